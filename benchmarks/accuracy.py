@@ -1,0 +1,71 @@
+"""How well the fit foretells readings that it has not seen."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import numpy as np
+
+from benchmarks.other_amplifier import Invented, measured
+from underhood.bench import runs as bench_runs
+from underhood.bench.limits import leave_one_out
+from underhood.bench.sheet import CRITERIA, Sheet, fitted
+from underhood.job import AmplifierRecord
+
+TIGHT_SHARE = 0.10
+"""A band narrower than ± this share of the watts brackets the load tightly."""
+
+
+@dataclass(frozen=True, slots=True)
+class Score:
+    """Misses in watts, as shares: over all left-out readings, where the band is tight, and what the band holds."""
+
+    readings: int
+    median: float
+    worst_tight: float
+    tight: int
+    held: float
+    loose: int
+
+
+def score(sheets: Iterable[Sheet]) -> Score:
+    """Leave out each interior reading of every criterion of the sheets, fit the rest, and compare."""
+    misses, halves, held = [], [], []
+    for sheet in sheets:
+        exponent = fitted(sheet, "thd1", None).exponent
+        for criterion in CRITERIA:
+            runs = bench_runs.at_criterion(sheet.runs, criterion)
+            loads = np.array([run.load_ohm for run in runs])
+            volts = np.array(
+                [bench_runs.output_volts(run) * (14.4 / (run.supply_v or 14.4)) ** exponent for run in runs]
+            )
+            for load, reading, found in leave_one_out(loads, volts) if runs else []:
+                expected, (low, high) = found.output(load)[0], found.band(load)
+                misses.append(abs((expected / reading) ** 2 - 1))
+                halves.append((high**2 - low**2) / (2 * expected**2))
+                held.append(low <= reading <= high)
+    miss, half, inside = np.array(misses), np.array(halves), np.array(held)
+    tight = half < TIGHT_SHARE
+    return Score(
+        len(miss), float(np.median(miss)), float(miss[tight].max(initial=0.0)), int(tight.sum()),
+        float(inside[~tight].mean()) if (~tight).any() else 1.0, int((~tight).sum()),
+    )  # fmt: skip
+
+
+def random_sheets(count: int, seed: int = 7) -> list[Sheet]:
+    """Sheets of amplifiers drawn at random from the other equation, with 1 % noise and 5 to 9 loads each."""
+    draw = np.random.default_rng(seed)
+    sheets = []
+    for n in range(count):
+        rail = draw.uniform(18, 60)
+        lowest = draw.choice([0.5, 1.0, 2.0])
+        middle = rail / draw.uniform(1.0, 3.0) / lowest
+        amplifier = Invented(
+            AmplifierRecord(name=f"drawn {n}"), rail_v=rail, output_ohm=lowest * draw.uniform(0.03, 0.3),
+            current_a=middle * draw.uniform(0.8, 1.3), power_w=rail**2 / lowest * draw.uniform(0.3, 1.2),
+            knee=draw.uniform(5, 14), regulated=bool(draw.random() < 0.2),
+        )  # fmt: skip
+        loads = tuple(lowest * np.array([16, 8, 6, 4, 3, 2, 1.5, 1.0])[draw.integers(0, 3) :])
+        sheets.append(measured(amplifier, int(draw.integers(1 << 30)), loads))
+    return sheets

@@ -1,0 +1,5 @@
+"""`python -m underhood`."""
+
+from underhood.cli import main
+
+raise SystemExit(main())

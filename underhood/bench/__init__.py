@@ -1,0 +1,1 @@
+"""The bench: readings of an amplifier, and what they say it can deliver and will draw."""

@@ -1,0 +1,200 @@
+"""A bench sheet: an amplifier's record, its runs and its claims, and the fit that answers for all of them.
+
+Fits are cached per sheet, criterion and tone: a fit costs tens of milliseconds, an answer must not.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from underhood.bench import input_power, limits, supply_scaling
+from underhood.bench import runs as bench_runs
+from underhood.bench.input_power import InputPower
+from underhood.bench.limits import Fit, Rule
+from underhood.bench.runs import REFERENCE_V
+from underhood.errors import BadInput
+from underhood.job import AmplifierRecord, Claim, Criterion, Run
+
+CRITERIA: tuple[Criterion, ...] = ("thd1", "clip", "unstated", "burst")
+"""In this order another criterion stands in for one that was not measured."""
+CLAIM_TRUST = ("standard", "manual", "box", "max")
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """One amplifier as measured on one occasion."""
+
+    record: AmplifierRecord
+    runs: tuple[Run, ...] = ()
+    claims: tuple[Claim, ...] = ()
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """What a sheet says for one criterion and tone.
+
+    basis     which readings the fit rests on, in words
+    gaps      what was missing and what was done about it, in words
+    """
+
+    fit: Fit
+    exponent: float
+    exponent_origin: str
+    dropout_v: float
+    amplifier_class: str
+    idle_a: float | None
+    rated_ohm: float
+    measured_input: InputPower | None
+    basis: str
+    gaps: tuple[str, ...]
+
+    def scale(self, supply_v: float) -> float:
+        """Output volts at a supply as a share of those at 14.4 V."""
+        return supply_scaling.scale(supply_v, self.exponent, self.dropout_v)
+
+    def output(self, load_ohm: float, supply_v: float, power_factor: float = 1.0) -> tuple[float, Rule]:
+        """RMS output volts into |Z| at a supply, and the limit that rules.
+
+        The watts limit counts true watts, so a reactive load may take more volts from a switching amplifier; a linear
+        one burns the difference in its own devices and is given no such allowance.
+        """
+        allowance = power_factor if input_power.family(self.amplifier_class) == "switching" else 1.0
+        volts, rule = self.fit.output(load_ohm, allowance)
+        return volts * self.scale(supply_v), rule
+
+    def input(self, load_ohm: float) -> InputPower:
+        """Input power: fitted to the readings, or the class's usual efficiency at this load."""
+        if self.measured_input is not None:
+            return self.measured_input
+        full_v, _ = self.fit.output(load_ohm)
+        return input_power.assumed(self.amplifier_class, self.idle_a, full_v, load_ohm, self.rated_ohm)
+
+
+@dataclass(frozen=True, slots=True)
+class Prediction:
+    """What an amplifier delivers into one resistive load at one supply voltage."""
+
+    power_w: float
+    output_v: float
+    low_w: float
+    high_w: float
+    supply_a: float
+    efficiency: float
+    limited_by: Rule
+    extrapolated: bool
+
+
+def predict(fitted: Fitted, load_ohm: float, supply_v: float) -> Prediction:
+    """Volts, watts with their band, and the draw, into a resistor."""
+    volts, rule = fitted.output(load_ohm, supply_v)
+    watts = volts**2 / load_ohm
+    low_v, high_v = fitted.fit.band(load_ohm)
+    share = fitted.scale(supply_v)
+    in_w = fitted.input(load_ohm).watts(watts, volts / load_ohm, supply_v, share)
+    return Prediction(
+        power_w=watts,
+        output_v=volts,
+        low_w=(low_v * share) ** 2 / load_ohm,
+        high_w=(high_v * share) ** 2 / load_ohm,
+        supply_a=in_w / supply_v,
+        efficiency=watts / in_w,
+        limited_by=rule,
+        extrapolated=fitted.fit.extrapolated(load_ohm),
+    )
+
+
+@lru_cache(maxsize=1024)
+def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
+    """The sheet's fit for a criterion and the tone nearest to the one asked for.
+
+    Raises BadInput where the sheet holds neither a usable run nor a claim.
+    """
+    gaps: list[str] = []
+    exponent, origin = _exponent(sheet)
+    chosen, basis = _chosen_runs(sheet, criterion, tone_hz, gaps)
+    if chosen:
+        readings = _readings(chosen)
+        if any(run.supply_v is None for run in chosen):
+            gaps.append("supply volts under load were not recorded for every reading; filled in from the others")
+        found = limits.fit(readings.load_ohm, readings.normalised(exponent))
+    else:
+        claims = _chosen_claims(sheet)
+        loads = np.array([claim.load_ohm for claim in claims])
+        volts = np.array([math.sqrt(c.power_w * c.load_ohm) * (REFERENCE_V / c.supply_v) ** exponent for c in claims])
+        found = limits.fit(loads, volts, claimed=True)
+        basis = "the claim alone, nothing measured"
+        gaps.append("no usable reading: the maker's claim stands in, ±30 %")
+    record = sheet.record
+    dropout_v = record.dropout_v.value
+    idle_a = record.idle_a.value if record.idle_a else None
+    measured = input_power.fit(sheet.runs, record.class_, idle_a, exponent, dropout_v)
+    if measured is None:
+        gaps.append("supply current was not read: the usual efficiency of its class stands in")
+    rated = record.minimum_load_ohm.value if record.minimum_load_ohm else found.load_ohm[0]
+    return Fitted(found, exponent, origin, dropout_v, record.class_, idle_a, rated, measured, basis, tuple(gaps))
+
+
+def _chosen_runs(sheet: Sheet, criterion: Criterion, tone_hz: float | None, gaps: list[str]) -> tuple[list[Run], str]:
+    """The runs to fit, what they are in words, and a note of anything that stands in for what was asked."""
+    for wanted in (criterion, *CRITERIA):
+        if found := bench_runs.at_criterion(sheet.runs, wanted):
+            if wanted != criterion:
+                gaps.append(f"no reading at {CRITERION_WORDS[criterion]}: those {CRITERION_WORDS[wanted]} stand in")
+            chosen = bench_runs.at_tone(found, tone_hz)
+            return chosen, f"{_counted(len(chosen))} {CRITERION_WORDS[wanted]}"
+    reactive = [
+        run
+        for run in bench_runs.usable(sheet.runs)
+        if (run.impedance_ohm or run.output_a) and (run.level_db or 0.0) == 0.0
+    ]
+    if reactive:
+        gaps.append("no reading on resistors: those on real drivers stand in at their measured impedance")
+    return reactive, f"{_counted(len(reactive))} on real drivers"
+
+
+CRITERION_WORDS: dict[Criterion, str] = {
+    "thd1": "at 1 % THD",
+    "clip": "at clipping",
+    "burst": "in bursts",
+    "unstated": "at no stated criterion",
+}
+
+
+def _counted(count: int) -> str:
+    return "one reading" if count == 1 else f"{count} readings"
+
+
+def _chosen_claims(sheet: Sheet) -> list[Claim]:
+    """The claims of the most trustworthy kind that the sheet has."""
+    for kind in CLAIM_TRUST:
+        if claims := [claim for claim in sheet.claims if claim.kind == kind]:
+            return claims
+    raise BadInput("has neither a usable reading nor a claim; import a bench sheet or enter a claim", "runs")
+
+
+def _readings(runs: list[Run]) -> supply_scaling.Readings:
+    """Arrays of a criterion's runs, gaps in the supply volts filled."""
+    ohm = np.array([bench_runs.impedance_ohm(r) if r.load_kind == "reactive" else r.load_ohm for r in runs])
+    volts = np.array([bench_runs.output_volts(run) for run in runs])
+    supply = np.array([math.nan if run.supply_v is None else run.supply_v for run in runs])
+    return supply_scaling.Readings(ohm, volts, supply_scaling.fill_missing_supply(supply, volts**2 / ohm))
+
+
+@lru_cache(maxsize=512)
+def _exponent(sheet: Sheet) -> tuple[float, str]:
+    """k: declared, or found from the readings of all criteria together."""
+    record = sheet.record
+    if record.supply_exponent is not None:
+        return record.supply_exponent.value, f"{record.supply_exponent.origin} on the sheet"
+    if record.supply is not None:
+        return (0.0 if record.supply == "regulated" else 1.0), f"declared {record.supply}"
+    groups = [
+        _readings(bench_runs.at_tone(runs, None))
+        for criterion in CRITERIA
+        if (runs := bench_runs.at_criterion(sheet.runs, criterion))
+    ]
+    return supply_scaling.exponent_of(groups)

@@ -1,0 +1,1 @@
+"""Cables: resistance, volt drop, heat, and the fuse that protects them."""

@@ -1,0 +1,207 @@
+"""The command line: the core without a browser.
+
+Exit 0 done; 2 bad input, one line on standard error; 3 no operating point.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any, NoReturn
+
+from underhood import sums
+from underhood.bench import sheet_csv
+from underhood.bench.runs import REFERENCE_V
+from underhood.bench.sheet import Prediction, fitted, predict
+from underhood.cable import sizing
+from underhood.errors import BadInput
+from underhood.figure import Figure, pretty, shown
+from underhood.forecast import Forecast, forecast
+from underhood.job import read_job
+
+DONE, BAD_INPUT, NO_OPERATING_POINT = 0, 2, 3
+LOAD_RANGE_OHM = (0.1, 64.0)
+SUPPLY_RANGE_V = (5.0, 64.0)
+SHOWN_BELOW, SHOWN_ABOVE = 6, 4
+
+
+class _Parser(argparse.ArgumentParser):
+    """Complains in one line."""
+
+    def error(self, message: str) -> NoReturn:
+        raise BadInput(f"{message}; see {self.prog} --help")
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns the exit code."""
+    try:
+        options = _parser().parse_args(arguments)
+        run: Callable[[argparse.Namespace], Answer] = options.run
+        answer, text, code = run(options)
+    except BadInput as problem:
+        print(problem, file=sys.stderr)
+        return BAD_INPUT
+    print(json.dumps(answer, ensure_ascii=False) if options.json else text)
+    return code
+
+
+Answer = tuple[dict[str, Any], str, int]
+
+
+def _parser() -> _Parser:
+    parser = _Parser(prog="under-hood", description="Plans amplifier and electrical upgrades in vehicles.")
+    places = parser.add_subparsers(required=True, metavar="COMMAND")
+    bench = places.add_parser("bench", help="readings of an amplifier").add_subparsers(required=True)
+    one = _command(bench, "predict", _bench_predict, "what an amplifier delivers into a load")
+    one.add_argument("sheet", metavar="SHEET.csv")
+    one.add_argument("--load", type=float, required=True, metavar="OHM")
+    one.add_argument("--supply", type=float, default=REFERENCE_V, metavar="V")
+    one.add_argument("--criterion", default="thd1", choices=("thd1", "clip", "burst", "unstated"))
+    cable = places.add_parser("cable", help="cables and fuses").add_subparsers(required=True)
+    two = _command(cable, "size", _cable_size, "the smallest cable that passes")
+    for name, default in (
+        ("current", None), ("rms", None), ("length", None), ("drop", 0.5), ("return-ohm", 0.001), ("joints-ohm", 0.0),
+        ("ambient", 30.0), ("insulation", 105.0), ("peak-seconds", 1.0),
+    ):  # fmt: skip
+        two.add_argument(f"--{name}", type=float, default=default, required=default is None)
+    two.add_argument("--terminal", metavar="SIZE")
+    three = _command(places, "forecast", _forecast, "volts, watts, amps and flags of a job")
+    three.add_argument("job", metavar="JOB.json")
+    return parser
+
+
+def _command(group: Any, name: str, run: Callable[[argparse.Namespace], Answer], help_: str) -> _Parser:
+    parser: _Parser = group.add_parser(name, help=help_)
+    parser.add_argument("--json", action="store_true", help="print one JSON object")
+    parser.set_defaults(run=run)
+    return parser
+
+
+def _content(name: str) -> tuple[bytes, str]:
+    path = Path(name)
+    try:
+        return path.read_bytes(), path.name
+    except OSError as error:
+        raise BadInput(f"cannot be read: {(error.strerror or 'unknown reason').lower()}", file=path.name) from None
+
+
+def _within(field: str, value: float, allowed: tuple[float, float], unit: str) -> float:
+    low, high = allowed
+    if not low <= value <= high:
+        raise BadInput(f"{value:g} is not allowed; give a number from {low:g} to {high:g} {unit}", field)
+    return value
+
+
+def _bench_predict(options: argparse.Namespace) -> Answer:
+    load = _within("--load", options.load, LOAD_RANGE_OHM, "ohm")
+    supply = _within("--supply", options.supply, SUPPLY_RANGE_V, "V")
+    sheet = sheet_csv.read(*_content(options.sheet))
+    found = fitted(sheet, options.criterion, None)
+    one: Prediction = predict(found, load, supply)
+    answer = {name: getattr(one, name) for name in Prediction.__dataclass_fields__} | {
+        "basis": found.basis,
+        "supply_exponent": found.exponent,
+        "gaps": list(found.gaps),
+    }
+    lines = [
+        f"{sheet.record.name} into {load:g} Ω at {supply:g} V",
+        f"  {one.power_w:8.0f} W     from {one.low_w:.0f} to {one.high_w:.0f} W, fitted to {found.basis}",
+        f"  {one.output_v:8.2f} V     P = V²/Z = {shown(one.output_v)}² / {load:g}",
+        f"  {one.supply_a:8.1f} A     {one.efficiency:.0%} efficient",
+        f"  {one.limited_by} limit; output follows supply volts to the power {found.exponent:.2f} "
+        f"({found.exponent_origin})",
+        *(f"  note: {gap}" for gap in found.gaps),
+        *(["  note: below the lowest measured load, so its largest measured current is the limit"]
+          if one.extrapolated else []),
+    ]  # fmt: skip
+    return answer, "\n".join(lines), DONE
+
+
+def _cable_size(options: argparse.Namespace) -> Answer:
+    demand = sizing.Demand(
+        peak_a=options.current,
+        rms_a=options.rms,
+        length_m=options.length,
+        drop_v=options.drop,
+        other_ohm=options.return_ohm + options.joints_ohm,
+        ambient_c=options.ambient,
+        insulation_c=options.insulation,
+        peak_s=options.peak_seconds,
+        terminal=options.terminal,
+    )
+    sizing.check_demand(demand)
+    choices = list(sizing.candidates(demand))
+    best = sizing.pick(choices)
+    answer = {
+        "choices": [
+            {
+                "size": c.size, "runs": c.runs, "conductor": c.conductor, "drop_v": c.drop_v, "loss_w": c.loss_w,
+                "ampacity_a": c.ampacity_a, "fuse_a": c.fuse.pick_a, "passes": c.passes, "why": "; ".join(c.why),
+            }
+            for c in choices
+        ],
+        "pick": best and {"size": best.size, "runs": best.runs, "conductor": best.conductor},
+        "fuse_a": best and best.fuse.pick_a,
+    }  # fmt: skip
+    return answer, _cable_text(demand, choices, best), DONE
+
+
+def _cable_text(demand: sizing.Demand, choices: list[sizing.Choice], best: sizing.Choice | None) -> str:
+    lines = [f"{demand.peak_a:g} A peak, {demand.rms_a:g} A RMS, {demand.length_m:g} m, {demand.drop_v:g} V allowed"]
+    if best is None:
+        lines.append("  no copper cable in stock passes; the nearest:")
+    else:
+        lines.append(f"  smallest that passes: {best.runs} × {best.size} copper, fuse {best.fuse.pick_a:g} A each run")
+        ohm = best.drop_v / demand.peak_a
+        lines.append(f"  drop = I·R = {demand.peak_a:g} · {shown(ohm)} = {best.drop_v:.3f} V")
+    lines.append(f"  {'size':>10} runs  {'drop':>7} {'loss':>8} {'carries':>8}  fuse")
+    alike = [c for c in choices if c.conductor == "copper" and c.runs == (best.runs if best else sizing.MOST_RUNS)]
+    middle = alike.index(best) if best else len(alike)
+    for c in alike[max(middle - SHOWN_BELOW, 0) : middle + SHOWN_ABOVE]:
+        fuse = f"{c.fuse.pick_a:g} A" if c.fuse.pick_a else "none"
+        verdict = "passes" if c.passes else "; ".join(c.why)
+        lines.append(f"  {c.size:>10} {c.runs:>4}  {c.drop_v:6.3f}V {c.loss_w:7.1f}W {c.ampacity_a:7.0f}A"
+                     f"  {fuse:<6} {verdict}")  # fmt: skip
+    return "\n".join(lines)
+
+
+def _forecast(options: argparse.Namespace) -> Answer:
+    made = forecast(read_job(*_content(options.job)))
+    code = DONE if made.operating_point or not made.job.amplifiers else NO_OPERATING_POINT
+    answer = made.numbers()
+    return {"title": made.job.title, **answer}, _forecast_text(made), code
+
+
+def _forecast_text(made: Forecast) -> str:
+    basis = made.job.basis
+    lines = [f"{made.job.title}: {basis.programme.replace('_', ' ')}, {sums.ENGINE_WORDS[basis.engine]}"]
+    if not made.operating_point and made.job.amplifiers:
+        lines.append(f"  {_explained(made)}")
+    for figure in sums.headline(made).values():
+        lines += _figure_lines(figure)
+    for state in made.engines:
+        volts = "no source" if state.terminal_v is None else f"{state.terminal_v:.2f} V"
+        low = "" if state.terminal_low_v is None else f", lowest {state.terminal_low_v:.2f} V"
+        lines.append(f"  engine {state.engine:<7} {volts}{low}, charger {state.charger_a:.1f} A, "
+                     f"battery {state.bank_a:.1f} A")  # fmt: skip
+    for cable in made.cables:
+        fuse = f"fuse {cable.fuse_a:g} A" if cable.fuse_a else cable.fuse_why
+        lines.append(f"  {cable.name}: {cable.runs} × {cable.size}, {cable.drop_v:.3f} V, {fuse}")
+    lines += [f"  {flag.severity}: {flag.text} {flag.remedy}" for flag in made.flags]
+    return "\n".join(lines)
+
+
+def _explained(made: Forecast) -> str:
+    return str(made.numbers()["explanation"])
+
+
+def _figure_lines(figure: Figure) -> list[str]:
+    band = "" if figure.low is None or figure.high is None else f", from {shown(figure.low)} to {shown(figure.high)}"
+    estimate = " (estimate)" if figure.estimate else ""
+    lines = [f"  {figure.name}: {shown(figure.value)} {figure.unit}{band}{estimate}"]
+    if figure.sum:
+        lines.append(f"      {pretty(figure.symbol)} = {pretty(figure.sum)} = {figure.with_numbers()}")
+    return lines

@@ -1,0 +1,36 @@
+"""The one error that bad input raises in the core."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from difflib import get_close_matches
+
+
+@dataclass(eq=False)
+class BadInput(ValueError):  # noqa: N818 - named for what the user is told, not for the mechanism
+    """Something that was given cannot be used; the text says what is wrong and what is allowed.
+
+    `field` is the name a user knows (a column, or a path such as `chargers.0.idle_a`), `line` counts
+    from 1 and `file` is a bare file name; each may be missing.
+    """
+
+    text: str
+    field: str = ""
+    line: int | None = None
+    file: str = ""
+
+    def __str__(self) -> str:
+        where = [self.file, f"line {self.line}" if self.line else "", self.field]
+        return ": ".join([part for part in where if part] + [self.text])
+
+    def at(self, *, file: str = "", line: int | None = None) -> BadInput:
+        """The same error with the file or line that only the caller knows."""
+        return BadInput(self.text, self.field, self.line or line, self.file or file)
+
+
+def nearest(word: str, known: Iterable[str]) -> str:
+    """A hint naming the nearest known word, or all of them when none is near."""
+    names = sorted(known)
+    close = get_close_matches(word.lower(), names, n=1, cutoff=0.6)
+    return f"did you mean {close[0]}?" if close else f"allowed: {', '.join(names)}"

@@ -1,0 +1,261 @@
+"""Flags: what is wrong with a setup, why it matters, what to do, and the field it leads to.
+
+Left out: the audit of bench readings, which belongs to the bench.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+from underhood.bench.runs import REFERENCE_V
+from underhood.cable import conductor
+from underhood.cable.fuse import LARGEST_BLADE_A
+from underhood.report import AmplifierReport, CableReport
+from underhood.setup import Driven
+from underhood.sums import ENGINE_WORDS
+from underhood.supply.network import SMALLEST_RISE
+
+if TYPE_CHECKING:
+    from underhood.forecast import Forecast
+
+Severity = Literal["act", "caution", "note"]
+ORDER: dict[Severity, int] = {"act": 0, "caution": 1, "note": 2}
+CAUTION_V, ACT_V = 12.5, 12.0
+"""Terminal volts under load: the worry line and the act line (common practice)."""
+FUSE_WITHIN_MM = 450
+OVERLOAD = 1.1
+"""Share of the fuses' sum above which they will open in the end."""
+NOTEWORTHY_RISE = 1.3
+
+
+@dataclass(frozen=True, slots=True)
+class Flag:
+    """One finding. `station` and `field` lead to where it is put right."""
+
+    code: str
+    severity: Severity
+    text: str
+    why: str
+    remedy: str
+    station: Literal["load", "amplifiers", "draw", "supply", "cable"]
+    field: str = ""
+
+
+def find(made: Forecast) -> list[Flag]:
+    """All flags of a forecast, the most serious first."""
+    found = [*_answer(made), *_charging(made), *_banks(made)]
+    for report, driven in zip(made.amplifiers, made.setup.driven, strict=False):
+        found += [*_volts(made, report), *_amplifier(report, driven), *_load(report, driven)]
+    for cable in made.cables:
+        found += _cable(made, cable)
+    return sorted(found, key=lambda flag: ORDER[flag.severity])
+
+
+def explanation(made: Forecast) -> str:
+    """Why there is no operating point, in words with the numbers; empty where there is one."""
+    state = made.state
+    if made.operating_point:
+        return ""
+    where = ENGINE_WORDS[made.job.basis.engine]
+    if state is None:
+        return f"Nothing holds the supply up, {where}: there is no battery or charger that carries the vehicle's loads."
+    if state.drive < 1.0:
+        first = state.amplifiers[0]
+        most_w = first.delivery(float(state.volts[first.node])).in_w
+        asked_w = first.at_drive(1 / max(state.drive, SMALLEST_RISE)).delivery(REFERENCE_V).in_w
+        return (
+            f"No operating point, {where}: asked for about {asked_w:.0f} W, the run cannot pass more than about "
+            f"{most_w:.0f} W before its voltage collapses. Turn it down, shorten or thicken the run, or add supply."
+        )
+    off = state.below_cutout[0]
+    low = float(state.peak_volts[state.setup.node_of(off.node)])
+    return (
+        f"No operating point, {where}: {off.amplifier.name} would see {low:.1f} V and switches off below "
+        f"{off.amplifier.cutout_v.value:g} V. Turn it down, thicken the run, or add supply."
+    )
+
+
+def _answer(made: Forecast) -> Iterator[Flag]:
+    if not made.operating_point:
+        yield Flag(
+            "no_operating_point", "act", explanation(made),
+            "An amplifier that takes constant power draws more as the voltage falls, until the cable gives no more.",
+            "Lower the level, or strengthen cable, battery or charger.", "supply",
+        )  # fmt: skip
+    elif made.second_v is not None:
+        yield Flag(
+            "second_state", "caution",
+            f"A second stable state lies at {made.second_v:.1f} V: a dip may drop the amplifier there.",
+            "After a dip the supply may stay low until the level is turned down.",
+            "Give it more supply or a shorter run.", "supply",
+        )  # fmt: skip
+    for amplifier, reason in made.setup.silent:
+        index = made.job.amplifiers.index(amplifier)
+        yield Flag("not_answered", "note", f"{amplifier.name} {reason}.", "It is left out of every figure.",
+                   "Complete it.", "amplifiers", f"amplifiers.{index}")  # fmt: skip
+
+
+def _charging(made: Forecast) -> Iterator[Flag]:
+    state = made.state
+    if state is None:
+        return
+    for i, (charger, limit) in enumerate(zip(made.job.chargers, state.available_a, strict=True)):
+        if limit == float("inf"):
+            yield Flag(
+                "limit_unknown", "caution",
+                f"{charger.name}: its limit is unknown; this setup needs {state.charger_a[i]:.0f} A of it.",
+                "Past its limit a converter shuts down or is damaged.",
+                "Read the limit on its label or in the vehicle maker's data, and enter it.", "supply",
+                f"chargers.{i}.limit_a",
+            )  # fmt: skip
+    if made.reserve_a is not None and made.job.chargers and made.job.basis.engine != "off":
+        short = made.draw.mean - made.reserve_a
+        if short > 0.5:
+            where = ENGINE_WORDS[made.job.basis.engine].capitalize()
+            yield Flag(
+                "charger_short", "act" if sum(state.bank_a) > 0.5 else "caution",
+                f"{where} the charger is {short:.0f} A short; the battery gives the rest.",
+                "The battery runs down while this plays, and its voltage rules instead of the charger's.",
+                "Play quieter at idle, or give the car more charging current.", "supply", "chargers.0.idle_a",
+            )  # fmt: skip
+
+
+def _banks(made: Forecast) -> Iterator[Flag]:
+    banks = made.job.banks
+    if len({bank.chemistry for bank in banks}) > 1 and not all(bank.isolator for bank in banks[1:]):
+        yield Flag(
+            "mixed_chemistry", "act", "Batteries of different chemistry are joined without an isolator.",
+            "They push current into each other and one of them is charged wrongly.",
+            "Fit an isolator or use one chemistry.", "supply", "banks.1.isolator",
+        )  # fmt: skip
+
+
+def _volts(made: Forecast, report: AmplifierReport) -> Iterator[Flag]:
+    if not made.operating_point:
+        return
+    low = report.terminal_low_v
+    target = made.job.targets.terminal_v.value
+    if low >= max(target, CAUTION_V):
+        return
+    severity: Severity = "act" if low < ACT_V else "caution"
+    line = ACT_V if low < ACT_V else max(target, CAUTION_V)
+    yield Flag(
+        "low_volts", severity, f"{report.name} sees {low:.2f} V under load, below {line:g} V.",
+        "Output falls with the supply, lights dim, and the battery is being emptied.",
+        "See which gives first: charger, battery or cable.", "supply",
+    )  # fmt: skip
+
+
+def _amplifier(report: AmplifierReport, driven: Driven) -> Iterator[Flag]:
+    amplifier, field = driven.amplifier, f"amplifiers.{driven.index}"
+    fuses = sum(amplifier.fuses_a)
+    if fuses and report.draw.rms > OVERLOAD * fuses:
+        yield Flag(
+            "amplifier_fuses", "caution",
+            f"{report.name} draws {report.draw.rms:.0f} A; its own fuses carry {fuses:.0f} A together.",
+            "They will open when this is played for long.", "Lower the level or wire a higher load.", "amplifiers",
+            f"{field}.fuses_a",
+        )  # fmt: skip
+    for gap in report.gaps:
+        yield Flag("gap", "note", f"{report.name}: {gap}.", "The answer rests on an assumption there.",
+                   "Add it to the bench sheet.", "amplifiers", f"{field}.runs")  # fmt: skip
+
+
+def _load(report: AmplifierReport, driven: Driven) -> Iterator[Flag]:
+    amplifier, field = driven.amplifier, f"amplifiers.{driven.index}.load"
+    nominal = driven.nominal_channel_ohm
+    lowest = amplifier.minimum_load_ohm
+    if lowest and nominal < lowest.value * 0.995:
+        yield Flag(
+            "below_minimum", "act",
+            f"{report.name} is wired to {nominal:g} Ω; its maker allows {lowest.value:g} Ω and more.",
+            "It may shut down, overheat or fail.", "Wire a higher load.", "load", f"{field}.wiring",
+        )  # fmt: skip
+    if report.extrapolated:
+        yield Flag(
+            "below_measured", "caution",
+            f"{report.name} was never measured as low as {driven.channel_ohm:.2f} Ω; its largest measured current is "
+            "taken as its limit.",
+            "Nothing shows that it gives more.", "Measure it at this load.", "load", f"{field}.wiring",
+        )  # fmt: skip
+    if driven.load.rise > NOTEWORTHY_RISE:
+        yield Flag(
+            "rise", "note",
+            f"The box shows {report.impedance_ohm:.2f} Ω, not {report.nominal_ohm:g} Ω: "
+            f"{report.delivered_w:.0f} W, not {report.bench_w:.0f} W.",
+            "Impedance rises in the box; the bench figure is never reached.", "Measure it at the tone.", "load",
+            f"{field}.rise",
+        )  # fmt: skip
+    if not driven.load.phase_known:
+        yield Flag("phase_unknown", "caution", "The sweep has no phase: the power factor is unknown, 1 is assumed.",
+                   "True watts are lower than shown.", "Measure with phase.", "load", f"{field}.sweep")  # fmt: skip
+    load = amplifier.load
+    if load and load.high_pass_hz and load.low_pass_hz and load.high_pass_hz.value >= load.low_pass_hz.value:
+        yield Flag("filters_cross", "act", "The high-pass is at or above the low-pass: nothing gets through.",
+                   "The amplifier plays next to nothing.", "Set the high-pass below the low-pass.", "load",
+                   f"{field}.high_pass_hz")  # fmt: skip
+
+
+def _cable(made: Forecast, cable: CableReport) -> Iterator[Flag]:
+    edge = next(edge for edge in made.setup.edges if edge.name == cable.name)
+    wire, field = edge.wire, cable.field
+    if cable.path_drop_v > cable.allowed_drop_v and cable.drop_v > 0.5 * cable.path_drop_v:
+        pick = f"{cable.smallest_runs} × " if (cable.smallest_runs or 1) > 1 else ""
+        remedy = f"The smallest that passes is {pick}{cable.smallest}." if cable.smallest else "Shorten it or add runs."
+        yield Flag(
+            "drop", "caution",
+            f"{cable.path_drop_v:.2f} V are dropped on the way, {cable.drop_v:.2f} V of it in {cable.name}; "
+            f"{cable.allowed_drop_v:g} V are allowed.",
+            "Every tenth of a volt is output lost and heat made.", remedy, "cable", f"{field}.size",
+        )  # fmt: skip
+    if cable.rms_a > cable.ampacity_a:
+        yield Flag(
+            "overheats", "act",
+            f"{cable.name} carries {cable.rms_a:.0f} A; {cable.runs} × {cable.size} allow {cable.ampacity_a:.0f} A.",
+            "Its insulation overheats.", "Use a larger cable.", "cable", f"{field}.size",
+        )  # fmt: skip
+    fuse = wire.fuse_from_a
+    if fuse is None and cable.start == "front":
+        yield Flag(
+            "fuse_missing", "act", f"{cable.name} leaves the battery without a fuse.",
+            "A short burns the car: nothing opens.",
+            f"Fit {cable.fuse_a:g} A within {FUSE_WITHIN_MM} mm of the battery." if cable.fuse_a else cable.fuse_why,
+            "cable", f"{field}.fuse_from_a",
+        )  # fmt: skip
+    if fuse is not None:
+        yield from _fuse_fits(cable, fuse.value, field)
+    if wire.fuse_distance_mm and wire.fuse_distance_mm.value > FUSE_WITHIN_MM:
+        yield Flag("fuse_far", "act", f"The fuse of {cable.name} sits {wire.fuse_distance_mm.value:.0f} mm from the "
+                   "source.", "The cable before it is unprotected.", f"Move it within {FUSE_WITHIN_MM} mm.", "cable",
+                   f"{field}.fuse_distance_mm")  # fmt: skip
+    if not cable.fuse_a and cable.peak_a > 0 and (cable.start == "front" or fuse is not None):
+        yield Flag("no_fuse_fits", "act", f"{cable.name}: {cable.fuse_why}.", "It cannot be protected as it is.",
+                   "Use a larger cable or two runs.", "cable", f"{field}.size")  # fmt: skip
+    if wire.conductor != "copper":
+        yield Flag("not_copper", "note", f"{cable.name} is {conductor.CONDUCTOR_WORDS[wire.conductor]}.",
+                   "It drops more and carries less than copper of the same size.", "Size it as what it is.", "cable",
+                   f"{field}.conductor")  # fmt: skip
+
+
+def _fuse_fits(cable: CableReport, fuse_a: float, field: str) -> Iterator[Flag]:
+    if fuse_a > cable.fuse_most_a:
+        yield Flag(
+            "fuse_large", "act",
+            f"The {fuse_a:g} A fuse of {cable.name} is above the {cable.fuse_most_a:.0f} A that each run may carry.",
+            "The cable burns before the fuse opens.", f"Fit {cable.fuse_a:g} A." if cable.fuse_a else cable.fuse_why,
+            "cable", f"{field}.fuse_from_a",
+        )  # fmt: skip
+    elif fuse_a < cable.fuse_least_a:
+        yield Flag(
+            "fuse_small", "caution",
+            f"The {fuse_a:g} A fuse of {cable.name} carries {cable.rms_a / cable.runs:.0f} A; it wants "
+            f"{cable.fuse_least_a:.0f} A or more.",
+            "It will open in the end.", f"Fit {cable.fuse_a:g} A." if cable.fuse_a else cable.fuse_why, "cable",
+            f"{field}.fuse_from_a",
+        )  # fmt: skip
+    if fuse_a > LARGEST_BLADE_A:
+        yield Flag("bolt_in", "note", f"The {fuse_a:g} A fuse of {cable.name} is a bolt-in one.",
+                   "Its opening time follows its maker's curve, not the blade limits used here.",
+                   "Hold the programme's peaks against that curve.", "cable", f"{field}.fuse_from_a")  # fmt: skip

@@ -1,0 +1,325 @@
+"""From a job to its forecast: the one place where the parts meet. It reads like the path of current.
+
+Bench sheet and load say what each amplifier could do; the supply is solved together with what it delivers; cables and
+fuses are held against the current that flows; flags say what is wrong; figures carry the sums.
+"""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from functools import cached_property
+from typing import Any
+
+from underhood import flags, sums
+from underhood.cable import fuse, sizing
+from underhood.flags import Flag
+from underhood.job import Engine, Job
+from underhood.report import AmplifierReport, Balance, CableReport, EngineReport, PathReport
+from underhood.setup import Driven, Edge, Setup, setup
+from underhood.steady import Draw, State, second_state, solve
+
+ENGINES: tuple[Engine, ...] = ("off", "idle", "cruise")
+PEAK_SECONDS = {"tone": 1.0, "everyday": 0.1, "bass_heavy": 0.3, "held_bass": 1.6, "file": 1.0}
+"""How long the programme's peaks last at a fuse [P]; a burst lasts its own on-time."""
+NO_SOURCE = "Nothing supplies this setup in this state: add a battery, or start the engine."
+
+
+@dataclass(frozen=True)
+class Forecast:
+    """A setup's forecast in the state its basis names. `state` is None where nothing supplies it."""
+
+    setup: Setup
+    states: dict[Engine, State | None]
+
+    @property
+    def job(self) -> Job:
+        """The job it is for."""
+        return self.setup.job
+
+    @property
+    def state(self) -> State | None:
+        """The state of the engine that the basis names."""
+        return self.states[self.job.basis.engine]
+
+    @cached_property
+    def draw(self) -> Draw:
+        """All amplifiers' draw together."""
+        return self.state.draw() if self.state else Draw(0.0, 0.0, 0.0, 0.0)
+
+    @cached_property
+    def amplifiers(self) -> list[AmplifierReport]:
+        """Each amplifier at work."""
+        if self.state is None:
+            return []
+        return [_amplifier(self.state, i, driven) for i, driven in enumerate(self.setup.driven)]
+
+    @cached_property
+    def cables(self) -> list[CableReport]:
+        """Each cable and lead, held against the current that flows."""
+        if self.state is None:
+            return []
+        return [_cable(self.state, i, edge) for i, edge in enumerate(self.setup.edges)]
+
+    @cached_property
+    def engines(self) -> list[EngineReport]:
+        """The same programme with the engine off, at idle, at cruise."""
+        return [_engine(engine, self.states[engine]) for engine in ENGINES]
+
+    @cached_property
+    def balance(self) -> Balance | None:
+        """Where the watts come from and where they go, in the mean state."""
+        return _balance(self.state) if self.state else None
+
+    @property
+    def operating_point(self) -> bool:
+        """Whether the setup holds in the state that the basis names."""
+        return self.state is not None and self.state.operating
+
+    @cached_property
+    def second_v(self) -> float | None:
+        """Volts at the first amplifier in a second stable state, where there is one."""
+        return second_state(self.state) if self.state else None
+
+    @property
+    def reserve_a(self) -> float | None:
+        """Amps available from the chargers less what the vehicle uses; None where a limit is unknown."""
+        if self.state is None or any(amps == float("inf") for amps in self.state.available_a):
+            return None
+        return sum(self.state.available_a) - self.state.vehicle_a
+
+    @property
+    def front_v(self) -> float | None:
+        """Volts at the front battery's posts, mean state."""
+        return float(self.state.volts[0]) if self.state else None
+
+    @cached_property
+    def flags(self) -> list[Flag]:
+        """What is wrong, most serious first."""
+        return flags.find(self)
+
+    def figures(self) -> dict[str, dict[str, Any]]:
+        """Headline figures with their sums, as plain data."""
+        return {key: figure.tree() for key, figure in sums.headline(self).items()}
+
+    def numbers(self) -> dict[str, Any]:
+        """The forecast as plain data, named as in the published formats; first amplifier and totals on top."""
+        first = self.amplifiers[0] if self.amplifiers else None
+        state = self.state
+        return {
+            "terminal_v": first and first.terminal_v,
+            "terminal_low_v": first and first.terminal_low_v,
+            "front_v": self.front_v,
+            "delivered_w": first and first.delivered_w,
+            "apparent_w": first and first.apparent_w,
+            "bench_w": first and first.bench_w,
+            "draw_a": asdict(self.draw),
+            "charger_a": sum(state.charger_a) if state else None,
+            "bank_a": sum(state.bank_a) if state else None,
+            "reserve_a": self.reserve_a,
+            "operating_point": self.operating_point,
+            "explanation": flags.explanation(self),
+            "second_v": self.second_v,
+            "amplifiers": [asdict(each) for each in self.amplifiers],
+            "cables": [asdict(each) for each in self.cables],
+            "engines": [asdict(each) for each in self.engines],
+            "balance": self.balance and {**asdict(self.balance), "error": self.balance.error},
+            "path": asdict(_path(self)),
+            "flags": [asdict(flag) for flag in self.flags],
+        }
+
+
+def forecast(job: Job) -> Forecast:
+    """The forecast of a job. Raises BadInput naming the field that makes no sense."""
+    made = setup(job)
+    return Forecast(made, {engine: solve(made, engine) for engine in ENGINES})
+
+
+def _amplifier(state: State, i: int, driven: Driven) -> AmplifierReport:
+    element, amplifier = state.amplifiers[i], driven.amplifier
+    volts, low = float(state.volts[element.node]), float(state.peak_volts[element.node])
+    delivery, loudest = element.delivery(volts), element.at_peak().delivery(low)
+    output_v = float(element.at_peak().delivered_v(low)[0])
+    load_share = 1 - driven.lead_share
+    wanted = float(element.command_v.max())
+    low_v, high_v = driven.fitted.fit.band(driven.channel_ohm)
+    expected = driven.fitted.fit.output(driven.channel_ohm)[0]
+    bench_v, _ = driven.fitted.output(driven.nominal_channel_ohm, volts)
+    whole_v = output_v * driven.in_series
+    return AmplifierReport(
+        id=amplifier.id,
+        name=amplifier.name,
+        node=driven.node,
+        terminal_v=volts,
+        terminal_low_v=low,
+        nominal_ohm=driven.load.nominal_ohm,
+        impedance_ohm=driven.load.impedance_ohm,
+        power_factor=driven.load.power_factor,
+        impedance_from=driven.load.how,
+        wiring=driven.load.words,
+        output_v=whole_v,
+        output_a=output_v / driven.channel_ohm * driven.channels / driven.in_series,
+        delivered_w=loudest.out_w * load_share,
+        delivered_mean_w=delivery.out_w * load_share,
+        low_w=loudest.out_w * load_share * (low_v / expected) ** 2,
+        high_w=loudest.out_w * load_share * (high_v / expected) ** 2,
+        apparent_w=driven.channels * output_v**2 / driven.channel_ohm * load_share,
+        bench_w=driven.channels * bench_v**2 / driven.nominal_channel_ohm,
+        limited_by=driven.rule,
+        lost_to_sag_db=_db(output_v / wanted) if wanted else 0.0,
+        heat_w=delivery.heat_w,
+        lead_heat_w=delivery.out_w * driven.lead_share,
+        input_w=delivery.in_w,
+        efficiency=loudest.out_w / loudest.in_w,
+        extrapolated=driven.fitted.fit.extrapolated(driven.channel_ohm),
+        draw=state.draw([i]),
+        basis=driven.fitted.basis,
+        exponent=driven.fitted.exponent,
+        exponent_origin=driven.fitted.exponent_origin,
+        gaps=driven.fitted.gaps,
+    )
+
+
+def _db(ratio: float) -> float:
+    return sums.decibels(ratio**2)
+
+
+def _cable(state: State, i: int, edge: Edge) -> CableReport:
+    job = state.setup.job
+    rms, peak = float(state.edge_rms_a[i]), abs(float(state.edge_peak_a[i]))
+    at_work = sizing.loop(edge.wire, rms)
+    peak_s = _peak_seconds(job)
+    runs = int(edge.wire.runs.value)
+    fuses = fuse.window(rms / runs, peak / runs, peak_s, at_work.ampacity_a / runs)
+    demand = demand_on(state, i)
+    metal = edge.wire.conductor
+    smallest = sizing.pick(sizing.candidates(demand, sizing.family(edge.wire), [metal]), metal) if peak > 0 else None
+    return CableReport(
+        name=edge.name,
+        field=edge.field,
+        start=edge.start,
+        end=edge.end,
+        size=edge.wire.size,
+        runs=runs,
+        conductor=edge.wire.conductor,
+        mean_a=float(state.edge_a[i]),
+        rms_a=rms,
+        peak_a=peak,
+        ohm=state.tree.ohm[i],
+        drop_v=peak * state.tree.ohm[i],
+        path_drop_v=_path_drop(state, i),
+        allowed_drop_v=job.targets.drop_v.value,
+        loss_w=rms**2 * state.tree.ohm[i],
+        conductor_c=at_work.conductor_c,
+        ampacity_a=at_work.ampacity_a,
+        fuse_least_a=fuses.least_a,
+        fuse_most_a=fuses.most_a,
+        fuse_a=fuses.pick_a,
+        fuse_why=fuses.why,
+        smallest=smallest.size if smallest else None,
+        smallest_runs=smallest.runs if smallest else None,
+        smallest_fuse_a=smallest.fuse.pick_a if smallest else None,
+    )
+
+
+def _peak_seconds(job: Job) -> float:
+    basis = job.basis
+    return basis.burst_on_s.value if basis.programme == "burst" else PEAK_SECONDS[basis.programme]
+
+
+def demand_on(state: State, i: int) -> sizing.Demand:
+    """What cable `i` has to do, the other cables of its path to an amplifier as they stand."""
+    edge, job = state.setup.edges[i], state.setup.job
+    wire, rms = edge.wire, float(state.edge_rms_a[i])
+    peak = abs(float(state.edge_peak_a[i]))
+    others_v = _path_drop(state, i) - peak * state.tree.ohm[i]
+    amplifier = next((d.amplifier for d in state.setup.driven if d.amplifier.id == edge.lead_of), None)
+    return sizing.Demand(
+        peak_a=max(peak, rms),
+        rms_a=rms,
+        length_m=wire.length_m.value,
+        drop_v=job.targets.drop_v.value - others_v,
+        other_ohm=edge.other_ohm(rms),
+        ambient_c=wire.ambient_c.value,
+        insulation_c=wire.insulation_c.value,
+        engine_space=wire.engine_space,
+        bundled=int(wire.bundled.value),
+        peak_s=_peak_seconds(job),
+        terminal=amplifier.terminal_max if amplifier else None,
+        terminal_inputs=int(amplifier.terminal_inputs.value) if amplifier else 1,
+    )
+
+
+def _path_drop(state: State, i: int) -> float:
+    """Largest drop from the front posts to an amplifier over a path that holds cable `i`, at the peak."""
+    drops = [
+        sum(abs(float(state.edge_peak_a[j])) * state.tree.ohm[j] for j in way)
+        for driven in state.setup.driven
+        if i in (way := state.setup.path_to(driven.node))
+    ]
+    return max(drops, default=abs(float(state.edge_peak_a[i])) * state.tree.ohm[i])
+
+
+def _engine(engine: Engine, state: State | None) -> EngineReport:
+    if state is None:
+        return EngineReport(engine, False, None, None, None, 0.0, 0.0, 0.0, 0.0, None)
+    node = state.amplifiers[0].node if state.amplifiers else 0
+    mean_a = state.draw().mean
+    available = sum(state.available_a)
+    known = available != float("inf")
+    return EngineReport(
+        engine,
+        state.operating,
+        float(state.volts[node]),
+        float(state.peak_volts[node]),
+        float(state.volts[0]),
+        sum(state.charger_a),
+        sum(state.bank_a),
+        mean_a,
+        state.vehicle_a,
+        available if known else None,
+    )
+
+
+def _balance(state: State) -> Balance:
+    setup_, volts = state.setup, state.volts
+    speakers = amplifier_heat = leads = 0.0
+    for driven, element in zip(setup_.driven, state.amplifiers, strict=True):
+        delivery = element.delivery(float(volts[element.node]))
+        speakers += delivery.out_w * (1 - driven.lead_share)
+        leads += delivery.out_w * driven.lead_share
+        amplifier_heat += delivery.heat_w
+    charger_w = sum(
+        a * float(volts[setup_.node_of(each.at)]) for a, each in zip(state.charger_a, setup_.job.chargers, strict=True)
+    )
+    bank_w = sum(
+        a * float(volts[setup_.node_of(each.at)]) for a, each in zip(state.bank_a, setup_.job.banks, strict=True)
+    )
+    cable_w = sum(a**2 * ohm for a, ohm in zip(state.edge_a, state.tree.ohm, strict=True))
+    return Balance(
+        charger_w, bank_w, state.vehicle_a * float(volts[0]), float(cable_w) + leads, amplifier_heat, speakers
+    )
+
+
+def _path(made: Forecast) -> PathReport:
+    state = made.state
+    if state is None:
+        return PathReport([], [], 0.0, 0.0)
+    job, setup_ = made.job, made.setup
+    sources = [
+        {"name": each.name, "kind": "charger", "amps": amps, "watts": amps * float(state.volts[node]),
+         "volts": float(state.volts[node]), "at_limit": amps > 0 and amps >= limit - 1e-9}
+        for each, amps, limit in zip(job.chargers, state.charger_a, state.available_a, strict=True)
+        for node in [setup_.node_of(each.at)]
+    ]  # fmt: skip
+    sources += [
+        {"name": each.name, "kind": "bank", "amps": amps, "watts": amps * float(state.volts[node]),
+         "volts": float(state.volts[node]), "at_limit": False}
+        for each, amps in zip(job.banks, state.bank_a, strict=True)
+        for node in [setup_.node_of(each.at)]
+    ]  # fmt: skip
+    edges = [
+        {"name": edge.name, "start": edge.start, "end": edge.end, "amps": float(amps),
+         "drop_v": float(amps) * ohm, "heat_w": float(amps) ** 2 * ohm}
+        for edge, amps, ohm in zip(setup_.edges, state.edge_a, state.tree.ohm, strict=True)
+    ]  # fmt: skip
+    return PathReport(sources, edges, state.vehicle_a, state.vehicle_a * float(state.volts[0]))

@@ -1,0 +1,595 @@
+"""The job file: every part of a setup with its units and ranges. The one schema of the project.
+
+The same definitions validate the API, the files, what is stored, and (generated) the TypeScript types. What is
+worked out from a job lives elsewhere; here are only names, units, ranges and what is assumed when nothing is given.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date as Date  # noqa: N812 - `date` is a field name of the file format
+from typing import Annotated, Any, Literal, Self
+
+import yaml
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    GetCoreSchemaHandler,
+    GetJsonSchemaHandler,
+    ValidationError,
+    model_validator,
+)
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema, ErrorDetails, PydanticCustomError, core_schema
+
+from underhood.errors import BadInput, nearest
+
+Origin = Literal["measured", "typed", "assumed"]
+ORIGINS = ("measured", "typed", "assumed")
+FORMAT = "under-hood/job"
+VERSION = 1
+LARGEST_FILE_BYTES = 2_000_000
+"""A job with a ten-minute envelope and long sweeps stays far below this [P]."""
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """A value and where it comes from. A bare number in a file was typed."""
+
+    value: float
+    origin: Origin = "typed"
+
+
+@dataclass(frozen=True)
+class Range:
+    """Annotation of a number: its unit and what is allowed, inclusive.
+
+    On a `Given` the number may come as `{"value": …, "origin": …}`; on a plain float only the number is kept.
+    """
+
+    unit: str
+    low: float
+    high: float
+    whole: bool = False
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        keep = source is Given
+        return core_schema.no_info_plain_validator_function(
+            self._given if keep else self._number,
+            serialization=core_schema.plain_serializer_function_ser_schema(_dump) if keep else None,
+        )
+
+    def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        number = {
+            "type": "integer" if self.whole else "number",
+            "minimum": self.low,
+            "maximum": self.high,
+        }
+        return {
+            "anyOf": [
+                number,
+                {
+                    "type": "object",
+                    "additionalProperties": False,
+                    "required": ["value", "origin"],
+                    "properties": {"value": number, "origin": {"enum": list(ORIGINS), "type": "string"}},
+                },
+            ],
+            "x-unit": self.unit,
+        }
+
+    def _given(self, raw: object) -> Given:
+        if isinstance(raw, Given):
+            return raw
+        if isinstance(raw, Mapping):
+            if unknown := set(raw) - {"value", "origin"}:
+                raise PydanticCustomError(
+                    "given", "{text}", {"text": f"holds unknown key {min(unknown)!r}; allowed: origin, value"}
+                )
+            origin = raw.get("origin", "typed")
+            if origin not in ORIGINS:
+                raise PydanticCustomError(
+                    "given", "{text}", {"text": f"origin {origin!r} is not one of {', '.join(ORIGINS)}"}
+                )
+            return Given(self._number(raw.get("value")), origin)
+        return Given(self._number(raw))
+
+    def _number(self, raw: object) -> float:
+        if isinstance(raw, Mapping):
+            return self._given(raw).value
+        if isinstance(raw, (int, float)) and not isinstance(raw, bool) and self.low <= raw <= self.high:
+            if not self.whole or raw == int(raw):
+                return raw
+        kind = "a whole number" if self.whole else "a number"
+        unit = f" {self.unit}" if self.unit else ""
+        text = f"{_quote(raw)} is not allowed; give {kind} from {self.low:g} to {self.high:g}{unit}"
+        raise PydanticCustomError("range", "{text}", {"text": text})
+
+
+def _quote(raw: object) -> str:
+    """A value as an error message repeats it, cut where it is long."""
+    text = json.dumps(raw, default=str, ensure_ascii=False)
+    return text if len(text) <= 40 else text[:37] + "…"
+
+
+def _dump(given: Given) -> float | dict[str, object]:
+    """A typed value is written as the bare number."""
+    return given.value if given.origin == "typed" else {"value": given.value, "origin": given.origin}
+
+
+class Part(BaseModel):
+    """A part of the job file: unknown keys are refused with their name and the nearest known one."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, validate_default=False)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _known_keys(cls, data: object) -> object:
+        if isinstance(data, Mapping):
+            names = {field.alias or name for name, field in cls.model_fields.items()}
+            unknown = [key for key in data if key not in names and key not in cls.model_fields]
+            if unknown:
+                text = f"unknown key {unknown[0]!r}; {nearest(str(unknown[0]), names)}"
+                raise PydanticCustomError("unknown_key", "{text}", {"text": text})
+        return data
+
+
+def assumed(value: float) -> Any:
+    """Default of a field whose absence means `value`, assumed."""
+    return Field(default=Given(value, "assumed"))
+
+
+# Quantities that recur. The ranges catch slips (milliohms typed as ohms), not merely bad setups.
+Volts = Annotated[Given, Range("V", 0.1, 64)]
+Amps = Annotated[Given, Range("A", 0, 2000)]
+Ohms = Annotated[Given, Range("ohm", 0.05, 64)]
+SmallOhms = Annotated[Given, Range("ohm", 0, 1)]
+SourceOhms = Annotated[Given, Range("ohm", 0.00005, 1)]
+Celsius = Annotated[Given, Range("°C", -40, 150)]
+Count = Annotated[Given, Range("", 1, 16, whole=True)]
+Hertz = Annotated[Given, Range("Hz", 5, 20000)]
+Price = Annotated[Given, Range("", 0, 1_000_000)]
+Metres = Annotated[Given, Range("m", 0.05, 60)]
+Share = Annotated[Given, Range("", 0, 1)]
+Level = Annotated[Given, Range("dB", -60, 0)]
+Name = Annotated[str, Field(min_length=1, max_length=120)]
+NodeName = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w .-]+$")]
+Note = Annotated[str, Field(max_length=2000)]
+
+Criterion = Literal["thd1", "clip", "burst", "unstated"]
+Conductor = Literal["copper", "cca10", "cca15", "aluminium"]
+Chemistry = Literal["flooded", "agm", "lifepo4", "lto"]
+Programme = Literal["tone", "burst", "everyday", "bass_heavy", "held_bass", "file"]
+Engine = Literal["off", "idle", "cruise"]
+
+
+class Run(Part):
+    """One reading of an amplifier on the bench; the columns of a bench sheet."""
+
+    load_ohm: Annotated[float, Range("ohm", 0.1, 64)]
+    load_kind: Literal["resistive", "reactive"] = "resistive"
+    criterion: Criterion
+    tone_hz: Annotated[float, Range("Hz", 5, 20000)] | None = None
+    supply_before_v: Annotated[float, Range("V", 5, 64)] | None = None
+    supply_v: Annotated[float, Range("V", 5, 64)] | None = None
+    supply_a: Annotated[float, Range("A", 0.01, 5000)] | None = None
+    power_w: Annotated[float, Range("W", 0.01, 50000)] | None = None
+    output_v: Annotated[float, Range("V", 0.01, 500)] | None = None
+    output_a: Annotated[float, Range("A", 0.01, 2000)] | None = None
+    power_factor: Annotated[float, Range("", 0.01, 1)] | None = None
+    heatsink_c: Annotated[float, Range("°C", -40, 200)] | None = None
+    protect: bool = False
+    note: Note = ""
+    impedance_ohm: Annotated[float, Range("ohm", 0.1, 500)] | None = None
+    level_db: Annotated[float, Range("dB", -60, 0)] | None = None
+    meter: Annotated[str, Field(max_length=120)] = ""
+    meter_range: Annotated[float, Range("", 0, 100000)] | None = None
+    four_wire: bool = False
+    date: Date | None = None
+    excluded: bool = False
+    reason: Note = ""
+
+    @model_validator(mode="after")
+    def _states_its_output(self) -> Self:
+        if self.power_w is None and self.output_v is None:
+            raise PydanticCustomError("output", "no output is given; fill power_w, or output_v")
+        return self
+
+
+ClaimKind = Literal["standard", "manual", "box", "max"]
+
+
+class Claim(Part):
+    """What the maker says the amplifier delivers. `standard` is CTA-2006: 14.4 V, at most 1 % THD+N."""
+
+    load_ohm: Annotated[float, Range("ohm", 0.1, 64)]
+    power_w: Annotated[float, Range("W", 0.01, 50000)]
+    supply_v: Annotated[float, Range("V", 5, 64)] = 14.4
+    thd_percent: Annotated[float, Range("%", 0, 100)] | None = None
+    kind: ClaimKind
+
+
+class AmplifierRecord(Part):
+    """What is known of an amplifier besides its runs; the header keys of a bench sheet."""
+
+    name: Name
+    class_: Literal["A", "AB", "B", "D", "G", "H"] = Field(default="D", alias="class")
+    supply: Literal["regulated", "unregulated"] | None = None
+    supply_exponent: Annotated[Given, Range("", 0, 1)] | None = None
+    idle_a: Annotated[Given, Range("A", 0, 50)] | None = None
+    minimum_load_ohm: Ohms | None = None
+    fuses_a: tuple[Annotated[float, Range("A", 0.5, 1000)], ...] = Field(default=(), max_length=12)
+    price: Price | None = None
+    currency: Annotated[str, Field(pattern=r"^[A-Z]{3}$")] | None = None
+    pass_band_hz: tuple[Annotated[float, Range("Hz", 1, 50000)], Annotated[float, Range("Hz", 1, 50000)]] | None = None
+    channels: Annotated[Given, Range("", 1, 12, whole=True)] = assumed(1)
+    measured_as: Literal["channel", "bridged"] = "channel"
+    dropout_v: Volts = assumed(11.0)
+    cutout_v: Volts = assumed(9.5)
+    terminal_max: Annotated[str, Field(max_length=20)] | None = None
+    terminal_inputs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
+
+
+class VehicleLoad(Part):
+    """Something of the vehicle's own that uses current."""
+
+    name: Name
+    off_a: Amps = assumed(0)
+    idle_a: Amps = assumed(0)
+    cruise_a: Amps = assumed(0)
+    all_on_a: Amps | None = None
+
+
+class Vehicle(Part):
+    """The vehicle: what it uses, how warm it is, how much room it has."""
+
+    drive: Literal["combustion", "hybrid", "electric"] = "combustion"
+    ambient_c: Celsius = assumed(25)
+    loads: list[VehicleLoad] = Field(default_factory=list, max_length=60)
+    template: str | None = None
+    cabin_longest_m: Annotated[Given, Range("m", 0.5, 20)] | None = None
+    space_mm: tuple[Annotated[float, Range("mm", 1, 10000)], ...] | None = Field(default=None, max_length=3)
+
+
+class Charger(Part):
+    """An alternator, a DC-DC converter or a mains-fed supply."""
+
+    name: Name
+    kind: Literal["alternator", "dc_dc", "bench_supply", "mains_charger"] = "alternator"
+    at: NodeName = "charger"
+    setpoint_v: Annotated[Given, Range("V", 10, 60)] = assumed(14.4)
+    source_ohm: SourceOhms = assumed(0.005)
+    rated_a: Annotated[Given, Range("A", 1, 1000)] | None = None
+    idle_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
+    hot_derating: Annotated[Given, Range("", 0.3, 1)] = assumed(1)
+    limit_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
+    idle_rpm: Annotated[Given, Range("rpm", 300, 3000)] = assumed(800)
+    cruise_rpm: Annotated[Given, Range("rpm", 600, 8000)] = assumed(2200)
+    pulley_ratio: Annotated[Given, Range("", 0.5, 6)] = assumed(2.7)
+    cut_in_rpm: Annotated[Given, Range("rpm", 0, 3000)] = assumed(1000)
+    ambient_c: Celsius | None = None
+    setpoint_mv_per_k: Annotated[Given, Range("mV/K", -60, 20)] = assumed(-10)
+    efficiency: Annotated[Given, Range("", 0.2, 1)] = assumed(0.6)
+    price: Price | None = None
+
+
+class Bank(Part):
+    """A battery, or several equal ones in parallel."""
+
+    name: Name
+    at: NodeName = "front"
+    chemistry: Chemistry = "agm"
+    capacity_ah: Annotated[Given, Range("Ah", 1, 2000)] = assumed(70)
+    resistance_ohm: SourceOhms | None = None
+    count: Count = assumed(1)
+    charge: Share = assumed(1)
+    ocv_v: Annotated[Given, Range("V", 6, 60)] | None = None
+    r1_charge_ohm: Annotated[Given, Range("ohm", 0.0001, 1000)] | None = None
+    r1_discharge_ohm: SmallOhms | None = None
+    c1_f: Annotated[Given, Range("F", 1, 1_000_000)] | None = None
+    peukert: Annotated[Given, Range("", 1, 1.6)] | None = None
+    acceptance_a: Annotated[Given, Range("A", 0.01, 2000)] | None = None
+    absorption_v: Annotated[Given, Range("V", 10, 60)] | None = None
+    cold_cranking_a: Annotated[Given, Range("A", 50, 3000)] | None = None
+    temperature_c: Celsius = assumed(25)
+    age_factor: Annotated[Given, Range("", 0.1, 1)] = assumed(1)
+    isolator: bool = False
+    price: Price | None = None
+
+
+class Capacitor(Part):
+    """A capacitor bank, or several equal ones in parallel."""
+
+    name: Name
+    at: NodeName = "rear"
+    farad: Annotated[Given, Range("F", 0.01, 50000)]
+    esr_ohm: SourceOhms = assumed(0.002)
+    count: Count = assumed(1)
+    price: Price | None = None
+
+
+class Node(Part):
+    """A place where cables meet."""
+
+    name: NodeName
+    kind: Literal["battery", "distribution", "body", "charger"] = "distribution"
+
+
+class Return(Part):
+    """The way back: the chassis, or a cable of its own."""
+
+    kind: Literal["chassis", "cable"] = "chassis"
+    resistance_ohm: SmallOhms | None = None
+    size: str | None = Field(default=None, max_length=20)
+    conductor: Conductor = "copper"
+    length_m: Metres | None = None
+    runs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
+
+
+class Wire(Part):
+    """A conductor of a given size and length with what is fitted along it."""
+
+    conductor: Conductor = "copper"
+    size: Annotated[str, Field(max_length=20)] = "4 AWG"
+    length_m: Metres = assumed(1)
+    runs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
+    joints_ohm: SmallOhms = assumed(0.0004)
+    fuse_from_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
+    fuse_to_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
+    fuse_distance_mm: Annotated[Given, Range("mm", 0, 10000)] | None = None
+    fuse_kind: Literal["blade", "bolt-in", "breaker"] | None = None
+    fuse_ohm: SmallOhms | None = None
+    insulation_c: Annotated[Given, Range("°C", 60, 200)] = assumed(105)
+    ambient_c: Celsius = assumed(30)
+    engine_space: bool = False
+    bundled: Annotated[Given, Range("", 1, 12, whole=True)] = assumed(1)
+    measured_ohm_per_m: Annotated[Given, Range("ohm/m", 0.00001, 1)] | None = None
+    strands: Annotated[Given, Range("", 1, 20000, whole=True)] | None = None
+    strand_mm: Annotated[Given, Range("mm", 0.02, 5)] | None = None
+    price: Price | None = None
+
+
+class Lead(Wire):
+    """The short cable from a node to the amplifier's terminals, with the way back beside it."""
+
+    return_: Return | None = Field(default=None, alias="return")
+
+
+class Cable(Lead):
+    """A cable between two nodes."""
+
+    name: Name
+    from_: NodeName = Field(alias="from")
+    to: NodeName
+
+
+class Driver(Part):
+    """A driver's small-signal parameters. `re_ohm` is per coil; Q values hold with all coils driven."""
+
+    name: str | None = Field(default=None, max_length=120)
+    re_ohm: Annotated[Given, Range("ohm", 0.05, 64)]
+    fs_hz: Annotated[Given, Range("Hz", 5, 500)]
+    qms: Annotated[Given, Range("", 0.2, 50)]
+    qes: Annotated[Given, Range("", 0.05, 20)]
+    vas_l: Annotated[Given, Range("l", 0.1, 2000)]
+    sd_cm2: Annotated[Given, Range("cm²", 5, 5000)]
+    xmax_mm: Annotated[Given, Range("mm", 0.1, 100)] | None = None
+    le_mh: Annotated[Given, Range("mH", 0, 50)] = assumed(0)
+    semi_inductance: tuple[float, float] | None = None
+
+
+class Box(Part):
+    """The enclosure; `volume_l` is the whole box."""
+
+    kind: Literal["infinite_baffle", "sealed", "vented", "measured"]
+    volume_l: Annotated[Given, Range("l", 0.5, 5000)] | None = None
+    tuning_hz: Annotated[Given, Range("Hz", 10, 200)] | None = None
+    ql: Annotated[Given, Range("", 1, 100)] = assumed(7)
+
+    @model_validator(mode="after")
+    def _is_complete(self) -> Self:
+        missing = [
+            name
+            for name, needed in (
+                ("volume_l", self.kind in ("sealed", "vented")),
+                ("tuning_hz", self.kind == "vented"),
+            )
+            if needed and getattr(self, name) is None
+        ]
+        if missing:
+            raise PydanticCustomError("box", "a {kind} box needs {name}", {"kind": self.kind, "name": missing[0]})
+        return self
+
+
+class Sweep(Part):
+    """A measured impedance sweep; it overrides the model of driver and box."""
+
+    frequency_hz: list[Annotated[float, Range("Hz", 1, 50000)]] = Field(min_length=2, max_length=200_000)
+    impedance_ohm: list[Annotated[float, Range("ohm", 0.05, 5000)]] = Field(min_length=2, max_length=200_000)
+    phase_deg: list[Annotated[float, Range("°", -90, 90)]] | None = None
+
+    @model_validator(mode="after")
+    def _is_a_curve(self) -> Self:
+        if len(self.impedance_ohm) != len(self.frequency_hz) or (
+            self.phase_deg is not None and len(self.phase_deg) != len(self.frequency_hz)
+        ):
+            raise PydanticCustomError("sweep", "the lists of a sweep must be of one length")
+        if any(b <= a for a, b in zip(self.frequency_hz, self.frequency_hz[1:], strict=False)):
+            raise PydanticCustomError("sweep", "frequency_hz must rise from row to row")
+        return self
+
+
+class Load(Part):
+    """What the amplifier drives: drivers, how their coils are wired, and what the box makes of it."""
+
+    drivers: Annotated[Given, Range("", 1, 16, whole=True)] = assumed(1)
+    coils_per_driver: Annotated[Given, Range("", 1, 2, whole=True)] = assumed(1)
+    coil_ohm: Annotated[Given, Range("ohm", 0.25, 32)] = assumed(4)
+    wiring: Annotated[str, Field(max_length=120)] | None = None
+    driver: Driver | None = None
+    drivers_mixed: list[Driver] = Field(default_factory=list, max_length=16)
+    box: Box | None = None
+    sweep: Sweep | None = None
+    rise: Annotated[Given, Range("", 0.5, 30)] = assumed(1)
+    power_factor: Annotated[Given, Range("", 0.05, 1)] = assumed(1)
+    coil_temperature_rise_k: Annotated[Given, Range("K", 0, 250)] = assumed(0)
+    high_pass_hz: Hertz | None = None
+    low_pass_hz: Hertz | None = None
+    high_pass_order: Annotated[Given, Range("", 1, 8, whole=True)] | None = None
+    low_pass_order: Annotated[Given, Range("", 1, 8, whole=True)] | None = None
+
+
+class Amplifier(AmplifierRecord):
+    """An amplifier in the job, with its runs by value, its lead and what it drives."""
+
+    id: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w-]+$")]
+    at: NodeName = "front"
+    lead: Lead | None = None
+    speaker_lead: Wire | None = None
+    connection: Literal["single", "bridged", "strapped", "per_driver"] = "single"
+    partner: str | None = None
+    runs: list[Run] = Field(default_factory=list, max_length=2000)
+    claims: list[Claim] = Field(default_factory=list, max_length=100)
+    load: Load | None = None
+    level_db: Level = assumed(0)
+    came_from: str | None = Field(default=None, max_length=200)
+
+
+class ProgrammeFile(Part):
+    """A user's recording, kept as its envelope: RMS per 10 ms against a full-scale sine."""
+
+    name: str = Field(max_length=200)
+    sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
+    envelope: list[Annotated[float, Range("", 0, 1)]] = Field(min_length=1, max_length=120_000)
+
+
+class Basis(Part):
+    """The state the headline figures are for: engine, what is played, how loud."""
+
+    engine: Engine = "idle"
+    programme: Programme = "tone"
+    tone_hz: Annotated[Given, Range("Hz", 5, 20000)] = assumed(40)
+    level_db: Level = assumed(0)
+    criterion: Criterion = "thd1"
+    burst_on_s: Annotated[Given, Range("s", 0.001, 60)] = assumed(0.02)
+    burst_off_s: Annotated[Given, Range("s", 0.001, 600)] = assumed(0.48)
+    burst_off_db: Annotated[Given, Range("dB", -120, 0)] = assumed(-20)
+    programme_file: ProgrammeFile | None = None
+    clamp_range_a: Annotated[Given, Range("A", 1, 5000)] | None = None
+
+    @model_validator(mode="after")
+    def _has_its_file(self) -> Self:
+        if self.programme == "file" and self.programme_file is None:
+            raise PydanticCustomError("file", "programme 'file' needs programme_file")
+        return self
+
+
+class Targets(Part):
+    """What the customer wants held."""
+
+    terminal_v: Annotated[Given, Range("V", 9, 60)] = assumed(12.5)
+    drop_v: Annotated[Given, Range("V", 0.05, 5)] = assumed(0.5)
+    delivered_w: Annotated[Given, Range("W", 1, 100000)] | None = None
+    budget: Price | None = None
+
+
+class Job(Part):
+    """A whole job. Lists may be empty; an empty job still answers."""
+
+    format: Literal["under-hood/job"] = "under-hood/job"
+    version: Literal[1] = 1
+    title: Name = "Untitled job"
+    vehicle: Vehicle = Field(default_factory=Vehicle)
+    chargers: list[Charger] = Field(default_factory=list, max_length=4)
+    banks: list[Bank] = Field(default_factory=list, max_length=12)
+    capacitors: list[Capacitor] = Field(default_factory=list, max_length=12)
+    nodes: list[Node] = Field(default_factory=list, max_length=40)
+    cables: list[Cable] = Field(default_factory=list, max_length=60)
+    amplifiers: list[Amplifier] = Field(default_factory=list, max_length=16)
+    basis: Basis = Field(default_factory=Basis)
+    targets: Targets = Field(default_factory=Targets)
+
+    @model_validator(mode="after")
+    def _names_are_single(self) -> Self:
+        for field, names in (
+            ("amplifiers", [amplifier.id for amplifier in self.amplifiers]),
+            ("cables", [cable.name for cable in self.cables]),
+            ("nodes", [node.name for node in self.nodes]),
+        ):
+            twice = [name for name in names if names.count(name) > 1]
+            if twice:
+                text = f"{field} holds {twice[0]!r} twice; each needs a name of its own"
+                raise PydanticCustomError("twice", "{text}", {"text": text})
+        return self
+
+    def document(self) -> dict[str, Any]:
+        """The job as the plain document that is stored, sent and exported."""
+        return self.model_dump(mode="json", by_alias=True)
+
+
+def read_job(text: str | bytes, file: str = "") -> Job:
+    """The job in a file's text. Raises BadInput naming file, line, field, value and what is allowed."""
+    if len(text) > LARGEST_FILE_BYTES:
+        raise BadInput(f"larger than {LARGEST_FILE_BYTES // 1_000_000} MB; a job file is far smaller", file=file)
+    try:
+        decoded = text.decode("utf-8-sig") if isinstance(text, bytes) else text
+        data = json.loads(decoded)
+    except UnicodeDecodeError:
+        raise BadInput("not UTF-8 text; a job file is JSON", file=file) from None
+    except json.JSONDecodeError as error:
+        raise BadInput(f"not JSON: {error.msg.lower()}", line=error.lineno, file=file) from None
+    except RecursionError:
+        raise BadInput("not a job file: nested too deeply", file=file) from None
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise BadInput(f'not a job file: it must be an object with "format": "{FORMAT}"', "format", file=file)
+    if data.get("version") != VERSION:
+        text_ = f"{_quote(data.get('version'))} cannot be read; this program reads version {VERSION}"
+        raise BadInput(text_, "version", _line_of(decoded, ("version",)), file)
+    try:
+        return Job.model_validate(data)
+    except ValidationError as error:
+        problem = explain(error)
+        raise problem.at(file=file, line=_line_of(decoded, error.errors()[0]["loc"])) from None
+
+
+def explain(error: ValidationError) -> BadInput:
+    """The first of pydantic's findings as one sentence with the field's path."""
+    first: ErrorDetails = error.errors()[0]
+    path = ".".join(str(step) for step in first["loc"] if step not in ("function-plain", "float"))
+    return BadInput(_sentence(first), path)
+
+
+def _sentence(detail: ErrorDetails) -> str:
+    context = detail.get("ctx") or {}
+    match detail["type"]:
+        case "missing":
+            return "is missing"
+        case "literal_error" | "enum":
+            return f"{_quote(detail['input'])} is not allowed; give one of {context['expected']}"
+        case "too_long" | "too_short" | "string_too_long" | "string_too_short":
+            return f"has the wrong length; {detail['msg']}"
+        case _:
+            return detail["msg"]
+
+
+def _line_of(text: str, path: tuple[int | str, ...]) -> int | None:
+    """The line of the value at `path`. JSON is read as YAML here because YAML's parser keeps positions."""
+    try:
+        node: Any = yaml.compose(text.expandtabs(1))
+        for step in path:
+            if isinstance(node, yaml.SequenceNode) and isinstance(step, int):
+                node = node.value[step]
+            elif isinstance(node, yaml.MappingNode):
+                found = [value for key, value in node.value if key.value == step]
+                node = found[0] if found else node
+    except (yaml.YAMLError, IndexError):
+        return None
+    return int(node.start_mark.line) + 1
+
+
+def json_schema() -> dict[str, Any]:
+    """The published JSON Schema of the job file."""
+    return Job.model_json_schema(by_alias=True)

@@ -1,0 +1,84 @@
+"""The impedance of drivers in a box: closed-form small-signal circuits (Thiele; Small, JAES 1971-73).
+
+Valid where the driver moves as a piston in small signal, 10 to 200 Hz. Left out: band-pass, transmission line and horn
+boxes (use a measured sweep), and suspension or motor non-linearity.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Complexes = NDArray[np.complex128]
+COPPER_PER_K = 0.00393
+"""Temperature coefficient of copper's resistance at 20 °C, 1/K (IEC 60028)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Motor:
+    """A driver as its amplifier sees it, all coils driven: ohm, Hz, henry; `alpha` = V_as/V_b of the box."""
+
+    re_ohm: float
+    fs_hz: float
+    qms: float
+    qes: float
+    le_h: float = 0.0
+    semi_inductance: tuple[float, float] | None = None
+
+    @property
+    def res_ohm(self) -> float:
+        """Resistance of the motional peak, R_e·Q_ms/Q_es."""
+        return self.re_ohm * self.qms / self.qes
+
+
+def impedance(
+    motor: Motor,
+    frequency_hz: Floats,
+    *,
+    box: Literal["infinite_baffle", "sealed", "vented"],
+    alpha: float = 0.0,
+    tuning_hz: float = 0.0,
+    ql: float = 7.0,
+    coil_rise_k: float = 0.0,
+) -> Complexes:
+    """Complex impedance of one driver in its share of the box, ohm, shape of `frequency_hz`.
+
+    `alpha` is V_as over the box volume per driver. Small's formulas; the hot coil raises R_e only, so the motional
+    peak, which the cold values describe, stays.
+    """
+    s = 2j * np.pi * np.asarray(frequency_hz, float)
+    series = motor.re_ohm * (1 + COPPER_PER_K * coil_rise_k) + _inductance(motor, s)
+    if box == "vented":
+        ts, tb = 1 / (2 * np.pi * motor.fs_hz), 1 / (2 * np.pi * tuning_hz)
+        port = s**2 * tb**2 + s * tb / ql + 1
+        motion = (s * ts / motor.qms) * port
+        return series + motor.res_ohm * motion / ((s**2 * ts**2 + s * ts / motor.qms + 1) * port + alpha * s**2 * tb**2)
+    stiffer = np.sqrt(1 + (0.0 if box == "infinite_baffle" else alpha))
+    w, q = 2 * np.pi * motor.fs_hz * stiffer, motor.qms * stiffer
+    resonance = s / (w * q)
+    return series + motor.res_ohm * resonance / (s**2 / w**2 + resonance + 1)
+
+
+def _inductance(motor: Motor, s: Complexes) -> Complexes:
+    if motor.semi_inductance is not None:
+        k, n = motor.semi_inductance
+        return np.asarray(k * s**n)
+    return s * motor.le_h
+
+
+def from_sweep(
+    frequency_hz: Floats, impedance_ohm: Floats, phase_deg: Floats | None, at_hz: float
+) -> tuple[float, float | None]:
+    """|Z| and cos φ of a measured sweep at a tone, interpolated over ln f; cos φ is None without phase.
+
+    The end readings hold outside the sweep.
+    """
+    x = np.log(frequency_hz)
+    ohm = float(np.exp(np.interp(np.log(at_hz), x, np.log(impedance_ohm))))
+    if phase_deg is None:
+        return ohm, None
+    return ohm, float(np.cos(np.radians(np.interp(np.log(at_hz), x, phase_deg))))

@@ -1,0 +1,1 @@
+"""What is played, as the output level over time."""

@@ -1,0 +1,117 @@
+"""Programmes as envelopes: output volts per step as a share of the commanded full level.
+
+0 dB is a sine at the full commanded volts. A tone is one step; a burst alternates; the built-in music envelopes are
+drawn from a seeded generator, so that they are the same on every machine. They are invented, meant to be typical
+of loud bass in a car [P]; nobody's recording. Left out: what happens inside a step.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from underhood.job import Basis, Programme
+
+Floats = NDArray[np.float64]
+STEP_S = 0.01
+"""Step of music envelopes; the averaging window of a user's recording."""
+MUSIC_S = 60.0
+LEVELS = 48
+"""Groups of equal level that a music envelope is reduced to for steady answers."""
+
+
+@dataclass(frozen=True)
+class Envelope:
+    """Levels (n,), each the RMS share of the full commanded volts, held for `step_s` seconds."""
+
+    level: Floats
+    step_s: float
+
+    @cached_property
+    def histogram(self) -> tuple[Floats, Floats]:
+        """(levels, weights): at most LEVELS groups of like level, keeping the mean square of each group.
+
+        Watts on a load are kept exactly; amps, which are not quite a function of watts, very nearly.
+        """
+        levels, counts = np.unique(self.level, return_counts=True)
+        if len(levels) <= LEVELS:
+            return levels, counts / counts.sum()
+        groups = np.array_split(np.sort(self.level), LEVELS)
+        weights = np.array([len(group) for group in groups], float)
+        return np.array([np.sqrt(np.mean(group**2)) for group in groups]), weights / weights.sum()
+
+
+TONE = Envelope(np.ones(1), STEP_S)
+
+
+def of_basis(basis: Basis) -> Envelope:
+    """The envelope of a job's basis, its level knob not yet applied."""
+    match basis.programme:
+        case "tone":
+            return TONE
+        case "burst":
+            return burst(basis.burst_on_s.value, basis.burst_off_s.value, basis.burst_off_db.value)
+        case "file":
+            assert basis.programme_file is not None  # the schema asks for it
+            return Envelope(np.array(basis.programme_file.envelope), STEP_S)
+        case _:
+            return music(basis.programme)
+
+
+@lru_cache(maxsize=64)
+def burst(on_s: float, off_s: float, off_db: float) -> Envelope:
+    """One period of a burst. The pattern of IHF-A-202 (1978, from memory): 20 ms on, 480 ms at -20 dB."""
+    step = min(on_s, off_s, STEP_S)
+    on, off = max(round(on_s / step), 1), max(round(off_s / step), 1)
+    return Envelope(np.concatenate([np.ones(on), np.full(off, 10 ** (off_db / 20))]), step)
+
+
+@dataclass(frozen=True, slots=True)
+class _Style:
+    """How a built-in envelope is made: beats a minute, note length and decay (s), floor and quiet passages."""
+
+    beats_per_minute: float
+    hold_s: tuple[float, float]
+    decay_s: float
+    floor: float
+    chance: float
+
+
+STYLES: dict[str, _Style] = {
+    "everyday": _Style(112, (0.04, 0.10), 0.09, 0.05, 0.75),
+    "bass_heavy": _Style(96, (0.12, 0.30), 0.14, 0.10, 0.85),
+    "held_bass": _Style(70, (0.70, 1.60), 0.25, 0.15, 0.92),
+}
+
+
+@lru_cache(maxsize=8)
+def music(kind: Literal["everyday", "bass_heavy", "held_bass"] | Programme) -> Envelope:
+    """A minute of a built-in music envelope: bass notes on the beat, each held, then dying away."""
+    style = STYLES[kind]
+    draw = np.random.default_rng(20260101)
+    level = np.full(round(MUSIC_S / STEP_S), style.floor)
+    t = np.arange(len(level)) * STEP_S
+    for beat in np.arange(0.0, MUSIC_S, 60.0 / style.beats_per_minute):
+        if draw.random() > style.chance:
+            continue
+        peak, hold = draw.uniform(0.55, 1.0), draw.uniform(*style.hold_s)
+        after = t - beat
+        note = np.where(after < hold, peak, peak * np.exp(-(after - hold) / style.decay_s))
+        level = np.maximum(level, np.where(after >= 0, note, 0.0))
+    return Envelope(level / level.max(), STEP_S)
+
+
+def moving_mean_peak(values: Floats, step_s: float, window_s: float) -> float:
+    """The highest mean over any stretch of `window_s` of a repeating programme."""
+    width = max(round(window_s / step_s), 1)
+    if len(values) == 1:
+        return float(values[0])
+    whole, rest = divmod(width, len(values))
+    around = np.concatenate([values, values[:rest]]) if rest else values
+    total = np.concatenate([[0.0], np.cumsum(around)])
+    part = (total[rest:] - total[: len(total) - rest]).max() if rest else 0.0
+    return float((whole * values.sum() + part) / width)

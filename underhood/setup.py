@@ -1,0 +1,235 @@
+"""From a job to what can be solved: amplifiers at work on their loads, and the tree that feeds them.
+
+This is where defaults of the layout live: the charger sits on the front battery unless a cable says otherwise, and
+every amplifier hangs on its lead.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+from underhood.bench.limits import Rule
+from underhood.bench.runs import REFERENCE_V
+from underhood.bench.sheet import Fitted, Sheet, fitted
+from underhood.cable import sizing
+from underhood.errors import BadInput
+from underhood.job import Amplifier, AmplifierRecord, Job, Load, Return, Wire
+from underhood.load.seen import SeenLoad, seen
+from underhood.programme import envelopes
+from underhood.programme.envelopes import Envelope
+from underhood.supply import network
+from underhood.supply.network import Tree
+
+FRONT, CHARGER = "front", "charger"
+
+
+@dataclass(frozen=True, slots=True)
+class Driven:
+    """An amplifier at work.
+
+    load          the whole load at its terminals, without the speaker lead
+    channel_ohm   |Z| at one channel with the speaker lead, and `channel_pf` its power factor
+    channels      equal channels at work on loads like it
+    lead_share    share of the output's true watts that the speaker lead burns
+    in_series     2 where two channels drive one load as a bridge, their volts adding
+    reference_v   output volts of one channel at a 14.4 V supply, `rule` the limit behind it
+    """
+
+    amplifier: Amplifier
+    index: int
+    node: str
+    fitted: Fitted
+    load: SeenLoad
+    channel_ohm: float
+    channel_pf: float
+    channels: int
+    in_series: int
+    lead_share: float
+    reference_v: float
+    rule: Rule
+    nominal_channel_ohm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Edge:
+    """A cable or lead between two nodes, and the path of its entry in the job."""
+
+    name: str
+    start: str
+    end: str
+    wire: Wire
+    way_back: Return | None
+    field: str
+    lead_of: str | None = None
+
+    def ohm(self, rms_a: float) -> float:
+        """Out and back with joints and fuse, at the conductor temperature that a current brings."""
+        out = sizing.loop(self.wire, rms_a).ohm
+        return out + self.other_ohm(rms_a)
+
+    def other_ohm(self, rms_a: float) -> float:
+        """The loop without the conductor out: return, joints, fuse."""
+        back, _ = sizing.return_ohm(self.way_back, self.wire, rms_a)
+        fuse = self.wire.fuse_ohm.value if self.wire.fuse_ohm else 0.0
+        return back + self.wire.joints_ohm.value + fuse
+
+
+@dataclass(frozen=True)
+class Setup:
+    """A job made solvable. `silent` names amplifiers that cannot be answered for, with the reason."""
+
+    job: Job
+    nodes: tuple[str, ...]
+    edges: tuple[Edge, ...]
+    driven: tuple[Driven, ...]
+    silent: tuple[tuple[Amplifier, str], ...]
+
+    @cached_property
+    def envelope(self) -> Envelope:
+        """What is played."""
+        return envelopes.of_basis(self.job.basis)
+
+    @cached_property
+    def tree(self) -> Tree:
+        """The tree without its resistances. Raises BadInput for a loop or a node that no cable reaches."""
+        return network.tree(self.nodes, [(edge.name, edge.start, edge.end, 0.0) for edge in self.edges])
+
+    def node_of(self, place: str) -> int:
+        """Index of a place; a charger without a cable of its own sits on the front battery."""
+        return self.nodes.index(place if place in self.nodes else FRONT)
+
+    def path_to(self, node: str) -> list[int]:
+        """Indices of the edges from `front` to a node, in order."""
+        way: dict[str, list[int]] = {FRONT: []}
+        waiting = [FRONT]
+        while waiting:
+            here = waiting.pop()
+            for i, edge in enumerate(self.edges):
+                for a, b in ((edge.start, edge.end), (edge.end, edge.start)):
+                    if a == here and b not in way:
+                        way[b] = [*way[here], i]
+                        waiting.append(b)
+        return way.get(node, [])
+
+
+def setup(job: Job) -> Setup:
+    """The job's amplifiers and tree. Raises BadInput naming the field that makes no sense."""
+    driven, silent = [], []
+    loads = _loads_of_partners(job)
+    for index, amplifier in enumerate(job.amplifiers):
+        try:
+            driven.append(_driven(job, index, amplifier, loads))
+        except _CannotAnswerError as reason:
+            silent.append((amplifier, str(reason)))
+        except BadInput as problem:
+            raise BadInput(problem.text, f"amplifiers.{index}.{problem.field}") from None
+    edges = _edges(job)
+    return Setup(job, _nodes(job, edges), edges, tuple(driven), tuple(silent))
+
+
+class _CannotAnswerError(Exception):
+    """An amplifier of which too little is known; the job is still answered for the others."""
+
+
+def _loads_of_partners(job: Job) -> dict[str, tuple[Load, float]]:
+    """The load that each strapped amplifier works on, by id; its partner works on the same."""
+    ids = {amplifier.id for amplifier in job.amplifiers}
+    shared = {}
+    for index, amplifier in enumerate(job.amplifiers):
+        if amplifier.connection == "strapped" and amplifier.load is not None:
+            if amplifier.partner not in ids or amplifier.partner == amplifier.id:
+                text = f"{amplifier.partner!r} is no other amplifier of this job; a strapped one needs its partner"
+                raise BadInput(text, f"amplifiers.{index}.partner")
+            assert amplifier.partner is not None
+            shared[amplifier.id] = shared[amplifier.partner] = (amplifier.load, 1.0)
+    return shared
+
+
+def record_of(amplifier: Amplifier) -> AmplifierRecord:
+    """The bench record within a job's amplifier."""
+    return AmplifierRecord.model_construct(**{name: getattr(amplifier, name) for name in AmplifierRecord.model_fields})
+
+
+def sheet_of(amplifier: Amplifier) -> Sheet:
+    """The bench sheet within a job's amplifier."""
+    return Sheet(record_of(amplifier), tuple(amplifier.runs), tuple(amplifier.claims))
+
+
+def _driven(job: Job, index: int, amplifier: Amplifier, strapped: dict[str, tuple[Load, float]]) -> Driven:
+    load = strapped[amplifier.id][0] if amplifier.id in strapped else amplifier.load
+    if load is None:
+        raise _CannotAnswerError("has no load; choose its drivers and wiring")
+    if not amplifier.runs and not amplifier.claims:
+        raise _CannotAnswerError("has no reading and no claim; pick one from the bench")
+    tone_hz = job.basis.tone_hz.value
+    found = fitted(sheet_of(amplifier), job.basis.criterion, tone_hz)
+    each_driver = amplifier.connection == "per_driver"
+    whole = seen(load, tone_hz, one_driver=each_driver)
+    halves = amplifier.id in strapped or (amplifier.connection == "bridged" and amplifier.measured_as == "channel")
+    channel = whole.halved() if halves else whole
+    lead_ohm = _speaker_lead_ohm(amplifier) / (2 if halves else 1)
+    resistance = channel.impedance_ohm * channel.power_factor
+    reactance = math.sqrt(max(channel.impedance_ohm**2 - resistance**2, 0.0))
+    ohm = math.hypot(resistance + lead_ohm, reactance)
+    power_factor = (resistance + lead_ohm) / ohm
+    reference_v, rule = found.output(ohm, REFERENCE_V, power_factor)
+    in_series = 2 if halves and amplifier.id not in strapped else 1
+    return Driven(
+        amplifier,
+        index,
+        f"amp:{amplifier.id}" if amplifier.lead else amplifier.at,
+        found,
+        whole,
+        ohm,
+        power_factor,
+        int(load.drivers.value) if each_driver else in_series,
+        in_series,
+        lead_ohm / (resistance + lead_ohm),
+        reference_v / found.scale(REFERENCE_V),
+        rule,
+        channel.nominal_ohm,
+    )
+
+
+def _speaker_lead_ohm(amplifier: Amplifier) -> float:
+    """Both conductors of the speaker lead, at the temperature of its surroundings."""
+    wire = amplifier.speaker_lead
+    return 2 * sizing.loop(wire, 0.0).ohm + wire.joints_ohm.value if wire else 0.0
+
+
+def _edges(job: Job) -> tuple[Edge, ...]:
+    cables = [
+        Edge(cable.name, cable.from_, cable.to, cable, cable.return_ or Return(), f"cables.{i}")
+        for i, cable in enumerate(job.cables)
+    ]
+    leads = [
+        Edge(f"Lead to {a.name}", a.at, f"amp:{a.id}", a.lead, a.lead.return_, f"amplifiers.{i}.lead", a.id)
+        for i, a in enumerate(job.amplifiers)
+        if a.lead
+    ]
+    cabled = {name for edge in cables for name in (edge.start, edge.end)}
+    merged = [edge if edge.start != CHARGER or CHARGER in cabled else _moved(edge, FRONT) for edge in (*cables, *leads)]
+    return tuple(merged)
+
+
+def _moved(edge: Edge, start: str) -> Edge:
+    return Edge(edge.name, start, edge.end, edge.wire, edge.way_back, edge.field, edge.lead_of)
+
+
+def _nodes(job: Job, edges: tuple[Edge, ...]) -> tuple[str, ...]:
+    """Nodes in use, `front` first. Raises BadInput for a place that is neither known nor declared."""
+    known = {FRONT, CHARGER, "rear", "body"} | {node.name for node in job.nodes}
+    used: dict[str, str] = {FRONT: ""}
+    for kind in ("chargers", "banks", "capacitors", "amplifiers"):
+        for i, part in enumerate(getattr(job, kind)):
+            used.setdefault(part.at, f"{kind}.{i}.at")
+    for edge in edges:
+        for place in (edge.start, edge.end):
+            used.setdefault(place, "" if place.startswith("amp:") else edge.field)
+    cabled = {place for edge in edges for place in (edge.start, edge.end)}
+    for place, field in used.items():
+        if field and place not in known:
+            raise BadInput(f"{place!r} is no place of this job; allowed: {', '.join(sorted(known))}", field)
+    return tuple(place for place in used if place != CHARGER or CHARGER in cabled)

@@ -1,0 +1,1 @@
+"""The supply: chargers, batteries, capacitors, and the network they hold up."""

@@ -1,0 +1,85 @@
+"""A battery bank: rest volts, series resistance, and the slow polarisation that limits what it takes.
+
+Current is positive on discharge: V = OCV + v1 − I·R0 and C1·dv1/dt = −I − v1/R1, with R1 = R1c while charging
+(v1 ≥ 0), R1d while discharging. Left out here: the course over time (state of charge, Peukert).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from underhood.job import Bank
+from underhood.reference import table
+
+LEAD = ("flooded", "agm")
+ABSORPTION_V = {"flooded": 14.4, "agm": 14.7, "lifepo4": 14.4, "lto": 15.6}
+"""Volts at which the acceptance limit holds [M]."""
+OHM_AH = {"flooded": 0.50, "agm": 0.35, "lifepo4": 0.40, "lto": 0.12}
+"""Series resistance times capacity where nothing was read [P]."""
+LITHIUM_ACCEPTANCE_PER_H = 0.5
+"""Charging current a lithium pack takes, as a share of its capacity an hour [P]."""
+DISCHARGE_SHARE = 0.2
+"""R1d as a share of R0 [P]."""
+COLD_CRANKING_V = 7.2
+"""Volts to which a cold-cranking rating discharges (EN 50342-1 uses 7.5 V, SAE J537 7.2 V, from memory)."""
+COLD_OHM_PER_K = 0.008
+"""Rise of R0 per kelvin below 25 °C [P]."""
+
+
+@dataclass(frozen=True, slots=True)
+class BatteryModel:
+    """A bank as the network sees it: volts and ohms of all its batteries in parallel."""
+
+    ocv_v: float
+    r0_ohm: float
+    r1_discharge_ohm: float
+    r1_charge_ohm: float
+
+    def settled_volts(self, discharge_a: float) -> float:
+        """Terminal volts with v1 settled."""
+        r1 = self.r1_discharge_ohm if discharge_a > 0 else self.r1_charge_ohm
+        return self.ocv_v - discharge_a * (self.r0_ohm + r1)
+
+    def settled_v1(self, discharge_a: float) -> float:
+        """Polarisation at which v1 rests under a constant current."""
+        return -discharge_a * (self.r1_discharge_ohm if discharge_a > 0 else self.r1_charge_ohm)
+
+
+def rest_volts(chemistry: str, charge: float) -> float:
+    """Rest volts at a state of charge, from the table, linear between its rows."""
+    rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == chemistry]
+    return float(np.interp(charge, [float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]))
+
+
+def series_ohm(bank: Bank) -> tuple[float, str]:
+    """R0 of one battery and what it rests on: as given; from cold cranking; else usual for its chemistry."""
+    if bank.resistance_ohm is not None:
+        return bank.resistance_ohm.value, bank.resistance_ohm.origin
+    if bank.cold_cranking_a is not None:
+        full_v = rest_volts(bank.chemistry, 1.0)
+        return (full_v - COLD_CRANKING_V) / bank.cold_cranking_a.value, "assumed from the cold-cranking current"
+    return OHM_AH[bank.chemistry] / bank.capacity_ah.value, "assumed from its chemistry and capacity"
+
+
+def acceptance_a(bank: Bank) -> float:
+    """Charging current one battery takes at its absorption volts."""
+    if bank.acceptance_a is not None:
+        return bank.acceptance_a.value
+    capacity_ah = bank.capacity_ah.value * bank.age_factor.value
+    if bank.chemistry in LEAD:
+        return capacity_ah * min(0.25, 0.005 + 0.6 * (1 - bank.charge.value))
+    return LITHIUM_ACCEPTANCE_PER_H * capacity_ah
+
+
+def model(bank: Bank) -> BatteryModel:
+    """The bank's model at its state of charge, temperature and age; `count` batteries in parallel."""
+    ocv = bank.ocv_v.value if bank.ocv_v else rest_volts(bank.chemistry, bank.charge.value)
+    colder = max(0.0, 25.0 - bank.temperature_c.value)
+    r0 = series_ohm(bank)[0] * (1 + COLD_OHM_PER_K * colder) / bank.age_factor.value
+    absorption = bank.absorption_v.value if bank.absorption_v else ABSORPTION_V[bank.chemistry]
+    r1c = bank.r1_charge_ohm.value if bank.r1_charge_ohm else max(r0, (absorption - ocv) / acceptance_a(bank))
+    r1d = bank.r1_discharge_ohm.value if bank.r1_discharge_ohm else DISCHARGE_SHARE * r0
+    count = bank.count.value
+    return BatteryModel(ocv, r0 / count, r1d / count, r1c / count)

@@ -1,0 +1,291 @@
+"""The steady supply: node volts of any tree of cables, solved together with the power that is delivered.
+
+Every cable is one resistance, out and back together; every source and load is an element that says what current it
+puts into its node at a voltage. Followed from silence to the full programme, so that the answer is the one the car
+would come to. Left out: time (capacitors are open in the mean solve, stiff behind their ESR in the peak solve).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from underhood.errors import BadInput
+
+Floats = NDArray[np.float64]
+
+LEAST_OHM = 1e-6
+"""A joint of no resistance; keeps the equations solvable and costs nothing (1 µΩ is 0.2 mV at 200 A)."""
+CURRENT_ERROR_A = 1e-9
+"""Kirchhoff's current law is met to this, relative to the largest current plus 1 A."""
+FLOOR_V = 0.05
+MOST_STEPS, MOST_HALVINGS = 60, 30
+LONGEST_STEP_V = 2.0
+MOST_DRIFT_STEPS, DRIFT_V = 400, 0.4
+FIRST_RISE = 0.5
+SMALLEST_RISE = 1 / 512
+LARGEST_FALL_V = 1.5
+"""A fall of more than this in one rise of the level may have jumped a branch: the rise is halved."""
+SAME_V = 0.01
+
+
+class Element(Protocol):
+    """A source or load at one node."""
+
+    @property
+    def node(self) -> int: ...
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        """(amps put into the node, its derivative over volts)."""
+        ...
+
+    def at_drive(self, drive: float) -> Element:
+        """The same element with the programme at a share (0 to 1) of its full power."""
+        ...
+
+
+class _Steady:
+    """An element that the programme's level does not change."""
+
+    def at_drive(self, drive: float) -> Element:
+        return self  # type: ignore[return-value]
+
+
+@dataclass(frozen=True, slots=True)
+class ChargerElement(_Steady):
+    """Regulated volts behind a resistance, never more than `limit_a`, never less than nothing."""
+
+    node: int
+    set_v: float
+    source_ohm: float
+    limit_a: float
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        amps = (self.set_v - volts) / self.source_ohm
+        if amps <= 0.0:
+            return 0.0, 0.0
+        return (self.limit_a, 0.0) if amps >= self.limit_a else (amps, -1.0 / self.source_ohm)
+
+
+@dataclass(frozen=True, slots=True)
+class BatteryElement(_Steady):
+    """A bank with its polarisation settled: stiffer on discharge than on charge."""
+
+    node: int
+    ocv_v: float
+    discharge_ohm: float
+    charge_ohm: float
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        ohm = self.discharge_ohm if volts < self.ocv_v else self.charge_ohm
+        return (self.ocv_v - volts) / ohm, -1.0 / ohm
+
+
+@dataclass(frozen=True, slots=True)
+class ConstantCurrent(_Steady):
+    """The vehicle's own loads."""
+
+    node: int
+    amps: float
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        return -self.amps, 0.0
+
+
+@dataclass(frozen=True)
+class Tree:
+    """Nodes by name, and edges as (node, node, ohm)."""
+
+    nodes: tuple[str, ...]
+    ends: tuple[tuple[int, int], ...]
+    ohm: tuple[float, ...]
+
+    def conductance(self) -> Floats:
+        """The Laplacian of the tree's conductances, (n, n)."""
+        out = np.zeros((len(self.nodes), len(self.nodes)))
+        for (i, j), ohm in zip(self.ends, self.ohm, strict=True):
+            g = 1.0 / max(ohm, LEAST_OHM)
+            out[i, i] += g
+            out[j, j] += g
+            out[i, j] -= g
+            out[j, i] -= g
+        return out
+
+    def edge_amps(self, volts: Floats) -> Floats:
+        """Amps through each edge, positive from its first to its second node."""
+        drops = [volts[i] - volts[j] for i, j in self.ends]
+        return np.array(drops) / np.maximum(self.ohm, LEAST_OHM)
+
+    def with_ohm(self, ohm: Sequence[float]) -> Tree:
+        """The same tree with other resistances."""
+        return replace(self, ohm=tuple(ohm))
+
+
+@dataclass(frozen=True)
+class Steady:
+    """A solved state: volts (nodes,) and the share of the programme's power it holds at (1 = all of it)."""
+
+    volts: Floats
+    drive: float
+
+    @property
+    def holds(self) -> bool:
+        """Whether the full programme has a solution."""
+        return self.drive == 1.0
+
+
+def tree(nodes: Sequence[str], cables: Sequence[tuple[str, str, str, float]]) -> Tree:
+    """The tree of (name, from, to, ohm) cables over the nodes in use.
+
+    Raises BadInput for a loop (naming its members) and for a node that no cable reaches.
+    """
+    index = {name: i for i, name in enumerate(nodes)}
+    for name, a, b, _ in cables:
+        if a == b:
+            raise BadInput(f"{name!r} runs from {a!r} to itself", "cables")
+        if looped := _path(index, cables, a, b, without=name):
+            raise BadInput(f"{', '.join(map(repr, [*looped, name]))} form a loop; take one away", "cables")
+    for node in nodes[1:]:
+        if _path(index, cables, nodes[0], node) is None:
+            raise BadInput(f"{node!r} is used but no cable joins it to {nodes[0]!r}", "cables")
+    ends = tuple((index[a], index[b]) for _, a, b, _ in cables)
+    return Tree(tuple(nodes), ends, tuple(ohm for *_, ohm in cables))
+
+
+def _path(
+    index: dict[str, int],
+    cables: Sequence[tuple[str, str, str, float]],
+    start: str,
+    end: str,
+    without: str = "",
+) -> list[str] | None:
+    """Names of the cables from start to end, or None."""
+    trail: dict[str, list[str]] = {start: []}
+    waiting = [start]
+    while waiting:
+        here = waiting.pop()
+        if here == end:
+            return trail[here]
+        for name, a, b, _ in cables:
+            there = b if a == here else a if b == here else None
+            if name != without and there in index and there not in trail:
+                trail[there] = [*trail[here], name]
+                waiting.append(there)
+    return None
+
+
+def _newton(laplacian: Floats, elements: Sequence[Element], start: Floats) -> Floats | None:
+    """Node volts where the currents balance, by Newton steps; None when none is reached.
+
+    Steps are limited and halved until the unbalanced current shrinks: kinks (a charger reaching its limit, a battery
+    turning from charge to discharge) otherwise make them run away.
+    """
+    volts = start
+    residual, slope, scale = _balance(laplacian, elements, volts)
+    for _ in range(MOST_STEPS):
+        size = float(residual @ residual)
+        if np.abs(residual).max() <= CURRENT_ERROR_A * scale:
+            return volts
+        try:
+            step = np.linalg.solve(slope, -residual)
+        except np.linalg.LinAlgError:
+            return None
+        step *= min(1.0, LONGEST_STEP_V / float(np.abs(step).max()))
+        for _ in range(MOST_HALVINGS):
+            trial = np.maximum(volts + step, FLOOR_V)
+            after = _balance(laplacian, elements, trial)
+            if float(after[0] @ after[0]) < size:
+                break
+            step = step / 2
+        else:
+            # Rounding: as near as floating point comes is good enough to call balanced.
+            return volts if np.abs(residual).max() <= 1e-6 * scale else None
+        volts, (residual, slope, scale) = trial, after
+    return None
+
+
+def _balance(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> tuple[Floats, Floats, float]:
+    """(current that does not balance per node, its derivative, largest current plus 1 A)."""
+    residual = -laplacian @ volts
+    slope = -laplacian.copy()
+    largest = 0.0
+    for element in elements:
+        amps, change = element.inject(float(volts[element.node]))
+        residual[element.node] += amps
+        slope[element.node, element.node] += change
+        largest = max(largest, abs(amps))
+    return residual, slope, largest + 1.0
+
+
+def _stable(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> bool:
+    """Whether a small disturbance dies away with any capacitance at the nodes: −dI/dV positive definite."""
+    _, slope, _ = _balance(laplacian, elements, volts)
+    try:
+        np.linalg.cholesky(-slope)
+    except np.linalg.LinAlgError:
+        return False
+    return True
+
+
+def follow(network: Tree, elements: Sequence[Element], start_v: float) -> Steady | None:
+    """The state the supply comes to, followed from silence to the full programme.
+
+    Raises the level in steps, each solved from the last; where a step fails or falls far it is halved. Returns the
+    highest level held when the full one has no solution, None when not even silence has one.
+    """
+    laplacian = network.conductance()
+    volts = _newton(laplacian, [e.at_drive(0.0) for e in elements], np.full(len(network.nodes), start_v))
+    if volts is None:
+        return None
+    return _rise(laplacian, elements, Steady(volts, 0.0), FIRST_RISE)
+
+
+def settle(network: Tree, elements: Sequence[Element], near: Steady) -> Steady | None:
+    """The full-programme state near a known one, for small changes of the network; None when it is gone."""
+    laplacian = network.conductance()
+    volts = _newton(laplacian, elements, near.volts)
+    if volts is None or not _stable(laplacian, elements, volts) or np.abs(volts - near.volts).max() > LARGEST_FALL_V:
+        return None
+    return Steady(volts, 1.0)
+
+
+def _rise(laplacian: Floats, elements: Sequence[Element], state: Steady, rise: float) -> Steady:
+    while state.drive < 1.0:
+        drive = min(1.0, state.drive + rise)
+        driven = [element.at_drive(drive) for element in elements]
+        volts = _newton(laplacian, driven, state.volts)
+        if volts is None or not _stable(laplacian, driven, volts) or np.abs(volts - state.volts).max() > LARGEST_FALL_V:
+            rise /= 2
+            if rise < SMALLEST_RISE:
+                return state
+            continue
+        state = Steady(volts, drive)
+        rise *= 2
+    return state
+
+
+def relaxed(network: Tree, elements: Sequence[Element], start: Floats) -> Floats | None:
+    """The stable state that the nodes drift to from `start` volts (nodes,), or None when they drift to nothing.
+
+    Backward-Euler steps in a pseudo-time, short enough that no branch is jumped. Used to look for a second stable
+    state below the followed one.
+    """
+    laplacian = network.conductance()
+    volts = start
+    for _ in range(MOST_DRIFT_STEPS):
+        residual, slope, scale = _balance(laplacian, elements, volts)
+        if np.abs(residual).max() <= 1e-6 * scale:
+            return volts if _stable(laplacian, elements, volts) else None
+        inertia = max(float(np.abs(residual).max()) / DRIFT_V, 1e-9)
+        try:
+            step = np.linalg.solve(inertia * np.eye(len(volts)) - slope, residual)
+        except np.linalg.LinAlgError:
+            return None
+        volts = volts + np.clip(step, -DRIFT_V, DRIFT_V)
+        if volts.min() < FLOOR_V:
+            return None
+    return None

@@ -1,0 +1,42 @@
+"""A job that tests vary: the estate car with two drivers at 1 ohm. All invented."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+from underhood.job import Job
+
+RUNS = [
+    {
+        "load_ohm": ohm,
+        "criterion": "thd1",
+        "tone_hz": 40,
+        "supply_v": volts,
+        "supply_a": amps,
+        "power_w": watts,
+    }
+    for ohm, volts, amps, watts in [(4, 14.31, 33.1, 402), (2, 14.12, 63.0, 716), (1, 13.78, 118.4, 1186)]
+]
+DOCUMENT: dict[str, Any] = {
+    "format": "under-hood/job", "version": 1, "title": "Estate car, two 12s",
+    "vehicle": {"loads": [{"name": "Engine and lights", "off_a": 0.05, "idle_a": 14, "cruise_a": 16}]},
+    "chargers": [{"name": "Alternator", "at": "front", "rated_a": 120, "idle_a": 62, "hot_derating": 0.9}],
+    "banks": [{"name": "Front battery", "capacity_ah": 70, "resistance_ohm": 0.005}],
+    "cables": [{"name": "Main run", "from": "front", "to": "rear", "size": "1/0 AWG", "length_m": 5.5,
+                "return": {"kind": "chassis", "resistance_ohm": 0.001}, "fuse_from_a": 200}],
+    "amplifiers": [{"id": "a1", "name": "Marram 1200 mono", "class": "D", "at": "rear", "idle_a": 1.4, "runs": RUNS,
+                    "lead": {"size": "4 AWG", "length_m": 0.6}, "speaker_lead": {"size": "12 AWG", "length_m": 1.2},
+                    "load": {"drivers": 2, "coils_per_driver": 2, "coil_ohm": 4,
+                             "wiring": "coils parallel, drivers parallel", "rise": 2.4, "power_factor": 0.8}}],
+}  # fmt: skip
+
+
+def document() -> dict[str, Any]:
+    """A copy to change."""
+    return copy.deepcopy(DOCUMENT)
+
+
+def job(**basis: Any) -> Job:
+    """The example with some of its basis changed."""
+    return Job.model_validate({**document(), "basis": basis})

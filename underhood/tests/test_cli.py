@@ -1,0 +1,71 @@
+"""The command line: JSON keys, exit codes, one line for bad input."""
+
+import contextlib
+import io
+import json
+import tempfile
+import unittest
+from pathlib import Path
+
+from underhood.cli import main
+from underhood.tests.examples import document
+from underhood.tests.test_sheet_csv import SHEET
+
+
+class CommandLine(unittest.TestCase):
+    def setUp(self):
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+    def file(self, name: str, text: str) -> str:
+        path = self.folder / name
+        path.write_text(text, encoding="utf-8")
+        return str(path)
+
+    def run_it(self, *words: str) -> tuple[int, str, str]:
+        out, complaint = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(complaint):
+            code = main(words)
+        return code, out.getvalue(), complaint.getvalue()
+
+    def test_bench_predict_gives_the_reading_back_at_its_own_load_and_supply(self):
+        code, out, _ = self.run_it(
+            "bench", "predict", self.file("a.csv", SHEET), "--load", "2", "--supply", "14.12", "--json"
+        )
+        answer = json.loads(out)
+        self.assertEqual(code, 0)
+        self.assertAlmostEqual(answer["power_w"], 716, delta=0.01)
+        self.assertLess(answer["low_w"], 716)
+        self.assertLessEqual({"output_v", "high_w", "supply_a", "efficiency", "limited_by"}, set(answer))
+
+    def test_cable_size_lists_choices_and_a_fuse(self):
+        code, out, _ = self.run_it("cable", "size", "--current", "150", "--rms", "60", "--length", "5.5", "--json")
+        answer = json.loads(out)
+        self.assertEqual((code, answer["fuse_a"]), (0, 125))
+        self.assertEqual(
+            set(answer["choices"][0]),
+            {"size", "runs", "conductor", "drop_v", "loss_w", "ampacity_a", "fuse_a", "passes", "why"},
+        )
+
+    def test_forecast_prints_sums_and_exits_3_without_an_operating_point(self):
+        path = self.file("job.json", json.dumps(document()))
+        code, out, _ = self.run_it("forecast", path)
+        self.assertEqual(code, 0)
+        self.assertIn("V_amp = V_front − V_1 − V_2 = ", out)
+        self.assertEqual(json.loads(self.run_it("forecast", path, "--json")[1])["operating_point"], True)
+        broken = {**document(), "banks": [], "chargers": []}
+        code, out, _ = self.run_it("forecast", self.file("bare.json", json.dumps(broken)), "--json")
+        self.assertEqual((code, json.loads(out)["operating_point"]), (3, False))
+
+    def test_bad_input_is_one_line_and_exit_2(self):
+        for words in [
+            ("forecast", "missing.json"),
+            ("forecast", self.file("bad.json", '{"format": "under-hood/job", "version": 2}')),
+            ("bench", "predict", self.file("b.csv", "a,b\n1,2\n"), "--load", "2"),
+            ("bench", "predict", self.file("c.csv", SHEET), "--load", "0"),
+            ("cable", "size", "--current", "150", "--rms", "200", "--length", "5"),
+            ("cable", "size", "--current", "many"),
+            ("nonsense",),
+        ]:
+            with self.subTest(words):
+                code, out, complaint = self.run_it(*words)
+                self.assertEqual((code, out, complaint.count("\n")), (2, "", 1))
