@@ -231,13 +231,12 @@ def demand_on(state: State, i: int) -> sizing.Demand:
     edge, job = state.setup.edges[i], state.setup.job
     wire, rms = edge.wire, float(state.edge_rms_a[i])
     peak = abs(float(state.edge_peak_a[i]))
-    others_v = _path_drop(state, i) - peak * state.tree.ohm[i]
     amplifier = next((d.amplifier for d in state.setup.driven if d.amplifier.id == edge.lead_of), None)
     return sizing.Demand(
         peak_a=max(peak, rms),
         rms_a=rms,
         length_m=wire.length_m.value,
-        drop_v=job.targets.drop_v.value - others_v,
+        drop_v=job.targets.drop_v.value - path_drop_without(state, i),
         other_ohm=edge.other_ohm(rms),
         ambient_c=wire.ambient_c.value,
         insulation_c=wire.insulation_c.value,
@@ -247,6 +246,11 @@ def demand_on(state: State, i: int) -> sizing.Demand:
         terminal=amplifier.terminal_max if amplifier else None,
         terminal_inputs=int(amplifier.terminal_inputs.value) if amplifier else 1,
     )
+
+
+def path_drop_without(state: State, i: int) -> float:
+    """Volts dropped by the other cables of the worst path that holds cable `i`, at the peak."""
+    return _path_drop(state, i) - abs(float(state.edge_peak_a[i])) * state.tree.ohm[i]
 
 
 def _path_drop(state: State, i: int) -> float:

@@ -7,6 +7,7 @@ worked out from a job lives elsewhere; here are only names, units, ranges and wh
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date as Date  # noqa: N812 - `date` is a field name of the file format
@@ -100,9 +101,9 @@ class Range:
     def _number(self, raw: object) -> float:
         if isinstance(raw, Mapping):
             return self._given(raw).value
-        if isinstance(raw, (int, float)) and not isinstance(raw, bool) and self.low <= raw <= self.high:
-            if not self.whole or raw == int(raw):
-                return raw
+        number = raw if isinstance(raw, (int, float)) and not isinstance(raw, bool) else math.nan
+        if self.low <= number <= self.high and not (self.whole and number != int(number)):
+            return number
         kind = "a whole number" if self.whole else "a number"
         unit = f" {self.unit}" if self.unit else ""
         text = f"{_quote(raw)} is not allowed; give {kind} from {self.low:g} to {self.high:g}{unit}"

@@ -67,7 +67,7 @@ def _inductance(motor: Motor, s: Complexes) -> Complexes:
     if motor.semi_inductance is not None:
         k, n = motor.semi_inductance
         return np.asarray(k * s**n)
-    return s * motor.le_h
+    return np.asarray(s * motor.le_h)
 
 
 def from_sweep(

@@ -23,13 +23,17 @@ LEAST_OHM = 1e-6
 CURRENT_ERROR_A = 1e-9
 """Kirchhoff's current law is met to this, relative to the largest current plus 1 A."""
 FLOOR_V = 0.05
-MOST_STEPS, MOST_HALVINGS = 60, 30
-LONGEST_STEP_V = 2.0
+MOST_STEPS, MOST_SHORTENINGS = 60, 12
+FLAT_ENOUGH = 0.05
+"""Share of the first slope at which a shortened step counts as having reached the hollow."""
+LONGEST_STEP_V = 0.5
+"""Short enough not to step over a hollow of the potential."""
+LEAST_BEND_S = 1e-3
 MOST_DRIFT_STEPS, DRIFT_V = 400, 0.4
 FIRST_RISE = 0.5
 SMALLEST_RISE = 1 / 512
-LARGEST_FALL_V = 1.5
-"""A fall of more than this in one rise of the level may have jumped a branch: the rise is halved."""
+NEAR_V = 1.5
+"""How far a small change of the network may move a state before it is followed from silence again."""
 SAME_V = 0.01
 
 
@@ -179,33 +183,62 @@ def _path(
 
 
 def _newton(laplacian: Floats, elements: Sequence[Element], start: Floats) -> Floats | None:
-    """Node volts where the currents balance, by Newton steps; None when none is reached.
+    """Node volts where the currents balance, downhill from `start`; None when none is reached.
 
-    Steps are limited and halved until the unbalanced current shrinks: kinks (a charger reaching its limit, a battery
-    turning from charge to discharge) otherwise make them run away.
+    The unbalanced currents are the downhill slope of one potential (each element depends on its own node alone), whose
+    hollows are the stable states. Newton steps along which that slope turns are shortened to where it vanishes, so that
+    kinks (a charger reaching its limit, a battery turning from charge to discharge) cannot make them zigzag.
     """
     volts = start
     residual, slope, scale = _balance(laplacian, elements, volts)
     for _ in range(MOST_STEPS):
-        size = float(residual @ residual)
         if np.abs(residual).max() <= CURRENT_ERROR_A * scale:
             return volts
-        try:
-            step = np.linalg.solve(slope, -residual)
-        except np.linalg.LinAlgError:
-            return None
+        step = _downhill_step(residual, slope)
         step *= min(1.0, LONGEST_STEP_V / float(np.abs(step).max()))
-        for _ in range(MOST_HALVINGS):
-            trial = np.maximum(volts + step, FLOOR_V)
-            after = _balance(laplacian, elements, trial)
-            if float(after[0] @ after[0]) < size:
-                break
-            step = step / 2
-        else:
-            # Rounding: as near as floating point comes is good enough to call balanced.
-            return volts if np.abs(residual).max() <= 1e-6 * scale else None
-        volts, (residual, slope, scale) = trial, after
+        volts, (residual, slope, scale) = _line_search(laplacian, elements, volts, step, float(residual @ step))
+        if volts.min() < FLOOR_V:
+            return None
     return None
+
+
+def _downhill_step(residual: Floats, slope: Floats) -> Floats:
+    """The Newton step; where a load's falling current outweighs the sources, the one that leads out of there.
+
+    There the potential bends the wrong way along some direction: the step along it is turned round.
+    """
+    try:
+        step: Floats = np.linalg.solve(slope, -residual)
+    except np.linalg.LinAlgError:
+        step = np.zeros_like(residual)
+    if residual @ step > 0 and np.diag(slope).max() < 0:
+        return step
+    bends, directions = np.linalg.eigh(-slope)
+    out: Floats = directions @ ((directions.T @ residual) / np.maximum(np.abs(bends), LEAST_BEND_S))
+    return out
+
+
+def _line_search(
+    laplacian: Floats, elements: Sequence[Element], start: Floats, step: Floats, downhill: float
+) -> tuple[Floats, tuple[Floats, Floats, float]]:
+    """The end of the step, or the place on it where the way stops leading downhill (false position, Illinois)."""
+    low, high, at_low = 0.0, 1.0, downhill
+    trial = np.maximum(start + step, FLOOR_V / 2)
+    there = _balance(laplacian, elements, trial)
+    at_high = float(there[0] @ step)
+    share, here = 1.0, at_high
+    for _ in range(MOST_SHORTENINGS):
+        if here >= -FLAT_ENOUGH * downhill and (share == 1.0 or here <= FLAT_ENOUGH * downhill):
+            break
+        share = low + (high - low) * at_low / (at_low - at_high)
+        trial = np.maximum(start + share * step, FLOOR_V / 2)
+        there = _balance(laplacian, elements, trial)
+        here = float(there[0] @ step)
+        if here > 0:
+            low, at_low, at_high = share, here, at_high / 2
+        else:
+            high, at_high, at_low = share, here, at_low / 2
+    return trial, there
 
 
 def _balance(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> tuple[Floats, Floats, float]:
@@ -234,8 +267,8 @@ def _stable(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> bo
 def follow(network: Tree, elements: Sequence[Element], start_v: float) -> Steady | None:
     """The state the supply comes to, followed from silence to the full programme.
 
-    Raises the level in steps, each solved from the last; where a step fails or falls far it is halved. Returns the
-    highest level held when the full one has no solution, None when not even silence has one.
+    Raises the level in steps, each solved downhill from the last; where that finds nothing the step is halved. Returns
+    the highest level held when the full one has no solution, None when not even silence has one.
     """
     laplacian = network.conductance()
     volts = _newton(laplacian, [e.at_drive(0.0) for e in elements], np.full(len(network.nodes), start_v))
@@ -248,7 +281,7 @@ def settle(network: Tree, elements: Sequence[Element], near: Steady) -> Steady |
     """The full-programme state near a known one, for small changes of the network; None when it is gone."""
     laplacian = network.conductance()
     volts = _newton(laplacian, elements, near.volts)
-    if volts is None or not _stable(laplacian, elements, volts) or np.abs(volts - near.volts).max() > LARGEST_FALL_V:
+    if volts is None or not _stable(laplacian, elements, volts) or np.abs(volts - near.volts).max() > NEAR_V:
         return None
     return Steady(volts, 1.0)
 
@@ -258,7 +291,7 @@ def _rise(laplacian: Floats, elements: Sequence[Element], state: Steady, rise: f
         drive = min(1.0, state.drive + rise)
         driven = [element.at_drive(drive) for element in elements]
         volts = _newton(laplacian, driven, state.volts)
-        if volts is None or not _stable(laplacian, driven, volts) or np.abs(volts - state.volts).max() > LARGEST_FALL_V:
+        if volts is None or not _stable(laplacian, driven, volts) or np.abs(volts - state.volts).max() > NEAR_V:
             rise /= 2
             if rise < SMALLEST_RISE:
                 return state

@@ -1,0 +1,21 @@
+"""The API: every place's router under one roof. Each operation needs a log-in unless it says otherwise."""
+
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from server.accounts.api import router as accounts
+from server.bench.api import router as bench
+from server.config import problems
+from server.jobs.api import router as jobs
+
+api = NinjaAPI(
+    title="Under Hood",
+    version="1",
+    description="Amplifiers, jobs and forecasts. Errors are application/problem+json.",
+    auth=django_auth,
+    docs_url=None,
+)
+problems.register(api)
+api.add_router("/session", accounts, tags=["session"])
+api.add_router("/amplifiers", bench, tags=["bench"])
+api.add_router("", jobs, tags=["jobs"])

@@ -1,0 +1,173 @@
+"""Operations on jobs, and forecasts of setups."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from ninja import File, Router
+from ninja.files import UploadedFile
+
+from server.accounts.models import User
+from server.accounts.services import workshop_of
+from server.config.problems import Problem
+from server.jobs import services
+from server.jobs.models import Job
+from server.jobs.schemas import (
+    CableChoice,
+    ForecastOut,
+    JobLine,
+    JobOut,
+    MeasureNext,
+    RevisionLine,
+    SaveJob,
+    SetupIn,
+    WiringOut,
+)
+from underhood import cautions
+from underhood.cable import sizing
+from underhood.errors import BadInput
+from underhood.forecast import demand_on, forecast, path_drop_without
+from underhood.job import LARGEST_FILE_BYTES, Load
+from underhood.job import Job as Setup
+from underhood.load import coils
+from underhood.sensitivity import measure_next
+
+router = Router(by_alias=True)
+STATIONS = ("load", "amplifiers", "draw", "supply", "cable")
+
+
+def _job(request: HttpRequest, job_id: int) -> Job:
+    return get_object_or_404(Job, pk=job_id, workshop=workshop_of(request))
+
+
+def _user(request: HttpRequest) -> User | None:
+    return request.user if isinstance(request.user, User) else None
+
+
+def _out(job: Job) -> JobOut:
+    return JobOut(id=job.pk, version=job.version, updated_at=job.updated_at, setup=Setup.model_validate(job.setup))
+
+
+@router.get("/jobs", response=list[JobLine])
+def list_jobs(request: HttpRequest) -> list[JobLine]:
+    """The workshop's jobs, the latest first."""
+    return [
+        JobLine(
+            id=job.pk,
+            title=job.title,
+            version=job.version,
+            updated_at=job.updated_at,
+            amplifiers=[amplifier["name"] for amplifier in job.setup["amplifiers"]],
+            drive=job.setup["vehicle"]["drive"],
+        )
+        for job in workshop_of(request).jobs.all()
+    ]
+
+
+@router.post("/jobs", response={201: JobOut, 422: Problem})
+def create_job(request: HttpRequest, payload: SetupIn) -> tuple[int, JobOut]:
+    """A new job."""
+    return 201, _out(services.create_job(workshop_of(request), payload.setup, _user(request)))
+
+
+@router.post("/jobs/import", response={201: JobOut, 422: Problem})
+def import_job(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, JobOut]:
+    """A new job from a job file."""
+    content = file.read(LARGEST_FILE_BYTES + 1)
+    return 201, _out(services.import_job(workshop_of(request), content, file.name or "job.json", _user(request)))
+
+
+@router.get("/jobs/{job_id}", response={200: JobOut, 404: Problem})
+def read_job(request: HttpRequest, job_id: int) -> JobOut:
+    """A job with its setup."""
+    return _out(_job(request, job_id))
+
+
+@router.put("/jobs/{job_id}", response={200: JobOut, 404: Problem, 409: Problem, 422: Problem})
+def save_job(request: HttpRequest, job_id: int, payload: SaveJob) -> JobOut:
+    """Save a setup over the version it was changed from."""
+    _job(request, job_id)
+    return _out(services.save_job(job_id, workshop_of(request), payload.version, payload.setup, _user(request)))
+
+
+@router.delete("/jobs/{job_id}", response={204: None, 404: Problem})
+def delete_job(request: HttpRequest, job_id: int) -> tuple[int, None]:
+    """Remove a job with its revisions."""
+    services.delete_job(_job(request, job_id))
+    return 204, None
+
+
+@router.get("/jobs/{job_id}/job.json", response={404: Problem})
+def export_job(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The job file."""
+    job = _job(request, job_id)
+    text = Setup.model_validate(job.setup).model_dump_json(by_alias=True, indent=1)
+    response = HttpResponse(text, content_type="application/json")
+    response["Content-Disposition"] = f'attachment; filename="job-{job.pk}.json"'
+    return response
+
+
+@router.get("/jobs/{job_id}/revisions", response={200: list[RevisionLine], 404: Problem})
+def list_revisions(request: HttpRequest, job_id: int) -> list[RevisionLine]:
+    """The job's saves, the latest first."""
+    revisions = _job(request, job_id).revisions.select_related("saved_by").defer("setup")[:200]
+    return [
+        RevisionLine(version=r.version, saved_at=r.saved_at, saved_by=r.saved_by and r.saved_by.username)
+        for r in revisions
+    ]
+
+
+@router.get("/jobs/{job_id}/revisions/{version}", response={200: JobOut, 404: Problem})
+def read_revision(request: HttpRequest, job_id: int, version: int) -> JobOut:
+    """The setup as it was saved under a version number."""
+    revision = get_object_or_404(_job(request, job_id).revisions, version=version)
+    setup = Setup.model_validate(revision.setup)
+    return JobOut(id=job_id, version=version, updated_at=revision.saved_at, setup=setup)
+
+
+@router.post("/forecast", response={200: ForecastOut, 422: Problem})
+def make_forecast(request: HttpRequest, payload: SetupIn) -> dict[str, Any]:
+    """The forecast of a setup, saved or not."""
+    made = forecast(payload.setup)
+    output_v = max((each.output_v for each in made.amplifiers), default=0.0)
+    return {
+        **made.numbers(),
+        "figures": made.figures(),
+        "cautions": {station: cautions.for_station(made.job, station, output_v) for station in STATIONS},
+    }
+
+
+@router.post("/measure-next", response={200: MeasureNext, 422: Problem})
+def what_to_measure_next(request: HttpRequest, payload: SetupIn) -> MeasureNext:
+    """The assumptions that move the answer most."""
+    return MeasureNext(assumptions=measure_next(payload.setup))
+
+
+@router.get("/wirings", response={200: list[WiringOut], 422: Problem})
+def list_wirings(request: HttpRequest, drivers: float, coils_per_driver: float, coil_ohm: float) -> list[WiringOut]:
+    """Every way to wire equal drivers."""
+    load = Load.model_validate({"drivers": drivers, "coils_per_driver": coils_per_driver, "coil_ohm": coil_ohm})
+    found = coils.arrangements(int(load.drivers.value), int(load.coils_per_driver.value), load.coil_ohm.value)
+    return [WiringOut(words=each.words, load_ohm=each.load_ohm, coil_share=each.coil_share) for each in found]
+
+
+@router.post("/cable-choices/{index}", response={200: list[CableChoice], 422: Problem})
+def list_cable_choices(request: HttpRequest, index: int, payload: SetupIn) -> list[CableChoice]:
+    """Sizes of its own kind for one cable of a setup, the others as they stand."""
+    made = forecast(payload.setup)
+    if made.state is None or not 0 <= index < len(made.setup.edges):
+        raise BadInput(f"{index} is no cable of this setup; give 0 to {len(made.setup.edges) - 1}", "index")
+    wire = made.setup.edges[index].wire
+    demand = demand_on(made.state, index)
+    others_v = path_drop_without(made.state, index)
+    choices = sizing.candidates(demand, sizing.family(wire), [wire.conductor])
+    return [
+        CableChoice(
+            size=c.size, runs=c.runs, conductor=c.conductor, drop_v=c.drop_v, path_drop_v=c.drop_v + others_v,
+            loss_w=c.loss_w, ampacity_a=c.ampacity_a, conductor_c=c.conductor_c, weight_kg=c.weight_kg,
+            fuse_a=c.fuse.pick_a, passes=c.passes, why=list(c.why),
+        )
+        for c in choices
+    ]  # fmt: skip

@@ -1,0 +1,130 @@
+"""What the job operations take and give. A setup is the core's own Job."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from ninja import Schema
+from pydantic import Field
+
+from underhood.flags import Flag
+from underhood.job import Job
+from underhood.report import AmplifierReport, Balance, CableReport, EngineReport, PathReport
+from underhood.sensitivity import Worth
+from underhood.steady import Draw
+
+
+class JobLine(Schema):
+    """A job in the list, with the state it was left in."""
+
+    id: int
+    title: str
+    version: int
+    updated_at: datetime
+    amplifiers: list[str]
+    drive: str
+
+
+class JobOut(Schema):
+    """A job with its setup."""
+
+    id: int
+    version: int
+    updated_at: datetime
+    setup: Job
+
+
+class SaveJob(Schema):
+    """A setup and the version it was changed from."""
+
+    version: int = Field(ge=1)
+    setup: Job
+
+
+class SetupIn(Schema):
+    """A setup that need not be saved."""
+
+    setup: Job
+
+
+class RevisionLine(Schema):
+    """One save of a job."""
+
+    version: int
+    saved_at: datetime
+    saved_by: str | None
+
+
+class FigureOut(Schema):
+    """A figure with its sum, and the figures it rests on."""
+
+    symbol: str
+    name: str
+    value: float
+    unit: str
+    origin: str
+    words: str
+    sum: str
+    with_numbers: str
+    source: str
+    low: float | None
+    high: float | None
+    estimate: bool
+    inputs: list[FigureOut]
+
+
+class ForecastOut(Schema):
+    """The forecast of a setup; names and units as in the published formats."""
+
+    terminal_v: float | None
+    terminal_low_v: float | None
+    front_v: float | None
+    delivered_w: float | None
+    apparent_w: float | None
+    bench_w: float | None
+    draw_a: Draw
+    charger_a: float | None
+    bank_a: float | None
+    reserve_a: float | None
+    operating_point: bool
+    explanation: str
+    second_v: float | None
+    amplifiers: list[AmplifierReport]
+    cables: list[CableReport]
+    engines: list[EngineReport]
+    balance: Balance | None
+    path: PathReport
+    flags: list[Flag]
+    figures: dict[str, FigureOut]
+    cautions: dict[str, list[str]]
+
+
+class MeasureNext(Schema):
+    """Assumptions worth replacing by a reading, the most telling first."""
+
+    assumptions: list[Worth]
+
+
+class WiringOut(Schema):
+    """A way to wire the coils."""
+
+    words: str
+    load_ohm: float
+    coil_share: float
+
+
+class CableChoice(Schema):
+    """A candidate size for a cable of the setup."""
+
+    size: str
+    runs: int
+    conductor: str
+    drop_v: float
+    path_drop_v: float
+    loss_w: float
+    ampacity_a: float
+    conductor_c: float
+    weight_kg: float
+    fuse_a: float | None
+    passes: bool
+    why: list[str]

@@ -1,0 +1,48 @@
+"""Changes to jobs. Every save makes a revision; a save on an old version is refused, so that nothing is overwritten."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from server.accounts.models import User, Workshop
+from server.config.problems import Conflict
+from server.jobs.models import Job, Revision
+from underhood.forecast import forecast
+from underhood.job import Job as Setup
+from underhood.job import read_job
+
+
+@transaction.atomic
+def create_job(workshop: Workshop, setup: Setup, user: User | None) -> Job:
+    """A new job with its first revision. Raises BadInput for a setup that cannot be forecast."""
+    forecast(setup)
+    job = Job.objects.create(workshop=workshop, title=setup.title, setup=setup.document())
+    Revision.objects.create(job=job, version=job.version, setup=job.setup, saved_by=user)
+    return job
+
+
+def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | None) -> Job:
+    """A new job from a job file. Raises BadInput naming file, line and field; nothing is then stored."""
+    return create_job(workshop, read_job(content, file_name), user)
+
+
+@transaction.atomic
+def save_job(job_id: int, workshop: Workshop, version: int, setup: Setup, user: User | None) -> Job:
+    """Save a setup over the version it was changed from. Raises Conflict when another save came first."""
+    forecast(setup)
+    job = Job.objects.select_for_update().get(pk=job_id, workshop=workshop)
+    if job.version != version:
+        raise Conflict(job.version)
+    document = setup.document()
+    if document == job.setup:
+        return job
+    job.setup, job.title, job.version = document, setup.title, version + 1
+    job.save()
+    Revision.objects.create(job=job, version=job.version, setup=document, saved_by=user)
+    return job
+
+
+@transaction.atomic
+def delete_job(job: Job) -> None:
+    """Remove a job with its revisions."""
+    job.delete()
