@@ -14,7 +14,15 @@ from underhood import flags, sums
 from underhood.cable import fuse, sizing
 from underhood.flags import Flag
 from underhood.job import Engine, Job
-from underhood.report import AmplifierReport, Balance, CableReport, EngineReport, PathReport
+from underhood.report import (
+    AmplifierReport,
+    Balance,
+    CableFlow,
+    CableReport,
+    EngineReport,
+    PathReport,
+    SourceFlow,
+)
 from underhood.setup import Driven, Edge, Setup, setup
 from underhood.steady import Draw, State, second_state, solve
 
@@ -144,6 +152,7 @@ def _amplifier(state: State, i: int, driven: Driven) -> AmplifierReport:
     low_v, high_v = driven.fitted.fit.band(driven.channel_ohm)
     expected = driven.fitted.fit.output(driven.channel_ohm)[0]
     bench_v, _ = driven.fitted.output(driven.nominal_channel_ohm, volts)
+    bench_w = driven.channels * bench_v**2 / driven.nominal_channel_ohm
     whole_v = output_v * driven.in_series
     return AmplifierReport(
         id=amplifier.id,
@@ -163,7 +172,9 @@ def _amplifier(state: State, i: int, driven: Driven) -> AmplifierReport:
         low_w=loudest.out_w * load_share * (low_v / expected) ** 2,
         high_w=loudest.out_w * load_share * (high_v / expected) ** 2,
         apparent_w=driven.channels * output_v**2 / driven.channel_ohm * load_share,
-        bench_w=driven.channels * bench_v**2 / driven.nominal_channel_ohm,
+        true_to_apparent=driven.channel_pf,
+        bench_w=bench_w,
+        mean_w=(bench_w + loudest.out_w * load_share) / 2,
         limited_by=driven.rule,
         lost_to_sag_db=_db(output_v / wanted) if wanted else 0.0,
         heat_w=delivery.heat_w,
@@ -308,22 +319,30 @@ def _path(made: Forecast) -> PathReport:
     state = made.state
     if state is None:
         return PathReport([], [], 0.0, 0.0)
-    job, setup_ = made.job, made.setup
-    sources = [
-        {"name": each.name, "kind": "charger", "amps": amps, "watts": amps * float(state.volts[node]),
-         "volts": float(state.volts[node]), "at_limit": amps > 0 and amps >= limit - 1e-9}
-        for each, amps, limit in zip(job.chargers, state.charger_a, state.available_a, strict=True)
-        for node in [setup_.node_of(each.at)]
-    ]  # fmt: skip
-    sources += [
-        {"name": each.name, "kind": "bank", "amps": amps, "watts": amps * float(state.volts[node]),
-         "volts": float(state.volts[node]), "at_limit": False}
-        for each, amps in zip(job.banks, state.bank_a, strict=True)
-        for node in [setup_.node_of(each.at)]
-    ]  # fmt: skip
-    edges = [
-        {"name": edge.name, "start": edge.start, "end": edge.end, "amps": float(amps),
-         "drop_v": float(amps) * ohm, "heat_w": float(amps) ** 2 * ohm}
-        for edge, amps, ohm in zip(setup_.edges, state.edge_a, state.tree.ohm, strict=True)
-    ]  # fmt: skip
-    return PathReport(sources, edges, state.vehicle_a, state.vehicle_a * float(state.volts[0]))
+    return PathReport(_sources(state), _cable_flows(state), state.vehicle_a, state.vehicle_a * float(state.volts[0]))
+
+
+def _sources(state: State) -> list[SourceFlow]:
+    setup_, job = state.setup, state.setup.job
+    flows = []
+    for charger, amps, limit in zip(job.chargers, state.charger_a, state.available_a, strict=True):
+        node = setup_.node_of(charger.at)
+        watts = amps * float(state.volts[node])
+        flows.append(SourceFlow(charger.name, "charger", setup_.nodes[node], amps, watts, 0 < limit <= amps + 1e-9))
+    for bank, amps in zip(job.banks, state.bank_a, strict=True):
+        node = setup_.node_of(bank.at)
+        flows.append(SourceFlow(bank.name, "bank", setup_.nodes[node], amps, amps * float(state.volts[node]), False))
+    return flows
+
+
+def _cable_flows(state: State) -> list[CableFlow]:
+    flows = []
+    for edge, (start, end), amps, ohm in zip(
+        state.setup.edges, state.tree.ends, state.edge_a, state.tree.ohm, strict=True
+    ):
+        far = end if amps >= 0 else start
+        arriving = abs(float(amps)) * float(state.volts[far])
+        flows.append(
+            CableFlow(edge.name, edge.start, edge.end, float(amps), float(amps) * ohm, float(amps) ** 2 * ohm, arriving)
+        )
+    return flows

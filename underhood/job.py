@@ -48,7 +48,7 @@ class Given:
 class Range:
     """Annotation of a number: its unit and what is allowed, inclusive.
 
-    On a `Given` the number may come as `{"value": …, "origin": …}`; on a plain float only the number is kept.
+    The number may come as `{"value": …, "origin": …}`; on a plain float (see `Number`) only the number is kept.
     """
 
     unit: str
@@ -108,6 +108,15 @@ class Range:
         unit = f" {self.unit}" if self.unit else ""
         text = f"{_quote(raw)} is not allowed; give {kind} from {self.low:g} to {self.high:g}{unit}"
         raise PydanticCustomError("range", "{text}", {"text": text})
+
+
+@dataclass(frozen=True)
+class Number(Range):
+    """A range of a plain number: of a reading, say, whose origin is plain."""
+
+    def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        schema = super().__get_pydantic_json_schema__(core, handler)
+        return {**schema["anyOf"][0], "x-unit": self.unit}
 
 
 def _quote(raw: object) -> str:
@@ -170,24 +179,24 @@ Engine = Literal["off", "idle", "cruise"]
 class Run(Part):
     """One reading of an amplifier on the bench; the columns of a bench sheet."""
 
-    load_ohm: Annotated[float, Range("ohm", 0.1, 64)]
+    load_ohm: Annotated[float, Number("ohm", 0.1, 64)]
     load_kind: Literal["resistive", "reactive"] = "resistive"
     criterion: Criterion
-    tone_hz: Annotated[float, Range("Hz", 5, 20000)] | None = None
-    supply_before_v: Annotated[float, Range("V", 5, 64)] | None = None
-    supply_v: Annotated[float, Range("V", 5, 64)] | None = None
-    supply_a: Annotated[float, Range("A", 0.01, 5000)] | None = None
-    power_w: Annotated[float, Range("W", 0.01, 50000)] | None = None
-    output_v: Annotated[float, Range("V", 0.01, 500)] | None = None
-    output_a: Annotated[float, Range("A", 0.01, 2000)] | None = None
-    power_factor: Annotated[float, Range("", 0.01, 1)] | None = None
-    heatsink_c: Annotated[float, Range("°C", -40, 200)] | None = None
+    tone_hz: Annotated[float, Number("Hz", 5, 20000)] | None = None
+    supply_before_v: Annotated[float, Number("V", 5, 64)] | None = None
+    supply_v: Annotated[float, Number("V", 5, 64)] | None = None
+    supply_a: Annotated[float, Number("A", 0.01, 5000)] | None = None
+    power_w: Annotated[float, Number("W", 0.01, 50000)] | None = None
+    output_v: Annotated[float, Number("V", 0.01, 500)] | None = None
+    output_a: Annotated[float, Number("A", 0.01, 2000)] | None = None
+    power_factor: Annotated[float, Number("", 0.01, 1)] | None = None
+    heatsink_c: Annotated[float, Number("°C", -40, 200)] | None = None
     protect: bool = False
     note: Note = ""
-    impedance_ohm: Annotated[float, Range("ohm", 0.1, 500)] | None = None
-    level_db: Annotated[float, Range("dB", -60, 0)] | None = None
+    impedance_ohm: Annotated[float, Number("ohm", 0.1, 500)] | None = None
+    level_db: Annotated[float, Number("dB", -60, 0)] | None = None
     meter: Annotated[str, Field(max_length=120)] = ""
-    meter_range: Annotated[float, Range("", 0, 100000)] | None = None
+    meter_range: Annotated[float, Number("", 0, 100000)] | None = None
     four_wire: bool = False
     date: Date | None = None
     excluded: bool = False
@@ -206,10 +215,10 @@ ClaimKind = Literal["standard", "manual", "box", "max"]
 class Claim(Part):
     """What the maker says the amplifier delivers. `standard` is CTA-2006: 14.4 V, at most 1 % THD+N."""
 
-    load_ohm: Annotated[float, Range("ohm", 0.1, 64)]
-    power_w: Annotated[float, Range("W", 0.01, 50000)]
-    supply_v: Annotated[float, Range("V", 5, 64)] = 14.4
-    thd_percent: Annotated[float, Range("%", 0, 100)] | None = None
+    load_ohm: Annotated[float, Number("ohm", 0.1, 64)]
+    power_w: Annotated[float, Number("W", 0.01, 50000)]
+    supply_v: Annotated[float, Number("V", 5, 64)] = 14.4
+    thd_percent: Annotated[float, Number("%", 0, 100)] | None = None
     kind: ClaimKind
 
 
@@ -222,10 +231,12 @@ class AmplifierRecord(Part):
     supply_exponent: Annotated[Given, Range("", 0, 1)] | None = None
     idle_a: Annotated[Given, Range("A", 0, 50)] | None = None
     minimum_load_ohm: Ohms | None = None
-    fuses_a: tuple[Annotated[float, Range("A", 0.5, 1000)], ...] = Field(default=(), max_length=12)
+    fuses_a: tuple[Annotated[float, Number("A", 0.5, 1000)], ...] = Field(default=(), max_length=12)
     price: Price | None = None
     currency: Annotated[str, Field(pattern=r"^[A-Z]{3}$")] | None = None
-    pass_band_hz: tuple[Annotated[float, Range("Hz", 1, 50000)], Annotated[float, Range("Hz", 1, 50000)]] | None = None
+    pass_band_hz: tuple[Annotated[float, Number("Hz", 1, 50000)], ...] | None = Field(
+        default=None, min_length=2, max_length=2
+    )
     channels: Annotated[Given, Range("", 1, 12, whole=True)] = assumed(1)
     measured_as: Literal["channel", "bridged"] = "channel"
     dropout_v: Volts = assumed(11.0)
@@ -252,7 +263,7 @@ class Vehicle(Part):
     loads: list[VehicleLoad] = Field(default_factory=list, max_length=60)
     template: str | None = None
     cabin_longest_m: Annotated[Given, Range("m", 0.5, 20)] | None = None
-    space_mm: tuple[Annotated[float, Range("mm", 1, 10000)], ...] | None = Field(default=None, max_length=3)
+    space_mm: tuple[Annotated[float, Number("mm", 1, 10000)], ...] | None = Field(default=None, max_length=3)
 
 
 class Charger(Part):
@@ -379,7 +390,7 @@ class Driver(Part):
     sd_cm2: Annotated[Given, Range("cm²", 5, 5000)]
     xmax_mm: Annotated[Given, Range("mm", 0.1, 100)] | None = None
     le_mh: Annotated[Given, Range("mH", 0, 50)] = assumed(0)
-    semi_inductance: tuple[float, float] | None = None
+    semi_inductance: tuple[float, ...] | None = Field(default=None, min_length=2, max_length=2)
 
 
 class Box(Part):
@@ -408,9 +419,9 @@ class Box(Part):
 class Sweep(Part):
     """A measured impedance sweep; it overrides the model of driver and box."""
 
-    frequency_hz: list[Annotated[float, Range("Hz", 1, 50000)]] = Field(min_length=2, max_length=200_000)
-    impedance_ohm: list[Annotated[float, Range("ohm", 0.05, 5000)]] = Field(min_length=2, max_length=200_000)
-    phase_deg: list[Annotated[float, Range("°", -90, 90)]] | None = None
+    frequency_hz: list[Annotated[float, Number("Hz", 1, 50000)]] = Field(min_length=2, max_length=200_000)
+    impedance_ohm: list[Annotated[float, Number("ohm", 0.05, 5000)]] = Field(min_length=2, max_length=200_000)
+    phase_deg: list[Annotated[float, Number("°", -90, 90)]] | None = None
 
     @model_validator(mode="after")
     def _is_a_curve(self) -> Self:
@@ -464,7 +475,7 @@ class ProgrammeFile(Part):
 
     name: str = Field(max_length=200)
     sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
-    envelope: list[Annotated[float, Range("", 0, 1)]] = Field(min_length=1, max_length=120_000)
+    envelope: list[Annotated[float, Number("", 0, 1)]] = Field(min_length=1, max_length=120_000)
 
 
 class Basis(Part):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 from underhood.bench.limits import Rule
 from underhood.job import Engine
@@ -17,7 +17,9 @@ class AmplifierReport:
     terminal_v        at its terminals, mean state; `terminal_low_v` at the programme's loudest moment
     delivered_w       true watts in the drivers at the loudest moment, with its band; `delivered_mean_w` over time
     apparent_w        volts times amps at that moment: what volts squared over ohms would show
+    true_to_apparent  the share of it that is true watts
     bench_w           into the nominal resistor at the same terminal volts
+    mean_w            mean of that and the watts in the box: the figure some shops quote
     """
 
     id: str
@@ -37,7 +39,9 @@ class AmplifierReport:
     low_w: float
     high_w: float
     apparent_w: float
+    true_to_apparent: float
     bench_w: float
+    mean_w: float
     limited_by: Rule
     lost_to_sag_db: float
     heat_w: float
@@ -120,10 +124,35 @@ class Balance:
 
 
 @dataclass(frozen=True, slots=True)
-class PathReport:
-    """What the path strip draws: watts from sources through cables; the vehicle's own share."""
+class SourceFlow:
+    """A charger or bank at its node; a bank that is being charged has negative amps and watts."""
 
-    sources: list[dict[str, Any]]
-    edges: list[dict[str, Any]]
+    name: str
+    kind: Literal["charger", "bank"]
+    node: str
+    amps: float
+    watts: float
+    at_limit: bool
+
+
+@dataclass(frozen=True, slots=True)
+class CableFlow:
+    """A cable; amps and drop are positive from start to end, `watts_out` is what arrives where the current goes."""
+
+    name: str
+    start: str
+    end: str
+    amps: float
+    drop_v: float
+    heat_w: float
+    watts_out: float
+
+
+@dataclass(frozen=True, slots=True)
+class PathReport:
+    """What the path strip draws, mean state: watts from sources through cables, and the vehicle's own share."""
+
+    sources: list[SourceFlow]
+    edges: list[CableFlow]
     vehicle_a: float
     vehicle_w: float

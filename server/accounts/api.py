@@ -19,7 +19,7 @@ router = Router()
 def _session(user: object) -> Session:
     if not isinstance(user, User):
         return Session(username=None, workshop=None, demo=settings.DEMO)
-    return Session(username=user.username, workshop=user.workshop and user.workshop.name, demo=settings.DEMO)
+    return Session(username=user.username, workshop=user.workshop.name if user.workshop else None, demo=settings.DEMO)
 
 
 def _same_site(request: HttpRequest) -> None:

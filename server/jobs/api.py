@@ -114,7 +114,7 @@ def list_revisions(request: HttpRequest, job_id: int) -> list[RevisionLine]:
     """The job's saves, the latest first."""
     revisions = _job(request, job_id).revisions.select_related("saved_by").defer("setup")[:200]
     return [
-        RevisionLine(version=r.version, saved_at=r.saved_at, saved_by=r.saved_by and r.saved_by.username)
+        RevisionLine(version=r.version, saved_at=r.saved_at, saved_by=r.saved_by.username if r.saved_by else None)
         for r in revisions
     ]
 

@@ -27,7 +27,7 @@ class Motor:
     qms: float
     qes: float
     le_h: float = 0.0
-    semi_inductance: tuple[float, float] | None = None
+    semi_inductance: tuple[float, ...] | None = None
 
     @property
     def res_ohm(self) -> float:
@@ -60,7 +60,7 @@ def impedance(
     stiffer = np.sqrt(1 + (0.0 if box == "infinite_baffle" else alpha))
     w, q = 2 * np.pi * motor.fs_hz * stiffer, motor.qms * stiffer
     resonance = s / (w * q)
-    return series + motor.res_ohm * resonance / (s**2 / w**2 + resonance + 1)
+    return np.asarray(series + motor.res_ohm * resonance / (s**2 / w**2 + resonance + 1))
 
 
 def _inductance(motor: Motor, s: Complexes) -> Complexes:

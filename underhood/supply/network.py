@@ -195,7 +195,7 @@ def _newton(laplacian: Floats, elements: Sequence[Element], start: Floats) -> Fl
         if np.abs(residual).max() <= CURRENT_ERROR_A * scale:
             return volts
         step = _downhill_step(residual, slope)
-        step *= min(1.0, LONGEST_STEP_V / float(np.abs(step).max()))
+        step = step * min(1.0, LONGEST_STEP_V / float(np.abs(step).max()))
         volts, (residual, slope, scale) = _line_search(laplacian, elements, volts, step, float(residual @ step))
         if volts.min() < FLOOR_V:
             return None
@@ -208,7 +208,7 @@ def _downhill_step(residual: Floats, slope: Floats) -> Floats:
     There the potential bends the wrong way along some direction: the step along it is turned round.
     """
     try:
-        step: Floats = np.linalg.solve(slope, -residual)
+        step = np.asarray(np.linalg.solve(slope, -residual), float)
     except np.linalg.LinAlgError:
         step = np.zeros_like(residual)
     if residual @ step > 0 and np.diag(slope).max() < 0:

@@ -5,68 +5,87 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('accounts', '0001_initial'),
+        ("accounts", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Amplifier',
+            name="Amplifier",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=120)),
-                ('record', models.JSONField()),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='amplifiers', to='accounts.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=120)),
+                ("record", models.JSONField()),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="amplifiers", to="accounts.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ('name', 'id'),
+                "ordering": ("name", "id"),
             },
         ),
         migrations.CreateModel(
-            name='Claim',
+            name="Claim",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('load_ohm', models.FloatField()),
-                ('kind', models.CharField(max_length=12)),
-                ('claim', models.JSONField()),
-                ('amplifier', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='claims', to='bench.amplifier')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("load_ohm", models.FloatField()),
+                ("kind", models.CharField(max_length=12)),
+                ("claim", models.JSONField()),
+                (
+                    "amplifier",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="claims", to="bench.amplifier"
+                    ),
+                ),
             ],
             options={
-                'ordering': ('-load_ohm', 'id'),
+                "ordering": ("-load_ohm", "id"),
             },
         ),
         migrations.CreateModel(
-            name='Sheet',
+            name="Sheet",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('file_name', models.CharField(max_length=200)),
-                ('imported_at', models.DateTimeField(auto_now_add=True)),
-                ('amplifier', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='sheets', to='bench.amplifier')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("file_name", models.CharField(max_length=200)),
+                ("imported_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "amplifier",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="sheets", to="bench.amplifier"
+                    ),
+                ),
             ],
             options={
-                'ordering': ('-imported_at', '-id'),
+                "ordering": ("-imported_at", "-id"),
             },
         ),
         migrations.CreateModel(
-            name='Run',
+            name="Run",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('position', models.PositiveIntegerField()),
-                ('load_ohm', models.FloatField()),
-                ('criterion', models.CharField(max_length=12)),
-                ('reading', models.JSONField()),
-                ('sheet', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='runs', to='bench.sheet')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("position", models.PositiveIntegerField()),
+                ("load_ohm", models.FloatField()),
+                ("criterion", models.CharField(max_length=12)),
+                ("reading", models.JSONField()),
+                (
+                    "sheet",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="runs", to="bench.sheet"
+                    ),
+                ),
             ],
             options={
-                'ordering': ('position',),
+                "ordering": ("position",),
             },
         ),
         migrations.AddConstraint(
-            model_name='amplifier',
-            constraint=models.UniqueConstraint(fields=('workshop', 'name'), name='one_amplifier_of_a_name'),
+            model_name="amplifier",
+            constraint=models.UniqueConstraint(fields=("workshop", "name"), name="one_amplifier_of_a_name"),
         ),
     ]

@@ -6,42 +6,56 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('accounts', '0001_initial'),
+        ("accounts", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Job',
+            name="Job",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('title', models.CharField(max_length=120)),
-                ('setup', models.JSONField()),
-                ('version', models.PositiveIntegerField(default=1)),
-                ('updated_at', models.DateTimeField(auto_now=True)),
-                ('workshop', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='jobs', to='accounts.workshop')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("title", models.CharField(max_length=120)),
+                ("setup", models.JSONField()),
+                ("version", models.PositiveIntegerField(default=1)),
+                ("updated_at", models.DateTimeField(auto_now=True)),
+                (
+                    "workshop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="jobs", to="accounts.workshop"
+                    ),
+                ),
             ],
             options={
-                'ordering': ('-updated_at', '-id'),
+                "ordering": ("-updated_at", "-id"),
             },
         ),
         migrations.CreateModel(
-            name='Revision',
+            name="Revision",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('version', models.PositiveIntegerField()),
-                ('setup', models.JSONField()),
-                ('saved_at', models.DateTimeField(auto_now_add=True)),
-                ('job', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='revisions', to='jobs.job')),
-                ('saved_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL)),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("version", models.PositiveIntegerField()),
+                ("setup", models.JSONField()),
+                ("saved_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "job",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="revisions", to="jobs.job"
+                    ),
+                ),
+                (
+                    "saved_by",
+                    models.ForeignKey(
+                        null=True, on_delete=django.db.models.deletion.SET_NULL, to=settings.AUTH_USER_MODEL
+                    ),
+                ),
             ],
             options={
-                'ordering': ('-version',),
-                'constraints': [models.UniqueConstraint(fields=('job', 'version'), name='one_revision_of_a_version')],
+                "ordering": ("-version",),
+                "constraints": [models.UniqueConstraint(fields=("job", "version"), name="one_revision_of_a_version")],
             },
         ),
     ]

@@ -1,0 +1,63 @@
+# Two commands do everything on a fresh machine: `make demo` and `make test`.
+SHELL := /bin/bash
+.SHELLFLAGS := -eu -o pipefail -c
+PYTHON ?= python3
+PY := .venv/bin/python
+DEMO_ADDRESS ?= 127.0.0.1:8000
+SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+
+.PHONY: demo test bench screenshots format schema environment system
+.NOTPARALLEL:
+
+environment: .venv/.ready node_modules/.ready
+
+.venv/.ready: requirements.txt pyproject.toml
+	$(PYTHON) -m venv .venv
+	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.txt
+	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	touch $@
+
+node_modules/.ready: package.json package-lock.json .npmrc
+	npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+web/dist/index.html: node_modules/.ready $(SOURCES)
+	npm run --silent build -- --logLevel warn
+
+demo: .venv/.ready web/dist/index.html
+	UNDERHOOD_DEMO=1 $(PY) manage.py migrate --verbosity 0
+	UNDERHOOD_DEMO=1 $(PY) manage.py loaddemo
+	@echo "Under Hood's demo is at http://$(DEMO_ADDRESS)/ (stop it with Ctrl-C)"
+	UNDERHOOD_DEMO=1 .venv/bin/gunicorn --bind $(DEMO_ADDRESS) --workers 2 --threads 4 server.config.wsgi
+
+# Debian's Chromium drives the browser tests. As root it is installed; otherwise say what is missing.
+system:
+	@if ! command -v chromium >/dev/null; then \
+	  if [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then \
+	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium >/dev/null; \
+	  else echo "make test needs this Debian package: chromium"; exit 1; fi; fi
+
+test: system environment web/dist/index.html
+	.venv/bin/ruff format --check --quiet .
+	.venv/bin/ruff check --quiet .
+	.venv/bin/mypy underhood server benchmarks
+	.venv/bin/lint-imports
+	npm run --silent check
+	npm run --silent test -- --reporter=dot
+	$(PY) manage.py makemigrations --check --dry-run
+	$(PY) manage.py test underhood server e2e
+
+bench: system environment web/dist/index.html
+	$(PY) -m benchmarks
+
+screenshots: system environment web/dist/index.html
+	UNDERHOOD_DEMO=1 $(PY) -m e2e.screenshots docs/screenshots
+
+format: environment
+	.venv/bin/ruff check --fix --quiet . && .venv/bin/ruff format --quiet .
+	npm run --silent format
+
+# The published documents that follow from the code: OpenAPI, the TypeScript types and the job file's JSON Schema.
+schema: environment
+	$(PY) manage.py publish
+	npm run --silent types

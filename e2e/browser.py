@@ -1,0 +1,69 @@
+"""A live server with the built interface, and Debian's Chromium to drive it."""
+
+from __future__ import annotations
+
+import os
+from urllib.parse import urlparse
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import override_settings
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, Request, sync_playwright
+
+from server.demo.services import load_demo
+
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--disable-quic",
+]  # fmt: skip
+VIEWPORT = {"width": 1280, "height": 800}
+
+
+@override_settings(DEMO=True)
+class BrowserTest(StaticLiveServerTestCase):
+    """Each test starts in the demo workshop with a page of its own; what the page asks elsewhere is collected."""
+
+    playwright: Playwright
+    browser: Browser
+    context: BrowserContext
+    page: Page
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        # Playwright keeps an event loop in this thread, which Django would take for an asynchronous view.
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        load_demo()
+        self.context = self.browser.new_context(viewport=VIEWPORT)
+        self.page = self.context.new_page()
+        self.page.set_default_timeout(15_000)
+        self.foreign: list[str] = []
+        self.complaints: list[str] = []
+        self.page.on("request", self._note)
+        self.page.on("pageerror", lambda error: self.complaints.append(str(error)))
+        self.page.on("console", lambda m: self.complaints.append(m.text) if m.type == "error" else None)
+
+    def _note(self, request: Request) -> None:
+        parts = urlparse(request.url)
+        if parts.scheme not in ("data", "blob") and parts.netloc != urlparse(self.live_server_url).netloc:
+            self.foreign.append(request.url)
+
+    def tearDown(self) -> None:
+        self.context.close()
+
+    def enter(self) -> Page:
+        """The demo workshop, by its one click."""
+        self.page.goto(self.live_server_url)
+        self.page.get_by_role("button", name="Enter the demo workshop").click()
+        self.page.get_by_role("heading", name="Jobs").wait_for()
+        return self.page

@@ -1,0 +1,28 @@
+import { Navigate, Route, Routes } from "react-router";
+
+import { AmplifierPage } from "./bench/AmplifierPage";
+import { BenchPage } from "./bench/BenchPage";
+import { Frame } from "./frame/Frame";
+import { JobPage } from "./job/JobPage";
+import { JobsPage } from "./jobs/JobsPage";
+import { LogInPage } from "./session/LogInPage";
+import { useSession } from "./session/useSession";
+
+/** The whole interface: log-in, or the frame with one place in it. */
+export function App() {
+  const session = useSession();
+  if (session.isPending) return null;
+  if (!session.data?.username) return <LogInPage demo={session.data?.demo ?? false} />;
+  return (
+    <Routes>
+      <Route element={<Frame session={session.data} />}>
+        <Route path="/jobs" element={<JobsPage />} />
+        <Route path="/jobs/:id" element={<JobPage />} />
+        <Route path="/jobs/:id/:station" element={<JobPage />} />
+        <Route path="/bench" element={<BenchPage />} />
+        <Route path="/bench/:id" element={<AmplifierPage />} />
+        <Route path="*" element={<Navigate to="/jobs" replace />} />
+      </Route>
+    </Routes>
+  );
+}

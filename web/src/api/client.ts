@@ -1,0 +1,76 @@
+import createClient from "openapi-fetch";
+
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+/** The server always sends the whole document; what may be left out of a file is filled in. */
+export type Job = Required<Schemas["Job"]>;
+export type JobLine = Schemas["JobLine"];
+export type JobOut = Schemas["JobOut"];
+export type Forecast = Schemas["ForecastOut"];
+export type FigureData = Schemas["FigureOut"];
+export type Flag = Schemas["Flag"];
+export type AmplifierReport = Schemas["AmplifierReport"];
+export type CableReport = Schemas["CableReport"];
+export type EngineReport = Schemas["EngineReport"];
+export type Curve = Schemas["Curve"];
+export type AmplifierOut = Schemas["AmplifierOut"];
+export type Amplifier = Schemas["Amplifier"];
+export type Cable = Schemas["Cable"];
+export type Session = Schemas["Session"];
+export type Worth = Schemas["Worth"];
+export type Origin = "measured" | "typed" | "assumed";
+export type Quantity = number | { value: number; origin: Origin };
+export type Engine = "off" | "idle" | "cruise";
+
+/** What the server says when it refuses: one sentence, and the field it is about. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly field: string,
+    readonly version: number | null,
+  ) {
+    super(message);
+  }
+}
+
+function csrfToken(): string {
+  return /(?:^|; )csrftoken=([^;]*)/.exec(document.cookie)?.[1] ?? "";
+}
+
+export const api = createClient<paths>({ baseUrl: window.location.origin });
+api.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
+    return request;
+  },
+  async onResponse({ response }) {
+    if (response.ok) return;
+    let body: { detail?: unknown; field?: string; version?: number | null } = {};
+    try {
+      body = (await response.clone().json()) as typeof body;
+    } catch {
+      // A proxy or a crash answered with something else; the status alone has to do.
+    }
+    const detail = typeof body.detail === "string" ? body.detail : `The server answered ${response.status}.`;
+    throw new Problem(response.status, detail, body.field ?? "", body.version ?? null);
+  },
+});
+
+/** The data of an answer that the middleware above has let through. */
+export function data<T>(answer: { data?: T }): T {
+  return answer.data as T;
+}
+
+/** Send one file as a form; openapi-fetch needs the serializer spelt out for files. */
+export function fileForm(file: File): { body: never; bodySerializer: () => FormData } {
+  return {
+    body: undefined as never,
+    bodySerializer: () => {
+      const form = new FormData();
+      form.append("file", file);
+      return form;
+    },
+  };
+}

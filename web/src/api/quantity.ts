@@ -1,0 +1,33 @@
+import type { Origin, Quantity } from "./client";
+
+/** The number of a quantity, or null where there is none. */
+export function valueOf(quantity: Quantity | null | undefined): number | null {
+  if (quantity === null || quantity === undefined) return null;
+  return typeof quantity === "number" ? quantity : quantity.value;
+}
+
+/** Where a quantity comes from; a bare number was typed, a missing one is assumed. */
+export function originOf(quantity: Quantity | null | undefined): Origin {
+  if (quantity === null || quantity === undefined) return "assumed";
+  return typeof quantity === "number" ? "typed" : quantity.origin;
+}
+
+/** The same document with the value at a path such as `banks.0.charge` replaced; nothing else is copied. */
+export function setAt<T>(document: T, path: string, value: unknown): T {
+  const [step, ...rest] = path.split(".");
+  if (step === undefined || step === "") return value as T;
+  if (Array.isArray(document)) {
+    return document.map((each: unknown, i) =>
+      i === Number(step) ? setAt(each, rest.join("."), value) : each,
+    ) as T;
+  }
+  const record = (document ?? {}) as Record<string, unknown>;
+  return { ...record, [step]: setAt(record[step], rest.join("."), value) } as T;
+}
+
+/** The value at a path, or undefined. */
+export function getAt(document: unknown, path: string): unknown {
+  return path
+    .split(".")
+    .reduce<unknown>((here, step) => (here as Record<string, unknown> | undefined)?.[step], document);
+}

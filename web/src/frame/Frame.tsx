@@ -1,0 +1,67 @@
+import { Moon, Sun } from "lucide-react";
+import { useState } from "react";
+import { NavLink, Outlet } from "react-router";
+
+import type { Session } from "../api/client";
+import { useLogOut } from "../session/useSession";
+import { applyTheme, storedTheme } from "./theme";
+
+const PLACES = [
+  ["/jobs", "Jobs"],
+  ["/bench", "Bench"],
+] as const;
+
+/** The rail with the places, and the place that is open. */
+export function Frame({ session }: { session: Session }) {
+  const [theme, setTheme] = useState(storedTheme);
+  const logOut = useLogOut();
+  const toggle = () => {
+    const next = theme === "daylight" ? "garage" : "daylight";
+    applyTheme(next);
+    setTheme(next);
+  };
+  return (
+    <div className="flex min-h-screen">
+      <nav
+        aria-label="Places"
+        className="bg-rail text-rail-ink sticky top-0 flex h-screen w-19 shrink-0 flex-col"
+      >
+        <div className="px-2 py-3 text-center leading-tight font-bold text-[#fdfbf6]">
+          Under
+          <br />
+          Hood
+        </div>
+        {PLACES.map(([to, label]) => (
+          <NavLink
+            key={to}
+            to={to}
+            className={({ isActive }) =>
+              `grid h-12 place-items-center ${isActive ? "bg-paper text-ink font-bold" : "hover:bg-white/10"}`
+            }
+          >
+            {label}
+          </NavLink>
+        ))}
+        <div className="mt-auto flex flex-col pb-2 text-center text-xs">
+          <button
+            onClick={toggle}
+            className="flex h-14 flex-col items-center justify-center gap-0.5 hover:bg-white/10"
+          >
+            {theme === "daylight" ? <Moon size={16} aria-hidden /> : <Sun size={16} aria-hidden />}
+            {theme === "daylight" ? "Garage" : "Daylight"}
+          </button>
+          <button
+            onClick={() => logOut.mutate()}
+            className="h-11 hover:bg-white/10"
+            title={session.workshop ?? ""}
+          >
+            Log out
+          </button>
+        </div>
+      </nav>
+      <main className="min-w-0 flex-1">
+        <Outlet />
+      </main>
+    </div>
+  );
+}

@@ -1,0 +1,206 @@
+import { Keyboard, Redo2, Undo2 } from "lucide-react";
+import { useMemo, useState } from "react";
+import { NavLink, useNavigate, useParams } from "react-router";
+
+import type { Engine, Job } from "../api/client";
+import { PathStrip } from "../path/PathStrip";
+import { AmplifiersStation } from "../stations/AmplifiersStation";
+import { CableStation } from "../stations/CableStation";
+import { DrawStation } from "../stations/DrawStation";
+import { LoadStation } from "../stations/LoadStation";
+import { SupplyStation } from "../stations/SupplyStation";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Complaint } from "../ui/Complaint";
+import { KeysHelp } from "./KeysHelp";
+import { Ledger } from "./Ledger";
+import { isStation, STATIONS, type Station } from "./stations";
+import { useJob, type SaveState, type Work } from "./useJob";
+import { useKeys } from "./useKeys";
+import { WorkContext } from "./WorkContext";
+
+const ENGINES = [
+  ["off", "Off"],
+  ["idle", "Idle"],
+  ["cruise", "Cruise"],
+] as const;
+const PLAYED = [
+  ["tone", "Tone"],
+  ["burst", "Burst"],
+  ["music", "Music"],
+] as const;
+type Played = (typeof PLAYED)[number][0];
+const PLACE = {
+  load: LoadStation,
+  amplifiers: AmplifiersStation,
+  draw: DrawStation,
+  supply: SupplyStation,
+  cable: CableStation,
+};
+
+/** A job: the path on top, its stations, and the ledger. */
+export function JobPage() {
+  const { id, station } = useParams();
+  const work = useJob(Number(id));
+  if (work.missing) return <Refused message={work.missing.message} />;
+  if (!work.setup) return <p className="text-soft p-8">Opening the job …</p>;
+  return (
+    <OpenJob
+      key={id}
+      id={Number(id)}
+      station={isStation(station) ? station : "load"}
+      work={work}
+      setup={work.setup}
+    />
+  );
+}
+
+function Refused({ message }: { message: string }) {
+  return (
+    <div className="p-8">
+      <Complaint>{message}</Complaint>
+    </div>
+  );
+}
+
+function playedOf(setup: Job): Played {
+  const programme = setup.basis.programme;
+  return programme === "tone" || programme === "burst" ? programme : "music";
+}
+
+function OpenJob({ id, station, work, setup }: { id: number; station: Station; work: Work; setup: Job }) {
+  const navigate = useNavigate();
+  const [help, setHelp] = useState(false);
+  const { change, undo, redo } = work;
+  const engine = setup.basis.engine as Engine;
+  const played = playedOf(setup);
+  const keys = useMemo(() => {
+    const play = (what: Played) => change("basis.programme", what === "music" ? "bass_heavy" : what);
+    return {
+      ...Object.fromEntries(
+        STATIONS.map(([key], i) => [String(i + 1), () => void navigate(`/jobs/${id}/${key}`)]),
+      ),
+      e: () => change("basis.engine", next(ENGINES, engine)),
+      b: () => play(next(PLAYED, played)),
+      s: () => openSum(),
+      z: undo,
+      Z: redo,
+      "?": () => setHelp(true),
+    };
+  }, [change, engine, played, undo, redo, navigate, id]);
+  useKeys(keys);
+  const open = useMemo(
+    () => ({ setup, forecast: work.forecast, problem: work.problem, change }),
+    [setup, work.forecast, work.problem, change],
+  );
+  const Place = PLACE[station];
+  return (
+    <WorkContext value={open}>
+      <header className="border-rule flex flex-wrap items-center justify-between gap-x-6 gap-y-2 border-b px-5 py-1.5">
+        <div className="flex min-w-0 items-baseline gap-4">
+          <h1>
+            <input
+              aria-label="Title of the job"
+              className="hover:border-rule focus:bg-sheet h-11 rounded-sm border border-transparent bg-transparent px-1 text-xl font-bold"
+              size={Math.max(setup.title.length, 12)}
+              value={setup.title}
+              onChange={(event) => change("title", event.target.value)}
+            />
+          </h1>
+          <Saved version={work.version} save={work.save} />
+        </div>
+        <div className="flex flex-wrap items-center gap-4">
+          <Choice
+            label="Engine"
+            value={engine}
+            options={ENGINES}
+            onChange={(value) => change("basis.engine", value)}
+          />
+          <Choice
+            label="Playing"
+            value={played}
+            options={PLAYED}
+            onChange={(value) => change("basis.programme", value === "music" ? "bass_heavy" : value)}
+          />
+        </div>
+      </header>
+      <PathStrip forecast={work.forecast} />
+      <nav aria-label="Stations" className="border-rule flex h-12 items-stretch gap-1 border-y px-4">
+        {STATIONS.map(([key, label], i) => (
+          <NavLink
+            key={key}
+            to={`/jobs/${id}/${key}`}
+            className={`flex items-center gap-1 border-b-3 px-4 ${key === station ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`}
+          >
+            <sup className="text-soft text-[10px] font-normal">{i + 1}</sup>
+            {label}
+          </NavLink>
+        ))}
+        <div className="ml-auto flex items-center gap-1">
+          <Tool label="Undo" disabled={!work.canUndo} onClick={undo} icon={<Undo2 size={16} aria-hidden />} />
+          <Tool label="Redo" disabled={!work.canRedo} onClick={redo} icon={<Redo2 size={16} aria-hidden />} />
+          <a
+            className="hover:bg-sunk grid h-11 place-items-center rounded-sm px-3"
+            href={`/api/jobs/${id}/job.json`}
+            download
+          >
+            Export job file
+          </a>
+          <Tool label="Keys" onClick={() => setHelp(true)} icon={<Keyboard size={16} aria-hidden />} />
+        </div>
+      </nav>
+      {work.problem && <div className="px-5">{<Complaint>{work.problem.message}</Complaint>}</div>}
+      <div className="grid grid-cols-[minmax(0,1fr)_264px] max-lg:grid-cols-1">
+        <section className="min-w-0" aria-label={STATIONS.find(([key]) => key === station)?.[1]}>
+          <Place />
+        </section>
+        <Ledger id={id} settled={work.save.is === "saved"} />
+      </div>
+      <KeysHelp open={help} onClose={() => setHelp(false)} />
+    </WorkContext>
+  );
+}
+
+/** Open the sum of the figure in focus, or of the first figure on the page. */
+function openSum() {
+  const focused = document.activeElement?.closest<HTMLElement>("[data-sum]");
+  (focused ?? document.querySelector<HTMLElement>("[data-sum]"))?.click();
+}
+
+function next<T extends string>(options: readonly (readonly [T, string])[], value: T): T {
+  const at = options.findIndex(([key]) => key === value);
+  return (options[(at + 1) % options.length] ?? options[0])?.[0] ?? value;
+}
+
+function Tool({
+  label,
+  icon,
+  ...rest
+}: {
+  label: string;
+  icon: React.ReactNode;
+  disabled?: boolean;
+  onClick: () => void;
+}) {
+  return (
+    <Button {...rest} className="border-transparent bg-transparent px-3">
+      {icon}
+      {label}
+    </Button>
+  );
+}
+
+function Saved({ version, save }: { version: number; save: SaveState }) {
+  const words = {
+    saved: `revision ${version} · saved`,
+    waiting: "not saved yet",
+    saving: "saving …",
+    refused: "not saved",
+  }[save.is];
+  return (
+    <span className="text-soft text-sm whitespace-nowrap" role="status">
+      {words}
+      {save.is === "refused" && <span className="text-vermilion"> · {save.problem.message}</span>}
+    </span>
+  );
+}

@@ -1,0 +1,144 @@
+import { Link } from "react-router";
+
+import type { Flag, Forecast } from "../api/client";
+import { fixed, watts } from "../ui/format";
+import { Figure, type Tone } from "../ui/Figure";
+import { useMeasureNext } from "./useJob";
+import { useWork } from "./WorkContext";
+
+const WORRY_V = 12.5;
+const ACT_V = 12;
+
+/** What holds at every station: key figures, flags, and what to measure next. */
+export function Ledger({ id, settled }: { id: number; settled: boolean }) {
+  const { forecast } = useWork();
+  return (
+    <aside aria-label="Ledger" className="bg-sunk min-h-full px-4 py-4">
+      <h2>Ledger</h2>
+      {forecast && <KeyFigures forecast={forecast} />}
+      {forecast && <Flags id={id} flags={forecast.flags} />}
+      <Next settled={settled} />
+    </aside>
+  );
+}
+
+function KeyFigures({ forecast }: { forecast: Forecast }) {
+  const { figures } = forecast;
+  const first = forecast.amplifiers[0];
+  const low = first?.terminal_low_v ?? Infinity;
+  const rows: [string, string, Tone, string?][] = [
+    [
+      "delivered_w",
+      "Delivered",
+      "copper",
+      first &&
+        `of ${watts(first.bench_w)} W on the bench at ${fixed(first.nominal_ohm, 2)} Ω${bandOf(forecast)}`,
+    ],
+    [
+      "terminal_v",
+      "At the amplifier",
+      low < ACT_V ? "vermilion" : low < WORRY_V ? "ochre" : "teal",
+      lowest(forecast),
+    ],
+    [
+      "draw_a",
+      "Drawn, mean",
+      "copper",
+      `a clamp would show ${fixed(forecast.draw_a.clamp, 0)} A, peak ${fixed(forecast.draw_a.peak, 0)} A`,
+    ],
+    ["lost_to_sag_db", "Lost to sag", "ink", "against the charger's set-point held"],
+    [
+      "short_a",
+      "Left over",
+      (figures.short_a?.value ?? 0) < -0.5 ? "vermilion" : "ink",
+      "charger less the car less the amplifiers",
+    ],
+  ];
+  return (
+    <div aria-live="polite">
+      {rows.map(([key, label, tone, note]) => {
+        const figure = figures[key];
+        if (!figure) return null;
+        return (
+          <div key={key} className="border-rule border-b py-2">
+            <div className="flex items-baseline justify-between gap-2">
+              <span>{label}</span>
+              <Figure figure={figure} tone={tone} />
+            </div>
+            {note && <p className="text-soft text-sm">{note}</p>}
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+function bandOf(forecast: Forecast): string {
+  const first = forecast.amplifiers[0];
+  if (!first || first.delivered_w <= 0) return "";
+  return `, ± ${fixed((50 * (first.high_w - first.low_w)) / first.delivered_w, 0)} %`;
+}
+
+function lowest(forecast: Forecast): string {
+  const first = forecast.amplifiers[0];
+  if (!first) return "";
+  const mean = forecast.figures.terminal_v?.value ?? first.terminal_v;
+  if (Math.abs(mean - first.terminal_low_v) < 0.005) return "held, as long as the battery lasts";
+  return `mean; ${fixed(first.terminal_low_v, 2)} V at the loudest moment`;
+}
+
+const SIGNS: Record<Flag["severity"], [string, string, string]> = {
+  act: ["◆", "text-vermilion", "act"],
+  caution: ["▲", "text-ochre", "caution"],
+  note: ["▪", "text-soft", "note"],
+};
+
+function Flags({ id, flags }: { id: number; flags: Flag[] }) {
+  return (
+    <ul className="mt-3 space-y-2.5" aria-label="Flags">
+      {flags.map((flag) => {
+        const [sign, colour, word] = SIGNS[flag.severity];
+        return (
+          <li key={`${flag.code} ${flag.field} ${flag.text}`}>
+            <details>
+              <summary className="flex min-h-6 cursor-pointer gap-2 text-sm">
+                <span className={colour} role="img" aria-label={word}>
+                  {sign}
+                </span>
+                <span>{flag.text}</span>
+              </summary>
+              <p className="text-soft mt-1 ml-5 text-sm">
+                {flag.why} {flag.remedy}{" "}
+                <Link className="text-ink underline" to={`/jobs/${id}/${flag.station}`}>
+                  Go there
+                </Link>
+              </p>
+            </details>
+          </li>
+        );
+      })}
+      {flags.length === 0 && <li className="text-moss text-sm">✓ Nothing to flag.</li>}
+    </ul>
+  );
+}
+
+function Next({ settled }: { settled: boolean }) {
+  const { setup } = useWork();
+  const next = useMeasureNext(setup, settled);
+  if (!next.data?.length) return null;
+  return (
+    <>
+      <h2 className="mt-5">Measure this next</h2>
+      <ul className="mt-1 space-y-1.5 text-sm">
+        {next.data.map((worth) => (
+          <li key={worth.field}>
+            {worth.name}, {worth.part}: it may move the answer by{" "}
+            <span className="whitespace-nowrap">
+              {fixed(worth.volts, 2)} V and {watts(worth.watts)} W.
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,44 @@
+import { useId } from "react";
+
+import { getAt } from "../api/quantity";
+import { useWork } from "./WorkContext";
+
+interface Props {
+  path: string;
+  label: string;
+  options: readonly (readonly [string, string])[];
+}
+
+/** A choice from a list, of a text field of the job file. */
+export function SelectField({ path, label, options }: Props) {
+  const { setup, problem, change } = useWork();
+  const id = useId();
+  const value = getAt(setup, path) as string | null | undefined;
+  const wrong = problem?.field === path ? problem.message : null;
+  return (
+    <div className="border-rule border-b py-2">
+      <label htmlFor={id} className="block">
+        {label}
+      </label>
+      <select
+        id={id}
+        className="border-rule bg-sheet mt-1 h-11 w-full rounded-sm border px-2"
+        value={value ?? ""}
+        onChange={(event) => change(path, event.target.value)}
+        aria-invalid={wrong !== null}
+      >
+        {options.map(([key, words]) => (
+          <option key={key} value={key}>
+            {words}
+          </option>
+        ))}
+      </select>
+      {wrong && (
+        <p role="alert" className="text-vermilion text-sm">
+          <span aria-hidden>◆ </span>
+          {wrong}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,19 @@
+import { createContext, useContext } from "react";
+
+import type { Forecast, Job, Problem } from "../api/client";
+
+export interface Open {
+  setup: Job;
+  forecast: Forecast | null;
+  problem: Problem | null;
+  change: (path: string, value: unknown) => void;
+}
+
+export const WorkContext = createContext<Open | null>(null);
+
+/** The job that is open, for the stations. */
+export function useWork(): Open {
+  const open = useContext(WorkContext);
+  if (!open) throw new Error("useWork needs an open job around it");
+  return open;
+}

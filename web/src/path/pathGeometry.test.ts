@@ -1,0 +1,66 @@
+import { describe, expect, it } from "vitest";
+
+import type { Forecast } from "../api/client";
+import { draw, flows } from "./pathGeometry";
+
+/** Watts that add up: 700 in at the front, 200 for the car, 500 into the run of which 20 are lost. */
+const forecast = {
+  front_v: 13.3,
+  path: {
+    sources: [
+      { name: "Alternator", kind: "charger", node: "front", amps: 45, watts: 600, at_limit: true },
+      { name: "Battery", kind: "bank", node: "front", amps: 8, watts: 100, at_limit: false },
+    ],
+    edges: [
+      { name: "Main run", start: "front", end: "amp:a1", amps: 38, drop_v: 0.5, heat_w: 20, watts_out: 480 },
+    ],
+    vehicle_a: 15,
+    vehicle_w: 200,
+  },
+  amplifiers: [
+    {
+      id: "a1",
+      name: "Marram",
+      node: "amp:a1",
+      terminal_v: 12.8,
+      delivered_mean_w: 370,
+      lead_heat_w: 5,
+      heat_w: 105,
+    },
+  ],
+} as unknown as Forecast;
+
+describe("the path strip", () => {
+  it("lets as many watts leave each joint as enter it", () => {
+    const { nodes, links } = flows(forecast);
+    for (const { id } of nodes) {
+      const into = links.filter((l) => l.target === id).reduce((sum, l) => sum + l.value, 0);
+      const out = links.filter((l) => l.source === id).reduce((sum, l) => sum + l.value, 0);
+      if (into > 0 && out > 0) expect(out).toBeCloseTo(into, 6);
+    }
+  });
+
+  it("draws every band on one scale of watts", () => {
+    const { bands } = draw(forecast, 1000, 150);
+    const scales = bands.map((band) => band.width / band.watts);
+    expect(Math.max(...scales) / Math.min(...scales)).toBeCloseTo(1, 6);
+  });
+
+  it("runs from the sources on the left to the coils on the right", () => {
+    const { joints } = draw(forecast, 1000, 150);
+    const at = (label: string) => joints.find((joint) => joint.label === label)?.x ?? NaN;
+    expect(at("Alternator")).toBe(0);
+    expect(at("Alternator")).toBeLessThan(at("Front"));
+    expect(at("Front")).toBeLessThan(at("Marram"));
+    expect(at("In the coils")).toBeCloseTo(993, 0);
+  });
+
+  it("draws nothing when nothing flows", () => {
+    const empty = {
+      ...forecast,
+      amplifiers: [],
+      path: { sources: [], edges: [], vehicle_a: 0, vehicle_w: 0 },
+    };
+    expect(draw(empty as Forecast, 1000, 150).bands).toEqual([]);
+  });
+});

@@ -1,0 +1,237 @@
+import { sankey, type SankeyLink, type SankeyNode } from "d3-sankey";
+
+import type { Forecast } from "../api/client";
+
+/** What a band stands for; its colour and its words follow from it. */
+export type Kind = "current" | "output" | "vehicle" | "charge" | "heat";
+
+export interface Joint {
+  id: string;
+  label: string;
+  detail: string;
+  kind: Kind;
+  column: number;
+  x: number;
+  y: number;
+  height: number;
+  watts: number;
+}
+
+export interface Band {
+  id: string;
+  kind: Kind;
+  watts: number;
+  width: number;
+  path: string;
+  from: string;
+  to: string;
+}
+
+export interface Drawing {
+  joints: Joint[];
+  bands: Band[];
+}
+
+interface NodeIn {
+  id: string;
+  label: string;
+  detail: string;
+  kind: Kind;
+  column: number;
+}
+interface LinkIn {
+  source: string;
+  target: string;
+  value: number;
+  kind: Kind;
+}
+type N = SankeyNode<NodeIn, LinkIn>;
+type L = SankeyLink<NodeIn, LinkIn>;
+
+const JOINT_WIDTH = 7;
+const LEAST_WATTS = 0.01;
+
+/**
+ * The path as flows of watts: sources, battery posts, runs, amplifiers, coils, and what leaves on the way.
+ * Band widths are watts on one scale, so that what enters a joint equals what leaves it.
+ */
+export function flows(forecast: Forecast): { nodes: NodeIn[]; links: LinkIn[] } {
+  const { path, amplifiers } = forecast;
+  const layers = layersOf(forecast);
+  const deepest = Math.max(1, ...layers.values());
+  const nodes: NodeIn[] = [];
+  const links: LinkIn[] = [];
+  const add = (node: NodeIn) => nodes.push(node);
+  const link = (source: string, target: string, value: number, kind: Kind) => {
+    if (value >= LEAST_WATTS) links.push({ source, target, value, kind });
+  };
+  const volts = forecast.front_v;
+  add({
+    id: "front",
+    label: "Front",
+    detail: volts === null ? "" : `${volts.toFixed(2)} V`,
+    kind: "current",
+    column: 1,
+  });
+  for (const [place, layer] of layers) {
+    const owner = amplifiers.find((each) => each.node === place);
+    if (place === "front") continue;
+    const label = owner ? owner.name : place;
+    const detail = owner ? `${owner.terminal_v.toFixed(2)} V` : "";
+    add({ id: place, label, detail, kind: "current", column: layer });
+  }
+  path.sources.forEach((source, i) => {
+    const id = `source ${i}`;
+    const layer = layers.get(source.node) ?? 1;
+    const giving = source.watts > 0;
+    if (Math.abs(source.watts) < 0.5) return;
+    const amps = `${Math.abs(source.amps).toFixed(source.amps < 9.95 ? 1 : 0)} A`;
+    const words = giving ? (source.at_limit ? `${amps}, all it has` : amps) : `${amps} into it`;
+    add({
+      id,
+      label: source.name,
+      detail: words,
+      kind: giving ? "current" : "charge",
+      column: giving ? layer - 1 : layer + 1,
+    });
+    if (giving) link(id, source.node, source.watts, "current");
+    else link(source.node, id, -source.watts, "charge");
+  });
+  if (path.vehicle_w >= LEAST_WATTS) {
+    add({
+      id: "vehicle",
+      label: "The car itself",
+      detail: `${path.vehicle_a.toFixed(0)} A`,
+      kind: "vehicle",
+      column: 2,
+    });
+    link("front", "vehicle", path.vehicle_w, "vehicle");
+  }
+  for (const edge of path.edges) {
+    const forward = edge.amps >= 0;
+    const [from, to] = forward ? [edge.start, edge.end] : [edge.end, edge.start];
+    link(from, to, edge.watts_out, "current");
+    if (edge.heat_w >= 1) {
+      const id = `heat of ${edge.name}`;
+      const detail = `${edge.heat_w.toFixed(0)} W of heat, ${Math.abs(edge.drop_v).toFixed(2)} V`;
+      add({ id, label: edge.name, detail, kind: "heat", column: layers.get(to) ?? 2 });
+      link(from, id, edge.heat_w, "heat");
+    }
+  }
+  for (const amplifier of amplifiers) {
+    const out = amplifier.delivered_mean_w + amplifier.lead_heat_w;
+    const coils = `coils of ${amplifier.id}`;
+    const heat = `heat of ${amplifier.id}`;
+    add({
+      id: coils,
+      label: "In the coils",
+      detail: `${amplifier.delivered_mean_w.toFixed(0)} W`,
+      kind: "output",
+      column: deepest + 1,
+    });
+    add({
+      id: heat,
+      label: "Heat",
+      detail: `${amplifier.heat_w.toFixed(0)} W in the amplifier`,
+      kind: "heat",
+      column: deepest + 1,
+    });
+    link(amplifier.node, coils, out, "output");
+    link(amplifier.node, heat, amplifier.heat_w, "heat");
+  }
+  return {
+    nodes: nodes.filter((node) => links.some((l) => l.source === node.id || l.target === node.id)),
+    links,
+  };
+}
+
+/** How many cables each place is away from the front posts, plus one; sources stand at zero. */
+function layersOf(forecast: Forecast): Map<string, number> {
+  const layers = new Map([["front", 1]]);
+  for (let changed = true; changed;) {
+    changed = false;
+    for (const { start, end } of forecast.path.edges) {
+      for (const [near, far] of [
+        [start, end],
+        [end, start],
+      ] as const) {
+        const here = layers.get(near);
+        if (here !== undefined && !layers.has(far)) {
+          layers.set(far, here + 1);
+          changed = true;
+        }
+      }
+    }
+  }
+  return layers;
+}
+
+const SINKS: Kind[] = ["vehicle", "charge", "heat"];
+
+/** Joints and bands in a drawing of a given size; a pure function of the forecast. */
+export function draw(forecast: Forecast, width: number, height: number): Drawing {
+  const { nodes, links } = flows(forecast);
+  if (links.length === 0) return { joints: [], bands: [] };
+  const last = Math.max(...nodes.map((node) => node.column));
+  const layout = sankey<NodeIn, LinkIn>()
+    .nodeId((node) => node.id)
+    .nodeAlign((node) => node.column)
+    .nodeSort((a, b) => Number(SINKS.includes(a.kind)) - Number(SINKS.includes(b.kind)))
+    .linkSort((a, b) => Number(SINKS.includes(a.kind)) - Number(SINKS.includes(b.kind)))
+    .nodeWidth(JOINT_WIDTH)
+    .nodePadding(Math.max(14, height / 6))
+    .extent([
+      [0, 0],
+      [width, height],
+    ]);
+  const graph = layout({ nodes: nodes.map((n) => ({ ...n })), links: links.map((l) => ({ ...l })) });
+  const columns = spread(width, last);
+  for (const node of graph.nodes) {
+    node.x0 = columns(node.column);
+    node.x1 = node.x0 + JOINT_WIDTH;
+  }
+  layout.update(graph);
+  return { joints: graph.nodes.map(joint), bands: graph.links.map(band) };
+}
+
+/** Columns for the layers, with room for the sources' words at the left. */
+function spread(width: number, last: number): (layer: number) => number {
+  return (layer) => (layer * (width - JOINT_WIDTH)) / Math.max(last, 1);
+}
+
+function joint(node: N): Joint {
+  const { id, label, detail, kind, column } = node;
+  const top = node.y0 ?? 0;
+  return {
+    id,
+    label,
+    detail,
+    kind,
+    column,
+    x: node.x0 ?? 0,
+    y: top,
+    height: (node.y1 ?? top) - top,
+    watts: node.value ?? 0,
+  };
+}
+
+function band(link: L): Band {
+  const source = link.source as N;
+  const target = link.target as N;
+  const half = (link.width ?? 0) / 2;
+  const [x0, x1] = [source.x1 ?? 0, target.x0 ?? 0];
+  const [a, b] = [link.y0 ?? 0, link.y1 ?? 0];
+  const middle = (x0 + x1) / 2;
+  const path =
+    `M${x0},${a - half}C${middle},${a - half} ${middle},${b - half} ${x1},${b - half}` +
+    `L${x1},${b + half}C${middle},${b + half} ${middle},${a + half} ${x0},${a + half}Z`;
+  return {
+    id: `${source.id} → ${target.id}`,
+    kind: link.kind,
+    watts: link.value,
+    width: half * 2,
+    path,
+    from: source.id,
+    to: target.id,
+  };
+}

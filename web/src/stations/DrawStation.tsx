@@ -1,0 +1,93 @@
+import { QuantityField } from "../job/QuantityField";
+import { SelectField } from "../job/SelectField";
+import { useWork } from "../job/WorkContext";
+import { fixed, watts } from "../ui/format";
+import { Table } from "../ui/Table";
+import { Cautions } from "./Cautions";
+import { Group, Split } from "./Split";
+import { PROGRAMME_WORDS, useBases } from "./useBases";
+
+const PROGRAMMES = ["tone", "burst", "everyday", "bass_heavy", "held_bass"].map(
+  (key) => [key, PROGRAMME_WORDS[key] ?? key] as const,
+);
+
+/** What the amplifiers draw from the car with a tone, a burst and music. */
+export function DrawStation() {
+  const { setup, forecast } = useWork();
+  const bases = useBases();
+  const playing = setup.basis.programme;
+  return (
+    <Split
+      given={
+        <>
+          <Group title="What is played">
+            <SelectField path="basis.programme" label="Programme" options={PROGRAMMES} />
+            <QuantityField path="basis.tone_hz" label="Tone" unit="Hz" />
+            <QuantityField path="basis.level_db" label="Level" unit="dB" />
+            <QuantityField path="basis.clamp_range_a" label="Clamp's range" unit="A" empty="none" />
+          </Group>
+          {playing === "burst" && (
+            <Group title="Burst">
+              <QuantityField path="basis.burst_on_s" label="On" unit="s" />
+              <QuantityField path="basis.burst_off_s" label="Between" unit="s" />
+              <QuantityField path="basis.burst_off_db" label="Level between" unit="dB" />
+            </Group>
+          )}
+        </>
+      }
+    >
+      <Group title="All amplifiers together">
+        <Table
+          label="Draw by programme"
+          head={["Programme", "Mean", "RMS", "Peak", "Clamp meter, most", "Into coils, mean", "Heat, mean"]}
+        >
+          {bases.map(({ key, forecast: made }) => (
+            <tr key={key} className={key === playing ? "bg-sunk font-bold" : ""}>
+              <td className="pl-2!">{PROGRAMME_WORDS[key]}</td>
+              {made && (
+                <>
+                  <td className="figure text-copper text-lg">{fixed(made.draw_a.mean, 1)} A</td>
+                  <td className="figure">{fixed(made.draw_a.rms, 1)} A</td>
+                  <td className="figure">{fixed(made.draw_a.peak, 1)} A</td>
+                  <td className="figure">{fixed(made.draw_a.clamp, 1)} A</td>
+                  <td className="figure">
+                    {watts(sum(made.amplifiers.map((each) => each.delivered_mean_w)))} W
+                  </td>
+                  <td className="figure">{watts(sum(made.amplifiers.map((each) => each.heat_w)))} W</td>
+                </>
+              )}
+            </tr>
+          ))}
+        </Table>
+        <p className="text-soft mt-2 text-sm">
+          The mean empties the battery and loads the charger; the RMS warms cable and fuse; the peak drops the
+          voltage. The clamp figure is the highest mean over 0.4 s. Music is a made-up envelope: an estimate.
+          Until a run at reduced level is on the sheet, its mean is good to about ± 20 %.
+        </p>
+      </Group>
+      <Group title={`Each amplifier, ${(PROGRAMME_WORDS[playing] ?? playing).toLowerCase()}`}>
+        <Table
+          label="Draw by amplifier"
+          head={["Amplifier", "Mean", "RMS", "Peak", "Clamp meter, most", "Taken in, mean", "Heat, mean"]}
+        >
+          {forecast?.amplifiers.map((each) => (
+            <tr key={each.id}>
+              <td>{each.name}</td>
+              <td className="figure">{fixed(each.draw.mean, 1)} A</td>
+              <td className="figure">{fixed(each.draw.rms, 1)} A</td>
+              <td className="figure">{fixed(each.draw.peak, 1)} A</td>
+              <td className="figure">{fixed(each.draw.clamp, 1)} A</td>
+              <td className="figure">{watts(each.input_w)} W</td>
+              <td className="figure">{watts(each.heat_w)} W</td>
+            </tr>
+          ))}
+        </Table>
+      </Group>
+      <Cautions station="draw" />
+    </Split>
+  );
+}
+
+function sum(numbers: number[]): number {
+  return numbers.reduce((total, each) => total + each, 0);
+}

@@ -1,0 +1,163 @@
+import type { EngineReport } from "../api/client";
+import { QuantityField } from "../job/QuantityField";
+import { SelectField } from "../job/SelectField";
+import { useWork } from "../job/WorkContext";
+import { Figure } from "../ui/Figure";
+import { fixed } from "../ui/format";
+import { Table } from "../ui/Table";
+import { Cautions } from "./Cautions";
+import { Group, Split } from "./Split";
+import { PROGRAMME_WORDS, useBases } from "./useBases";
+
+const CHEMISTRIES = [
+  ["flooded", "lead-acid, flooded"],
+  ["agm", "lead-acid, AGM"],
+  ["lifepo4", "lithium iron phosphate"],
+  ["lto", "lithium titanate"],
+] as const;
+const ENGINE_WORDS = { off: "Engine off", idle: "Idle", cruise: "Cruise" };
+const WORRY_V = 12.5;
+const ACT_V = 12;
+
+/** Charger, batteries and the vehicle's own use, and the volts that come of it. */
+export function SupplyStation() {
+  const { setup, forecast } = useWork();
+  return (
+    <Split
+      given={
+        <>
+          {(setup.chargers ?? []).map((charger, i) => (
+            <Group key={i} title={charger.name}>
+              {charger.kind === "alternator" ? (
+                <>
+                  <QuantityField
+                    path={`chargers.${i}.rated_a`}
+                    label="Rated output"
+                    unit="A"
+                    empty="unknown"
+                  />
+                  <QuantityField path={`chargers.${i}.idle_a`} label="At idle" unit="A" empty="unknown" />
+                  <QuantityField path={`chargers.${i}.hot_derating`} label="Left when hot" unit="×" />
+                </>
+              ) : (
+                <QuantityField path={`chargers.${i}.limit_a`} label="Limit" unit="A" empty="unknown" />
+              )}
+              <QuantityField path={`chargers.${i}.setpoint_v`} label="Regulated to" unit="V" />
+              <QuantityField
+                path={`chargers.${i}.source_ohm`}
+                label="Its own resistance"
+                unit="mΩ"
+                per={1000}
+              />
+            </Group>
+          ))}
+          {(setup.banks ?? []).map((bank, i) => (
+            <Group key={i} title={bank.name}>
+              <SelectField path={`banks.${i}.chemistry`} label="Chemistry" options={CHEMISTRIES} />
+              <QuantityField path={`banks.${i}.capacity_ah`} label="Capacity" unit="Ah" />
+              <QuantityField
+                path={`banks.${i}.resistance_ohm`}
+                label="Resistance"
+                unit="mΩ"
+                per={1000}
+                empty="usual"
+              />
+              <QuantityField path={`banks.${i}.charge`} label="State of charge" unit="%" per={100} />
+              <QuantityField path={`banks.${i}.temperature_c`} label="Temperature" unit="°C" />
+            </Group>
+          ))}
+          {(setup.vehicle?.loads ?? []).map((load, i) => (
+            <Group key={i} title={load.name}>
+              <QuantityField path={`vehicle.loads.${i}.off_a`} label="Engine off" unit="A" />
+              <QuantityField path={`vehicle.loads.${i}.idle_a`} label="At idle" unit="A" />
+              <QuantityField path={`vehicle.loads.${i}.cruise_a`} label="At cruise" unit="A" />
+            </Group>
+          ))}
+        </>
+      }
+    >
+      <AtTheAmplifier />
+      <Group title="Who carries what, as it plays now">
+        <Table
+          label="Sources"
+          head={[
+            "",
+            "Front posts",
+            "Charger gives",
+            "of",
+            "The car takes",
+            "Amplifiers, mean",
+            "Battery gives",
+          ]}
+        >
+          {forecast?.engines.map((each) => (
+            <tr key={each.engine} className={each.engine === setup.basis.engine ? "bg-sunk font-bold" : ""}>
+              <td className="pl-2!">{ENGINE_WORDS[each.engine]}</td>
+              <td className="figure text-teal">
+                {each.front_v === null ? "–" : `${fixed(each.front_v, 2)} V`}
+              </td>
+              <td className="figure text-copper">{fixed(each.charger_a, 1)} A</td>
+              <td className="figure">
+                {each.available_a === null ? "unknown" : `${fixed(each.available_a, 0)} A`}
+              </td>
+              <td className="figure">{fixed(each.vehicle_a, 1)} A</td>
+              <td className="figure">{fixed(each.draw_a, 1)} A</td>
+              <td className={`figure ${each.bank_a > 0.5 && each.engine !== "off" ? "text-vermilion" : ""}`}>
+                {fixed(each.bank_a, 1)} A
+              </td>
+            </tr>
+          ))}
+        </Table>
+      </Group>
+      {forecast?.figures.reserve_a && (
+        <p className="mb-4 flex items-baseline justify-between gap-4">
+          <span>Reserve: what the chargers can give less what the vehicle uses</span>
+          <Figure figure={forecast.figures.reserve_a} tone="copper" />
+        </p>
+      )}
+      <Cautions station="supply" />
+    </Split>
+  );
+}
+
+function AtTheAmplifier() {
+  const { setup } = useWork();
+  const bases = useBases();
+  const engines = bases[0]?.forecast?.engines ?? [];
+  return (
+    <Group title="At the amplifier, at the loudest moment">
+      <Table label="Volts at the amplifier" head={["", ...bases.map(({ key }) => PROGRAMME_WORDS[key])]}>
+        {engines.map(({ engine }, row) => (
+          <tr key={engine} className={engine === setup.basis.engine ? "bg-sunk" : ""}>
+            <td className="pl-2!">{ENGINE_WORDS[engine]}</td>
+            {bases.map(({ key, forecast }) => (
+              <td key={key} className="text-lg">
+                <Volts report={forecast?.engines[row]} />
+              </td>
+            ))}
+          </tr>
+        ))}
+      </Table>
+      <p className="text-soft mt-2 text-sm">
+        ▲ caution below {WORRY_V} V · ◆ act below {fixed(ACT_V, 1)} V, under load.
+      </p>
+    </Group>
+  );
+}
+
+function Volts({ report }: { report: EngineReport | undefined }) {
+  if (!report) return null;
+  const low = report.terminal_low_v;
+  if (low === null) return <span className="text-vermilion">◆ no source</span>;
+  if (!report.operating_point) return <span className="text-vermilion">◆ does not hold</span>;
+  const [sign, tone] =
+    low < ACT_V ? ["◆ ", "text-vermilion"] : low < WORRY_V ? ["▲ ", "text-ochre"] : ["", "text-teal"];
+  return (
+    <span className={tone}>
+      <span aria-hidden className="text-sm">
+        {sign}
+      </span>
+      <span className="figure">{fixed(low, 2)}</span> V
+    </span>
+  );
+}

@@ -1,0 +1,33 @@
+import { Radio, RadioGroup } from "@headlessui/react";
+
+interface Props<T extends string> {
+  label: string;
+  value: T;
+  options: readonly (readonly [T, string])[];
+  onChange: (value: T) => void;
+}
+
+/** One of a few, all in view. */
+export function Choice<T extends string>({ label, value, options, onChange }: Props<T>) {
+  return (
+    <div className="flex items-center gap-2">
+      <span className="text-soft text-sm">{label}</span>
+      <RadioGroup
+        aria-label={label}
+        value={value}
+        onChange={onChange}
+        className="border-ink flex h-11 rounded-sm border"
+      >
+        {options.map(([key, words]) => (
+          <Radio
+            key={key}
+            value={key}
+            className="data-checked:bg-ink data-checked:text-sheet grid cursor-pointer place-items-center px-3 data-checked:font-bold"
+          >
+            {words}
+          </Radio>
+        ))}
+      </RadioGroup>
+    </div>
+  );
+}

@@ -1,0 +1,30 @@
+import type { ReactNode } from "react";
+
+interface Props {
+  label: string;
+  head: ReactNode[];
+  children: ReactNode;
+}
+
+/** A plain ruled table; the first column is words, the others figures. */
+export function Table({ label, head, children }: Props) {
+  return (
+    <div className="overflow-x-auto">
+      <table
+        aria-label={label}
+        className="w-full text-right [&_td]:px-2 [&_td]:py-2 [&_td:first-child]:pl-0 [&_td:first-child]:text-left [&_th]:px-2 [&_th]:py-2 [&_th:first-child]:pl-0 [&_th:first-child]:text-left"
+      >
+        <thead className="text-soft border-rule border-b text-sm">
+          <tr>
+            {head.map((words, i) => (
+              <th key={i} scope="col" className="font-normal">
+                {words}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody className="[&_tr]:border-rule [&_tr]:border-b">{children}</tbody>
+      </table>
+    </div>
+  );
+}

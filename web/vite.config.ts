@@ -1,0 +1,12 @@
+import tailwindcss from "@tailwindcss/vite";
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vitest/config";
+
+// The server hands out everything under /static/, so that the interface needs no other host.
+export default defineConfig({
+  root: import.meta.dirname,
+  base: "/static/",
+  plugins: [react(), tailwindcss()],
+  build: { outDir: "dist", emptyOutDir: true, chunkSizeWarningLimit: 800 },
+  server: { proxy: { "/api": "http://127.0.0.1:8000" } },
+});
