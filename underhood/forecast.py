@@ -20,6 +20,7 @@ from underhood.report import (
     CableFlow,
     CableReport,
     EngineReport,
+    NodeVolts,
     PathReport,
     SourceFlow,
 )
@@ -318,8 +319,10 @@ def _balance(state: State) -> Balance:
 def _path(made: Forecast) -> PathReport:
     state = made.state
     if state is None:
-        return PathReport([], [], 0.0, 0.0)
-    return PathReport(_sources(state), _cable_flows(state), state.vehicle_a, state.vehicle_a * float(state.volts[0]))
+        return PathReport([], [], [], 0.0, 0.0)
+    volts = [NodeVolts(name, float(v)) for name, v in zip(state.setup.nodes, state.volts, strict=True)]
+    car_w = state.vehicle_a * float(state.volts[0])
+    return PathReport(volts, _sources(state), _cable_flows(state), state.vehicle_a, car_w)
 
 
 def _sources(state: State) -> list[SourceFlow]:

@@ -149,9 +149,18 @@ class CableFlow:
 
 
 @dataclass(frozen=True, slots=True)
+class NodeVolts:
+    """A place of the tree and its volts; an amplifier's own place is `amp:` and its id."""
+
+    name: str
+    volts: float
+
+
+@dataclass(frozen=True, slots=True)
 class PathReport:
     """What the path strip draws, mean state: watts from sources through cables, and the vehicle's own share."""
 
+    nodes: list[NodeVolts]
     sources: list[SourceFlow]
     edges: list[CableFlow]
     vehicle_a: float

@@ -29,7 +29,7 @@ def log_in(request: HttpRequest, username: str, password: str) -> User:
     except PermissionDenied:  # raised when the throttle has closed
         user = None
     if not isinstance(user, User):
-        raise HttpError(401, "That name and password do not go together, or there were too many tries: wait a while.")
+        raise HttpError(401, "That name and password do not go together.")
     login(request, user)
     return user
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import File, Router
+from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
 from server.accounts.services import workshop_of
@@ -14,6 +14,7 @@ from server.bench.schemas import AmplifierLine, AmplifierOut, Curve, JobAmplifie
 from server.config.problems import Problem
 from underhood.bench import runs as bench_runs
 from underhood.bench import sheet_csv
+from underhood.job import AmplifierRecord
 
 router = Router(by_alias=True)
 
@@ -23,20 +24,14 @@ def _amplifier(request: HttpRequest, amplifier_id: int) -> Amplifier:
 
 
 def _line(amplifier: Amplifier) -> AmplifierLine:
-    sheet = services.bench_sheet(amplifier)
-    rated = services.rated(sheet)
-    record = sheet.record
+    record = AmplifierRecord.model_validate(amplifier.record)
     return AmplifierLine(
         id=amplifier.pk,
         name=amplifier.name,
         amplifier_class=record.class_,
-        runs=len(sheet.runs),
-        criteria=sorted({run.criterion for run in sheet.runs}),
-        lowest_load_ohm=min((run.load_ohm for run in sheet.runs), default=None),
-        rated_w=rated[0] if rated else None,
-        rated_ohm=rated[1] if rated else None,
         price=record.price.value if record.price else None,
         currency=record.currency,
+        **amplifier.summary,
     )
 
 
@@ -65,7 +60,7 @@ def _out(amplifier: Amplifier) -> AmplifierOut:
 @router.get("", response=list[AmplifierLine])
 def list_amplifiers(request: HttpRequest) -> list[AmplifierLine]:
     """The workshop's amplifiers by name."""
-    return [_line(amplifier) for amplifier in services.amplifiers_of(workshop_of(request))]
+    return [_line(amplifier) for amplifier in workshop_of(request).amplifiers.all()]
 
 
 @router.post("/import", response={200: AmplifierOut, 422: Problem})
@@ -102,7 +97,7 @@ def export_sheet(request: HttpRequest, amplifier_id: int) -> HttpResponse:
 
 
 @router.delete("/{amplifier_id}", response={204: None, 404: Problem})
-def delete_amplifier(request: HttpRequest, amplifier_id: int) -> tuple[int, None]:
+def delete_amplifier(request: HttpRequest, amplifier_id: int) -> Status[None]:
     """Remove an amplifier; jobs keep their copies."""
     services.delete_amplifier(_amplifier(request, amplifier_id))
-    return 204, None
+    return Status(204, None)

@@ -9,11 +9,16 @@ from server.accounts.models import Workshop
 
 
 class Amplifier(models.Model):
-    """An amplifier of the workshop; `record` is the core's AmplifierRecord."""
+    """An amplifier of the workshop; `record` is the core's AmplifierRecord.
+
+    `summary` is what the list shows of its newest sheet, worked out when that is imported: fits take too long for a
+    list of hundreds.
+    """
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="amplifiers")
     name = models.CharField(max_length=120)
     record = models.JSONField()
+    summary = models.JSONField(default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Any
 
 import numpy as np
@@ -39,7 +40,7 @@ def import_sheet(workshop: Workshop, content: bytes, file_name: str) -> Amplifie
     amplifier, _ = Amplifier.objects.update_or_create(
         workshop=workshop,
         name=sheet.record.name,
-        defaults={"record": sheet.record.model_dump(mode="json", by_alias=True)},
+        defaults={"record": sheet.record.model_dump(mode="json", by_alias=True), "summary": summary(sheet)},
     )
     stored = Sheet.objects.create(amplifier=amplifier, file_name=file_name[:200])
     Run.objects.bulk_create(
@@ -78,15 +79,24 @@ def bench_sheet(amplifier: Amplifier) -> BenchSheet:
     )
 
 
-def rated(sheet: BenchSheet) -> tuple[float, float] | None:
-    """(watts, ohm) at 14.4 V into the lowest safe load, or else the lowest measured; None with nothing to go by."""
-    try:
+def summary(sheet: BenchSheet) -> dict[str, Any]:
+    """What a list shows of a sheet: readings, criteria, and measured watts at 14.4 V.
+
+    `rated_w` is into the lowest safe load, or else the lowest measured; None with nothing to go by.
+    """
+    shown: dict[str, Any] = {
+        "runs": len(sheet.runs),
+        "criteria": [criterion for criterion in CRITERIA if any(run.criterion == criterion for run in sheet.runs)],
+        "lowest_load_ohm": min((run.load_ohm for run in sheet.runs), default=None),
+        "rated_w": None,
+        "rated_ohm": None,
+    }
+    with suppress(BadInput):  # neither a usable reading nor a claim
         found = fitted(sheet, "thd1", None)
-    except BadInput:
-        return None
-    lowest = sheet.record.minimum_load_ohm
-    ohm = max(lowest.value, found.fit.load_ohm[0]) if lowest else found.fit.load_ohm[0]
-    return predict(found, ohm, REFERENCE_V).power_w, ohm
+        lowest = sheet.record.minimum_load_ohm
+        ohm = max(lowest.value, found.fit.load_ohm[0]) if lowest else found.fit.load_ohm[0]
+        shown |= {"rated_w": predict(found, ohm, REFERENCE_V).power_w, "rated_ohm": ohm}
+    return shown
 
 
 def curve(sheet: BenchSheet, criterion: Criterion) -> dict[str, Any] | None:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+import pydantic
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from underhood.errors import BadInput
+from underhood.job import explain
 
 
 class Problem(Schema):
@@ -53,6 +55,12 @@ def _invalid(error: ValidationError) -> Problem:
     return Problem(status=422, title="Cannot be used", detail=f"{field}: {text}" if field else text, field=field)
 
 
+def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:
+    """What somebody sees who has tried too many passwords."""
+    problem = Problem(status=429, title="Too many tries", detail="Too many wrong passwords: wait a quarter of an hour.")
+    return JsonResponse(problem.model_dump(), status=429, content_type="application/problem+json")
+
+
 def register(api: NinjaAPI) -> None:
     """Install the handlers."""
 
@@ -64,6 +72,7 @@ def register(api: NinjaAPI) -> None:
 
     on(BadInput, bad_input)
     on(ValidationError, _invalid)
+    on(pydantic.ValidationError, lambda e: bad_input(explain(e)))
     on(Conflict, lambda e: Problem(status=409, title="Changed elsewhere", detail=str(e), version=e.version))
     on(Http404, lambda e: Problem(status=404, title="Not found", detail="There is nothing here by that number."))
     on(AuthenticationError, lambda e: Problem(status=401, title="Log in first", detail="You are not logged in."))

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "csp",
+    "server.config",
     "server.accounts",
     "server.bench",
     "server.jobs",
@@ -67,6 +68,8 @@ DATABASES = {
             "timeout": 10,
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
         },
+        # On disk, so that tests meet the same locking as a workshop does.
+        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -79,6 +82,7 @@ AUTH_PASSWORD_VALIDATORS = [
 ]
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_CALLABLE = "server.config.problems.locked_out"
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 
 LANGUAGE_CODE = "en"
@@ -86,7 +90,6 @@ TIME_ZONE = "UTC"
 USE_TZ = True
 
 STATIC_URL = "/static/"
-STATIC_ROOT = DATA_DIR / "static"
 STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = False

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import File, Router
+from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
 from server.accounts.models import User
@@ -59,24 +59,24 @@ def list_jobs(request: HttpRequest) -> list[JobLine]:
             title=job.title,
             version=job.version,
             updated_at=job.updated_at,
-            amplifiers=[amplifier["name"] for amplifier in job.setup["amplifiers"]],
-            drive=job.setup["vehicle"]["drive"],
+            **job.summary,
         )
-        for job in workshop_of(request).jobs.all()
+        for job in workshop_of(request).jobs.defer("setup")
     ]
 
 
 @router.post("/jobs", response={201: JobOut, 422: Problem})
-def create_job(request: HttpRequest, payload: SetupIn) -> tuple[int, JobOut]:
+def create_job(request: HttpRequest, payload: SetupIn) -> Status[JobOut]:
     """A new job."""
-    return 201, _out(services.create_job(workshop_of(request), payload.setup, _user(request)))
+    return Status(201, _out(services.create_job(workshop_of(request), payload.setup, _user(request))))
 
 
 @router.post("/jobs/import", response={201: JobOut, 422: Problem})
-def import_job(request: HttpRequest, file: File[UploadedFile]) -> tuple[int, JobOut]:
+def import_job(request: HttpRequest, file: File[UploadedFile]) -> Status[JobOut]:
     """A new job from a job file."""
     content = file.read(LARGEST_FILE_BYTES + 1)
-    return 201, _out(services.import_job(workshop_of(request), content, file.name or "job.json", _user(request)))
+    job = services.import_job(workshop_of(request), content, file.name or "job.json", _user(request))
+    return Status(201, _out(job))
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, 404: Problem})
@@ -93,10 +93,10 @@ def save_job(request: HttpRequest, job_id: int, payload: SaveJob) -> JobOut:
 
 
 @router.delete("/jobs/{job_id}", response={204: None, 404: Problem})
-def delete_job(request: HttpRequest, job_id: int) -> tuple[int, None]:
+def delete_job(request: HttpRequest, job_id: int) -> Status[None]:
     """Remove a job with its revisions."""
     services.delete_job(_job(request, job_id))
-    return 204, None
+    return Status(204, None)
 
 
 @router.get("/jobs/{job_id}/job.json", response={404: Problem})

@@ -7,11 +7,12 @@ from server.accounts.models import Workshop
 
 
 class Job(models.Model):
-    """A job; `setup` is the core's job document, `version` counts its saves."""
+    """A job; `setup` is the core's job document, `version` counts its saves, `summary` is what the list shows."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="jobs")
     title = models.CharField(max_length=120)
     setup = models.JSONField()
+    summary = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)
     updated_at = models.DateTimeField(auto_now=True)
 

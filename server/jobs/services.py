@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import transaction
 
 from server.accounts.models import User, Workshop
@@ -16,9 +18,14 @@ from underhood.job import read_job
 def create_job(workshop: Workshop, setup: Setup, user: User | None) -> Job:
     """A new job with its first revision. Raises BadInput for a setup that cannot be forecast."""
     forecast(setup)
-    job = Job.objects.create(workshop=workshop, title=setup.title, setup=setup.document())
+    job = Job.objects.create(workshop=workshop, title=setup.title, setup=setup.document(), summary=summary(setup))
     Revision.objects.create(job=job, version=job.version, setup=job.setup, saved_by=user)
     return job
+
+
+def summary(setup: Setup) -> dict[str, Any]:
+    """What a list shows of a setup."""
+    return {"amplifiers": [amplifier.name for amplifier in setup.amplifiers], "drive": setup.vehicle.drive}
 
 
 def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | None) -> Job:
@@ -36,7 +43,7 @@ def save_job(job_id: int, workshop: Workshop, version: int, setup: Setup, user: 
     document = setup.document()
     if document == job.setup:
         return job
-    job.setup, job.title, job.version = document, setup.title, version + 1
+    job.setup, job.title, job.version, job.summary = document, setup.title, version + 1, summary(setup)
     job.save()
     Revision.objects.create(job=job, version=job.version, setup=document, saved_by=user)
     return job

@@ -65,12 +65,7 @@ export function data<T>(answer: { data?: T }): T {
 
 /** Send one file as a form; openapi-fetch needs the serializer spelt out for files. */
 export function fileForm(file: File): { body: never; bodySerializer: () => FormData } {
-  return {
-    body: undefined as never,
-    bodySerializer: () => {
-      const form = new FormData();
-      form.append("file", file);
-      return form;
-    },
-  };
+  const form = new FormData();
+  form.append("file", file);
+  return { body: { file } as never, bodySerializer: () => form };
 }

@@ -2493,12 +2493,24 @@ export interface components {
       name: string;
     };
     /**
+     * NodeVolts
+     * @description A place of the tree and its volts; an amplifier's own place is `amp:` and its id.
+     */
+    NodeVolts: {
+      /** Name */
+      name: string;
+      /** Volts */
+      volts: number;
+    };
+    /**
      * PathReport
      * @description What the path strip draws, mean state: watts from sources through cables, and the vehicle's own share.
      */
     PathReport: {
       /** Edges */
       edges: components["schemas"]["CableFlow"][];
+      /** Nodes */
+      nodes: components["schemas"]["NodeVolts"][];
       /** Sources */
       sources: components["schemas"]["SourceFlow"][];
       /** Vehicle A */
@@ -3846,6 +3858,15 @@ export interface operations {
       };
       /** @description Unauthorized */
       401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Too Many Requests */
+      429: {
         headers: {
           [name: string]: unknown;
         };

@@ -150,7 +150,7 @@ function OpenJob({ id, station, work, setup }: { id: number; station: Station; w
         </div>
       </nav>
       {work.problem && <div className="px-5">{<Complaint>{work.problem.message}</Complaint>}</div>}
-      <div className="grid grid-cols-[minmax(0,1fr)_264px] max-lg:grid-cols-1">
+      <div className="grid grid-cols-[minmax(0,1fr)_256px] max-lg:grid-cols-1">
         <section className="min-w-0" aria-label={STATIONS.find(([key]) => key === station)?.[1]}>
           <Place />
         </section>

@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 
 import type { Flag, Forecast } from "../api/client";
-import { fixed, watts } from "../ui/format";
+import { fixed, plain, watts } from "../ui/format";
 import { Figure, type Tone } from "../ui/Figure";
 import { useMeasureNext } from "./useJob";
 import { useWork } from "./WorkContext";
@@ -32,7 +32,7 @@ function KeyFigures({ forecast }: { forecast: Forecast }) {
       "Delivered",
       "copper",
       first &&
-        `of ${watts(first.bench_w)} W on the bench at ${fixed(first.nominal_ohm, 2)} Ω${bandOf(forecast)}`,
+        `of ${watts(first.bench_w)} W on the bench at ${plain(first.nominal_ohm)} Ω${bandOf(forecast)}`,
     ],
     [
       "terminal_v",
@@ -44,14 +44,14 @@ function KeyFigures({ forecast }: { forecast: Forecast }) {
       "draw_a",
       "Drawn, mean",
       "copper",
-      `a clamp would show ${fixed(forecast.draw_a.clamp, 0)} A, peak ${fixed(forecast.draw_a.peak, 0)} A`,
+      `clamp ${fixed(forecast.draw_a.clamp, 0)} A at most, peak ${fixed(forecast.draw_a.peak, 0)} A`,
     ],
-    ["lost_to_sag_db", "Lost to sag", "ink", "against the charger's set-point held"],
+    ["lost_to_sag_db", "Lost to sag", "ink", "against the set-point held"],
     [
       "short_a",
       "Left over",
       (figures.short_a?.value ?? 0) < -0.5 ? "vermilion" : "ink",
-      "charger less the car less the amplifiers",
+      "charger, less car and amplifiers",
     ],
   ];
   return (
@@ -76,7 +76,7 @@ function KeyFigures({ forecast }: { forecast: Forecast }) {
 function bandOf(forecast: Forecast): string {
   const first = forecast.amplifiers[0];
   if (!first || first.delivered_w <= 0) return "";
-  return `, ± ${fixed((50 * (first.high_w - first.low_w)) / first.delivered_w, 0)} %`;
+  return `, ±\u00a0${fixed((50 * (first.high_w - first.low_w)) / first.delivered_w, 0)}\u00a0%`;
 }
 
 function lowest(forecast: Forecast): string {

@@ -43,14 +43,25 @@ export function QuantityField({ path, label, unit = "", per = 1, empty }: Props)
   const complaint = notANumber ? `“${draft}” is not a number.` : wrong;
 
   return (
-    <div className="border-rule border-b py-1.5">
-      <div className="flex items-baseline justify-between gap-2">
-        <label htmlFor={id}>{label}</label>
-        <span className="flex items-baseline gap-1">
+    <div className="border-rule border-b py-0.5">
+      <div className="flex items-center justify-between gap-2">
+        <div className="leading-tight">
+          <label htmlFor={id} className="block">
+            {label}
+          </label>
+          {stored !== null && (
+            <OriginMark
+              of={label}
+              origin={origin}
+              onChange={(next) => change(path, quantityOf(stored, next))}
+            />
+          )}
+        </div>
+        <span className="flex shrink-0 items-baseline gap-1">
           <input
             id={id}
             inputMode="decimal"
-            className={`figure focus:bg-sheet h-9 w-24 rounded-sm border bg-transparent px-1.5 text-right text-lg ${complaint ? "border-vermilion" : "hover:border-rule border-transparent"}`}
+            className={`figure focus:bg-sheet h-11 w-21 rounded-sm border bg-transparent px-1.5 text-right text-lg placeholder:text-sm placeholder:font-normal ${complaint ? "border-vermilion" : "hover:border-rule border-transparent"}`}
             value={draft ?? shown}
             placeholder={empty}
             onChange={(event) => give(event.target.value)}
@@ -61,9 +72,6 @@ export function QuantityField({ path, label, unit = "", per = 1, empty }: Props)
           <span className="text-soft w-7 text-sm">{unit}</span>
         </span>
       </div>
-      {stored !== null && (
-        <OriginMark of={label} origin={origin} onChange={(next) => change(path, quantityOf(stored, next))} />
-      )}
       {complaint && (
         <p id={`${id}-wrong`} role="alert" className="text-vermilion text-sm">
           <span aria-hidden>◆ </span>

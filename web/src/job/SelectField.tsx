@@ -16,13 +16,13 @@ export function SelectField({ path, label, options }: Props) {
   const value = getAt(setup, path) as string | null | undefined;
   const wrong = problem?.field === path ? problem.message : null;
   return (
-    <div className="border-rule border-b py-2">
-      <label htmlFor={id} className="block">
+    <div className="border-rule border-b py-1">
+      <label htmlFor={id} className="text-soft block text-sm">
         {label}
       </label>
       <select
         id={id}
-        className="border-rule bg-sheet mt-1 h-11 w-full rounded-sm border px-2"
+        className="border-rule bg-sheet h-11 w-full rounded-sm border px-2"
         value={value ?? ""}
         onChange={(event) => change(path, event.target.value)}
         aria-invalid={wrong !== null}

@@ -96,7 +96,7 @@ function JointMark({ joint, last }: { joint: Joint; last: boolean }) {
       <tspan fill="var(--ink)" fontWeight={beside && joint.kind === "heat" ? 400 : 700}>
         {joint.label}
       </tspan>{" "}
-      <tspan fill={ink} className="figure">
+      <tspan fill={ink} fontWeight={700}>
         {joint.detail}
       </tspan>
     </>

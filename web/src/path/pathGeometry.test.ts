@@ -7,6 +7,10 @@ import { draw, flows } from "./pathGeometry";
 const forecast = {
   front_v: 13.3,
   path: {
+    nodes: [
+      { name: "front", volts: 13.3 },
+      { name: "amp:a1", volts: 12.8 },
+    ],
     sources: [
       { name: "Alternator", kind: "charger", node: "front", amps: 45, watts: 600, at_limit: true },
       { name: "Battery", kind: "bank", node: "front", amps: 8, watts: 100, at_limit: false },
@@ -59,7 +63,7 @@ describe("the path strip", () => {
     const empty = {
       ...forecast,
       amplifiers: [],
-      path: { sources: [], edges: [], vehicle_a: 0, vehicle_w: 0 },
+      path: { nodes: [], sources: [], edges: [], vehicle_a: 0, vehicle_w: 0 },
     };
     expect(draw(empty as Forecast, 1000, 150).bands).toEqual([]);
   });

@@ -65,20 +65,10 @@ export function flows(forecast: Forecast): { nodes: NodeIn[]; links: LinkIn[] } 
   const link = (source: string, target: string, value: number, kind: Kind) => {
     if (value >= LEAST_WATTS) links.push({ source, target, value, kind });
   };
-  const volts = forecast.front_v;
-  add({
-    id: "front",
-    label: "Front",
-    detail: volts === null ? "" : `${volts.toFixed(2)} V`,
-    kind: "current",
-    column: 1,
-  });
-  for (const [place, layer] of layers) {
-    const owner = amplifiers.find((each) => each.node === place);
-    if (place === "front") continue;
-    const label = owner ? owner.name : place;
-    const detail = owner ? `${owner.terminal_v.toFixed(2)} V` : "";
-    add({ id: place, label, detail, kind: "current", column: layer });
+  for (const { name, volts } of path.nodes) {
+    const owner = amplifiers.find((each) => each.node === name);
+    const label = owner ? owner.name : name.charAt(0).toUpperCase() + name.slice(1);
+    add({ id: name, label, detail: `${volts.toFixed(2)} V`, kind: "current", column: layers.get(name) ?? 1 });
   }
   path.sources.forEach((source, i) => {
     const id = `source ${i}`;
@@ -113,7 +103,7 @@ export function flows(forecast: Forecast): { nodes: NodeIn[]; links: LinkIn[] } 
     link(from, to, edge.watts_out, "current");
     if (edge.heat_w >= 1) {
       const id = `heat of ${edge.name}`;
-      const detail = `${edge.heat_w.toFixed(0)} W of heat, ${Math.abs(edge.drop_v).toFixed(2)} V`;
+      const detail = `${Math.abs(edge.amps).toFixed(0)} A · −${Math.abs(edge.drop_v).toFixed(2)} V · ${edge.heat_w.toFixed(0)} W of heat`;
       add({ id, label: edge.name, detail, kind: "heat", column: layers.get(to) ?? 2 });
       link(from, id, edge.heat_w, "heat");
     }
@@ -132,7 +122,7 @@ export function flows(forecast: Forecast): { nodes: NodeIn[]; links: LinkIn[] } 
     add({
       id: heat,
       label: "Heat",
-      detail: `${amplifier.heat_w.toFixed(0)} W in the amplifier`,
+      detail: `${amplifier.heat_w.toFixed(0)} W`,
       kind: "heat",
       column: deepest + 1,
     });

@@ -227,8 +227,8 @@ function Row({
 }) {
   return (
     <tr>
-      <td>{label}</td>
-      <td className={words ? "" : `figure text-lg ${tone}`}>{value}</td>
+      <td className="whitespace-nowrap">{label}</td>
+      <td className={words ? "whitespace-nowrap" : `figure text-lg ${tone}`}>{value}</td>
       <td className="text-soft text-left! text-sm">{note}</td>
     </tr>
   );

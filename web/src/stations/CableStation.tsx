@@ -117,7 +117,7 @@ function Given({ cable }: { cable: CableReport }) {
           label="Way back"
           unit="mΩ"
           per={1000}
-          empty="1 assumed"
+          empty="usual"
         />
       )}
       <QuantityField path={`${at}.joints_ohm`} label="Joints and holder" unit="mΩ" per={1000} />

@@ -3,8 +3,8 @@ import type { ReactNode } from "react";
 /** A station: what is given on the left, what follows from it on the right. */
 export function Split({ given, children }: { given: ReactNode; children: ReactNode }) {
   return (
-    <div className="grid grid-cols-[300px_minmax(0,1fr)] max-md:grid-cols-1">
-      <div className="border-rule min-h-full border-r px-5 py-4">{given}</div>
+    <div className="grid grid-cols-[268px_minmax(0,1fr)] max-md:grid-cols-1">
+      <div className="border-rule min-h-full border-r py-4 pr-3 pl-5">{given}</div>
       <div className="px-5 py-4">{children}</div>
     </div>
   );
@@ -13,7 +13,7 @@ export function Split({ given, children }: { given: ReactNode; children: ReactNo
 /** A group of fields or results under one heading. */
 export function Group({ title, children, aside }: { title: string; children: ReactNode; aside?: ReactNode }) {
   return (
-    <section className="mb-6">
+    <section className="mb-6" aria-label={title}>
       <div className="mb-1 flex items-center justify-between gap-3">
         <h2>{title}</h2>
         {aside}

@@ -36,7 +36,12 @@ export function SupplyStation() {
                     unit="A"
                     empty="unknown"
                   />
-                  <QuantityField path={`chargers.${i}.idle_a`} label="At idle" unit="A" empty="unknown" />
+                  <QuantityField
+                    path={`chargers.${i}.idle_a`}
+                    label="Output at idle"
+                    unit="A"
+                    empty="unknown"
+                  />
                   <QuantityField path={`chargers.${i}.hot_derating`} label="Left when hot" unit="×" />
                 </>
               ) : (

@@ -69,7 +69,7 @@ function Step({ figure, depth }: { figure: FigureData; depth: number }) {
     <span className="flex flex-wrap items-baseline justify-between gap-x-3">
       <span>
         <span className="figure text-soft mr-2 text-sm">{figure.symbol}</span>
-        {figure.name}
+        {figure.name} {depth > 0 && given && <OriginMark of={figure.name} origin={figure.origin as Origin} />}
       </span>
       <span>
         <span className="figure text-lg">{value}</span> <span className="text-soft text-sm">{unit}</span>
@@ -87,7 +87,6 @@ function Step({ figure, depth }: { figure: FigureData; depth: number }) {
       )}
       <Band figure={figure} />
       <p className="text-soft text-xs">
-        {given && <OriginMark of={figure.name} origin={figure.origin as Origin} />}
         {figure.source && <span> {figure.source}</span>}
         {!given && figure.estimate && (
           <span className="text-ochre">an estimate: it rests on something assumed</span>
