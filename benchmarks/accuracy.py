@@ -53,8 +53,8 @@ def score(sheets: Iterable[Sheet]) -> Score:
     )  # fmt: skip
 
 
-def random_sheets(count: int, seed: int = 7) -> list[Sheet]:
-    """Sheets of amplifiers drawn at random from the other equation, with 1 % noise and 5 to 9 loads each."""
+def random_sheets(count: int, *, bounded: bool, seed: int = 7) -> list[Sheet]:
+    """Sheets of amplifiers drawn at random from the other equation, with 1 % noise and 6 to 8 loads each."""
     draw = np.random.default_rng(seed)
     sheets = []
     for n in range(count):
@@ -67,5 +67,12 @@ def random_sheets(count: int, seed: int = 7) -> list[Sheet]:
             knee=draw.uniform(5, 14), regulated=bool(draw.random() < 0.2),
         )  # fmt: skip
         loads = tuple(lowest * np.array([16, 8, 6, 4, 3, 2, 1.5, 1.0])[draw.integers(0, 3) :])
-        sheets.append(measured(amplifier, int(draw.integers(1 << 30)), loads))
+        sheets.append(measured(amplifier, int(draw.integers(1 << 30)), loads, bounded=bounded))
     return sheets
+
+
+def show(name: str, of: Score) -> None:
+    """One row of the table."""
+    print(
+        f"  {name:<42}{of.readings:>9}{of.median:>9.1%}{of.worst_tight:>9.1%}{of.tight:>9}{of.held:>9.0%}{of.loose:>9}"
+    )

@@ -7,6 +7,7 @@ reading error of 1 %. It also wrote the demo's invented bench sheets: `python -m
 from __future__ import annotations
 
 import sys
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -17,6 +18,7 @@ from underhood.bench.sheet import Sheet
 from underhood.job import AmplifierRecord, Claim, Criterion, Run
 
 LOADS = (8.0, 6.0, 4.0, 3.0, 2.0, 1.5, 1.0, 0.75)
+ERROR = 0.01
 LEVEL: dict[Criterion, float] = {"thd1": 1.0, "clip": 1.06, "burst": 1.12}
 
 
@@ -55,31 +57,31 @@ class Invented:
         return float(1.1 * supply_v + out_w / self.efficiency + self.loss_ohm * amps**1.8)
 
 
-def measured(amplifier: Invented, seed: int, loads: tuple[float, ...] = LOADS, error: float = 0.01) -> Sheet:
-    """Readings of the amplifier on a bench whose supply sags, each with a random error of its own."""
+def measured(amplifier: Invented, seed: int, loads: tuple[float, ...] = LOADS, *, bounded: bool = False) -> Sheet:
+    """Readings of the amplifier on a bench whose supply sags, each with a random error of its own.
+
+    The error of the watts is normal with a deviation of 1 %, or `bounded`: anywhere within ± 1 %, as meters state it.
+    """
     draw = np.random.default_rng(seed)
+
+    def error() -> float:
+        return ERROR * float(draw.uniform(-1, 1) if bounded else draw.standard_normal())
+
     runs = []
     for criterion, level in LEVEL.items():
         for load in loads:
-            runs.append(_run(amplifier, load, criterion, level, draw, error))
+            runs.append(_run(amplifier, load, criterion, level, error))
     return Sheet(amplifier.record, tuple(runs), amplifier.claims)
 
 
-def _run(
-    amplifier: Invented,
-    load: float,
-    criterion: Criterion,
-    level: float,
-    draw: np.random.Generator,
-    error: float,
-) -> Run:
+def _run(amplifier: Invented, load: float, criterion: Criterion, level: float, error: Callable[[], float]) -> Run:
     before, source_ohm, supply = 14.6, 0.0055, 14.4
     for _ in range(30):  # the bench sags under its own load
         volts = amplifier.volts(load, supply) * level
         taken = amplifier.input_w(load, volts**2 / load, supply)
         supply = before - source_ohm * taken / supply * (0.5 if criterion == "burst" else 1.0)
-    watts = volts**2 / load * (1 + error * draw.standard_normal())
-    amps = taken / supply * (1 + error / 2 * draw.standard_normal())
+    watts = volts**2 / load * (1 + error())
+    amps = taken / supply * (1 + error() / 2)
     return Run(
         load_ohm=load, criterion=criterion, tone_hz=40.0, supply_before_v=before, supply_v=round(supply, 2),
         supply_a=round(amps, 1), power_w=round(watts) if watts > 100 else round(watts, 1),

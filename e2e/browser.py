@@ -7,7 +7,7 @@ from urllib.parse import urlparse
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import override_settings
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, Request, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, Request, ViewportSize, sync_playwright
 
 from server.demo.services import load_demo
 
@@ -16,7 +16,7 @@ FLAGS = [
     "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--disable-quic",
 ]  # fmt: skip
-VIEWPORT = {"width": 1280, "height": 800}
+VIEWPORT = ViewportSize(width=1280, height=800)
 
 
 @override_settings(DEMO=True)

@@ -9,6 +9,7 @@ import argparse
 import json
 import sys
 from collections.abc import Callable, Sequence
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -19,6 +20,7 @@ from underhood.bench.sheet import Prediction, fitted, predict
 from underhood.cable import sizing
 from underhood.errors import BadInput
 from underhood.figure import Figure, pretty, shown
+from underhood.flags import explanation
 from underhood.forecast import Forecast, forecast
 from underhood.job import read_job
 
@@ -44,7 +46,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except BadInput as problem:
         print(problem, file=sys.stderr)
         return BAD_INPUT
-    print(json.dumps(answer, ensure_ascii=False) if options.json else text)
+    print(json.dumps(answer, ensure_ascii=False, default=asdict) if options.json else text)
     return code
 
 
@@ -179,7 +181,7 @@ def _forecast_text(made: Forecast) -> str:
     basis = made.job.basis
     lines = [f"{made.job.title}: {basis.programme.replace('_', ' ')}, {sums.ENGINE_WORDS[basis.engine]}"]
     if not made.operating_point and made.job.amplifiers:
-        lines.append(f"  {_explained(made)}")
+        lines.append(f"  {explanation(made)}")
     for figure in sums.headline(made).values():
         lines += _figure_lines(figure)
     for state in made.engines:
@@ -192,10 +194,6 @@ def _forecast_text(made: Forecast) -> str:
         lines.append(f"  {cable.name}: {cable.runs} × {cable.size}, {cable.drop_v:.3f} V, {fuse}")
     lines += [f"  {flag.severity}: {flag.text} {flag.remedy}" for flag in made.flags]
     return "\n".join(lines)
-
-
-def _explained(made: Forecast) -> str:
-    return str(made.numbers()["explanation"])
 
 
 def _figure_lines(figure: Figure) -> list[str]:

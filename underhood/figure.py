@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass
 from typing import Any, Literal
 
 Origin = Literal["measured", "typed", "assumed", "table", "computed"]
@@ -74,12 +74,18 @@ class Figure:
 
     def tree(self) -> dict[str, Any]:
         """The figure and all it rests on as plain data, for the interface and `--json`."""
-        flat = asdict(replace(self, inputs=()))
         return {
-            **flat,
             "symbol": pretty(self.symbol),
+            "name": self.name,
+            "value": self.value,
+            "unit": self.unit,
+            "origin": self.origin,
+            "words": self.words,
             "sum": pretty(self.sum),
             "with_numbers": self.with_numbers(),
+            "source": self.source,
+            "low": self.low,
+            "high": self.high,
             "estimate": self.estimate,
             "inputs": [part.tree() for part in self.inputs],
         }

@@ -15,7 +15,6 @@ from underhood.cable.fuse import LARGEST_BLADE_A
 from underhood.report import AmplifierReport, CableReport
 from underhood.setup import Driven
 from underhood.sums import ENGINE_WORDS
-from underhood.supply.network import SMALLEST_RISE
 
 if TYPE_CHECKING:
     from underhood.forecast import Forecast
@@ -61,19 +60,18 @@ def explanation(made: Forecast) -> str:
     where = ENGINE_WORDS[made.job.basis.engine]
     if state is None:
         return f"Nothing holds the supply up, {where}: there is no battery or charger that carries the vehicle's loads."
-    if state.drive < 1.0:
-        first = state.amplifiers[0]
-        most_w = first.delivery(float(state.volts[first.node])).in_w
-        asked_w = first.at_drive(1 / max(state.drive, SMALLEST_RISE)).delivery(REFERENCE_V).in_w
+    if state.drive == 0.0:
+        off = state.below_cutout[0].amplifier if state.below_cutout else made.setup.driven[0].amplifier
         return (
-            f"No operating point, {where}: asked for about {asked_w:.0f} W, the run cannot pass more than about "
-            f"{most_w:.0f} W before its voltage collapses. Turn it down, shorten or thicken the run, or add supply."
+            f"No operating point, {where}: even in silence {off.name} is not held above its {off.cutout_v.value:g} V."
         )
-    off = state.below_cutout[0]
-    low = float(state.peak_volts[state.setup.node_of(off.node)])
+    first, amplifier = state.amplifiers[0], made.setup.driven[0].amplifier
+    most_w = first.delivery(float(state.volts[first.node])).in_w
+    asked_w = first.at_drive(1 / state.drive).delivery(REFERENCE_V).in_w
     return (
-        f"No operating point, {where}: {off.amplifier.name} would see {low:.1f} V and switches off below "
-        f"{off.amplifier.cutout_v.value:g} V. Turn it down, thicken the run, or add supply."
+        f"No operating point, {where}: {amplifier.name} asks for about {asked_w:.0f} W, and the run cannot pass more "
+        f"than about {most_w:.0f} W before it falls below {amplifier.cutout_v.value:g} V and switches off. Turn it "
+        "down, shorten or thicken the run, or add supply."
     )
 
 

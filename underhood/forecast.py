@@ -6,7 +6,7 @@ fuses are held against the current that flows; flags say what is wrong; figures 
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
@@ -111,7 +111,7 @@ class Forecast:
         return {key: figure.tree() for key, figure in sums.headline(self).items()}
 
     def numbers(self) -> dict[str, Any]:
-        """The forecast as plain data, named as in the published formats; first amplifier and totals on top."""
+        """The forecast by its published names: first amplifier and totals on top, then reports as dataclasses."""
         first = self.amplifiers[0] if self.amplifiers else None
         state = self.state
         return {
@@ -121,19 +121,19 @@ class Forecast:
             "delivered_w": first and first.delivered_w,
             "apparent_w": first and first.apparent_w,
             "bench_w": first and first.bench_w,
-            "draw_a": asdict(self.draw),
+            "draw_a": self.draw,
             "charger_a": sum(state.charger_a) if state else None,
             "bank_a": sum(state.bank_a) if state else None,
             "reserve_a": self.reserve_a,
             "operating_point": self.operating_point,
             "explanation": flags.explanation(self),
             "second_v": self.second_v,
-            "amplifiers": [asdict(each) for each in self.amplifiers],
-            "cables": [asdict(each) for each in self.cables],
-            "engines": [asdict(each) for each in self.engines],
-            "balance": self.balance and {**asdict(self.balance), "error": self.balance.error},
-            "path": asdict(_path(self)),
-            "flags": [asdict(flag) for flag in self.flags],
+            "amplifiers": self.amplifiers,
+            "cables": self.cables,
+            "engines": self.engines,
+            "balance": self.balance,
+            "path": _path(self),
+            "flags": self.flags,
         }
 
 
@@ -279,7 +279,7 @@ def _engine(engine: Engine, state: State | None) -> EngineReport:
     if state is None:
         return EngineReport(engine, False, None, None, None, 0.0, 0.0, 0.0, 0.0, None)
     node = state.amplifiers[0].node if state.amplifiers else 0
-    mean_a = state.draw().mean
+    mean_a = state.mean_draw_a
     available = sum(state.available_a)
     known = available != float("inf")
     return EngineReport(

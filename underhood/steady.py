@@ -86,6 +86,11 @@ class State:
         """Whether there is an operating point at all."""
         return self.drive == 1.0 and not self.below_cutout
 
+    @property
+    def mean_draw_a(self) -> float:
+        """Mean amps of all amplifiers."""
+        return sum(self._mean_a(i) for i in range(len(self.amplifiers)))
+
     def draw(self, which: Sequence[int] | None = None) -> Draw:
         """The draw of some amplifiers (all by default) at the state's own volts.
 
@@ -95,8 +100,7 @@ class State:
         chosen = range(len(self.amplifiers)) if which is None else which
         if not chosen:
             return Draw(0.0, 0.0, 0.0, 0.0)
-        means = [self._mean_a(i) for i in chosen]
-        peaks = [self._peak_a(i) for i in chosen]
+        means, peaks = [self._mean_a(i) for i in chosen], [self._peak_a(i) for i in chosen]
         per_level = np.sum([self._level_a(i) for i in chosen], axis=0)
         weight = self.amplifiers[0].weight
         mean, peak = sum(means), sum(peaks)
@@ -236,18 +240,10 @@ class _Solver:
     def _one(self, tree: Tree, elements: Sequence[Element], near: Steady | None) -> Steady | None:
         if near is not None and near.holds and (found := network.settle(tree, elements, near)):
             return found
-        followed = network.follow(tree, elements, self._open_circuit_v())
-        if followed is None or followed.holds:
-            return followed
-        fallen = network.relaxed(tree, elements, followed.volts)
-        return followed if fallen is None or self._cut_out(fallen) else Steady(fallen, 1.0)
-
-    def _cut_out(self, volts: Floats) -> bool:
-        """Whether any amplifier would have switched off at these volts."""
-        return any(
-            volts[element.node] < driven.amplifier.cutout_v.value
-            for driven, element in zip(self.setup.driven, self.amplifiers, strict=True)
-        )
+        lowest_v = np.zeros(len(tree.nodes))
+        for driven, element in zip(self.setup.driven, self.amplifiers, strict=True):
+            lowest_v[element.node] = max(lowest_v[element.node], driven.amplifier.cutout_v.value)
+        return network.follow(tree, elements, self._open_circuit_v(), lowest_v)
 
     def _open_circuit_v(self) -> float:
         known = [*(model.ocv_v for model in self.models), *self.setpoints]
@@ -285,7 +281,7 @@ def second_state(state: State) -> float | None:
         ConstantCurrent(0, solver.vehicle_a),
         *solver.amplifiers,
     ]
-    volts = network.relaxed(state.tree, elements, np.full(len(state.volts), cutout))
+    volts = network.downhill(state.tree, elements, np.full(len(state.volts), cutout))
     node = state.amplifiers[0].node
     if volts is None or np.abs(volts - state.volts).max() < network.SAME_V or volts.min() < cutout:
         return None

@@ -1,6 +1,7 @@
 """Jobs over the API: saving, revisions, conflicts, files, and forecasts."""
 
 import json
+from dataclasses import asdict
 
 from server.accounts.services import create_workshop
 from server.jobs.models import Job, Revision
@@ -87,7 +88,7 @@ class Forecasts(WorkshopTest):
         answer = self.send("post", "/forecast", {"setup": document()}).json()
         core = forecast(Setup.model_validate(document())).numbers()
         for key in ("terminal_v", "delivered_w", "draw_a", "reserve_a"):
-            self.assertEqual(answer[key], json.loads(json.dumps(core[key])))
+            self.assertEqual(answer[key], json.loads(json.dumps(core[key], default=asdict)))
         terminal = answer["figures"]["terminal_v"]
         self.assertEqual(terminal["value"], core["terminal_v"])
         self.assertEqual([part["symbol"] for part in terminal["inputs"]], ["V_front", "V_1", "V_2"])

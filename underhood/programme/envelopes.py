@@ -20,7 +20,7 @@ Floats = NDArray[np.float64]
 STEP_S = 0.01
 """Step of music envelopes; the averaging window of a user's recording."""
 MUSIC_S = 60.0
-LEVELS = 48
+LEVELS = 32
 """Groups of equal level that a music envelope is reduced to for steady answers."""
 
 

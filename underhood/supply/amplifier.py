@@ -100,6 +100,8 @@ class AmplifierElement:
 
     def at_drive(self, drive: float) -> AmplifierElement:
         """The programme at a share of its power."""
+        if drive == 0.0:
+            return replace(self, command_v=np.zeros(1), weight=np.ones(1))
         return self if drive == 1.0 else replace(self, command_v=self.command_v * np.sqrt(drive))
 
     def at_peak(self) -> AmplifierElement:

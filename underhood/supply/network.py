@@ -29,8 +29,6 @@ FLAT_ENOUGH = 0.05
 LONGEST_STEP_V = 0.5
 """Short enough not to step over a hollow of the potential."""
 LEAST_BEND_S = 1e-3
-MOST_DRIFT_STEPS, DRIFT_V = 400, 0.4
-FIRST_RISE = 0.5
 SMALLEST_RISE = 1 / 512
 NEAR_V = 1.5
 """How far a small change of the network may move a state before it is followed from silence again."""
@@ -264,17 +262,17 @@ def _stable(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> bo
     return True
 
 
-def follow(network: Tree, elements: Sequence[Element], start_v: float) -> Steady | None:
+def follow(network: Tree, elements: Sequence[Element], start_v: float, lowest_v: Floats | float = 0.0) -> Steady | None:
     """The state the supply comes to, followed from silence to the full programme.
 
-    Raises the level in steps, each solved downhill from the last; where that finds nothing the step is halved. Returns
-    the highest level held when the full one has no solution, None when not even silence has one.
+    A state with a node below `lowest_v` (nodes,) does not count: an amplifier has switched off there. Returns the
+    highest level held when the full one has no solution, None when not even silence has one.
     """
     laplacian = network.conductance()
     volts = _newton(laplacian, [e.at_drive(0.0) for e in elements], np.full(len(network.nodes), start_v))
     if volts is None:
         return None
-    return _rise(laplacian, elements, Steady(volts, 0.0), FIRST_RISE)
+    return _rise(laplacian, elements, Steady(volts, 0.0), lowest_v)
 
 
 def settle(network: Tree, elements: Sequence[Element], near: Steady) -> Steady | None:
@@ -286,39 +284,31 @@ def settle(network: Tree, elements: Sequence[Element], near: Steady) -> Steady |
     return Steady(volts, 1.0)
 
 
-def _rise(laplacian: Floats, elements: Sequence[Element], state: Steady, rise: float) -> Steady:
+def _rise(laplacian: Floats, elements: Sequence[Element], state: Steady, lowest_v: Floats | float) -> Steady:
+    """The state at the full level, or at the highest that holds, found by halving the rise.
+
+    Silence lies above every louder state, so going downhill from it stops at the first hollow: the state that the car
+    comes to when the programme is turned up.
+    """
+    rise = 1.0
     while state.drive < 1.0:
         drive = min(1.0, state.drive + rise)
         driven = [element.at_drive(drive) for element in elements]
         volts = _newton(laplacian, driven, state.volts)
-        if volts is None or not _stable(laplacian, driven, volts) or np.abs(volts - state.volts).max() > NEAR_V:
+        if volts is not None and (volts >= lowest_v).all() and _stable(laplacian, driven, volts):
+            state = Steady(volts, drive)
+        elif rise <= SMALLEST_RISE:
+            return state
+        else:
             rise /= 2
-            if rise < SMALLEST_RISE:
-                return state
-            continue
-        state = Steady(volts, drive)
-        rise *= 2
     return state
 
 
-def relaxed(network: Tree, elements: Sequence[Element], start: Floats) -> Floats | None:
-    """The stable state that the nodes drift to from `start` volts (nodes,), or None when they drift to nothing.
+def downhill(network: Tree, elements: Sequence[Element], start: Floats) -> Floats | None:
+    """The stable state that the volts (nodes,) come to from `start`; None when they come to nothing.
 
-    Backward-Euler steps in a pseudo-time, short enough that no branch is jumped. Used to look for a second stable
-    state below the followed one.
+    From below every state this finds the lowest one: a second stable state, where it is not the followed one.
     """
     laplacian = network.conductance()
-    volts = start
-    for _ in range(MOST_DRIFT_STEPS):
-        residual, slope, scale = _balance(laplacian, elements, volts)
-        if np.abs(residual).max() <= 1e-6 * scale:
-            return volts if _stable(laplacian, elements, volts) else None
-        inertia = max(float(np.abs(residual).max()) / DRIFT_V, 1e-9)
-        try:
-            step = np.linalg.solve(inertia * np.eye(len(volts)) - slope, residual)
-        except np.linalg.LinAlgError:
-            return None
-        volts = volts + np.clip(step, -DRIFT_V, DRIFT_V)
-        if volts.min() < FLOOR_V:
-            return None
-    return None
+    volts = _newton(laplacian, elements, start)
+    return volts if volts is not None and _stable(laplacian, elements, volts) else None

@@ -55,7 +55,7 @@ class MaximumPower(unittest.TestCase):
     def test_a_second_stable_state_below_the_drop_out_is_found(self):
         tree, elements = behind(0.010, 12.6, ConstantPower(1, 3900, dropout_v=5.0))
         upper = network.follow(tree, elements, 12.6)
-        lower = network.relaxed(tree, elements, np.full(2, 2.0))
+        lower = network.downhill(tree, elements, np.full(2, 2.0))
         conductance = 3900 / 25
         self.assertGreater(upper.volts[1], 6.3)
         self.assertAlmostEqual(lower[1], 12.6 / (1 + 0.010 * conductance), delta=0.001)
@@ -86,7 +86,7 @@ class Trees(unittest.TestCase):
         for load_a in np.arange(50.0, 60.0, 0.25):
             elements = [ChargerElement(0, 14.4, 0.005, 55.0), bank, ConstantCurrent(0, load_a)]
             found = network.follow(tree, elements, 14.4)
-            from_below = network.relaxed(tree, elements, np.array([9.5]))
+            from_below = network.downhill(tree, elements, np.array([9.5]))
             self.assertAlmostEqual(found.volts[0], from_below[0], delta=1e-3)
             balance = sum(element.inject(float(found.volts[0]))[0] for element in elements)
             self.assertAlmostEqual(balance, 0.0, delta=1e-6)

@@ -90,8 +90,8 @@ function OpenJob({ id, station, work, setup }: { id: number; station: Station; w
   }, [change, engine, played, undo, redo, navigate, id]);
   useKeys(keys);
   const open = useMemo(
-    () => ({ setup, forecast: work.forecast, problem: work.problem, change }),
-    [setup, work.forecast, work.problem, change],
+    () => ({ setup, forecast: work.forecast, fresh: work.fresh, problem: work.problem, change }),
+    [setup, work.forecast, work.fresh, work.problem, change],
   );
   const Place = PLACE[station];
   return (

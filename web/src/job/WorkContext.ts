@@ -5,6 +5,8 @@ import type { Forecast, Job, Problem } from "../api/client";
 export interface Open {
   setup: Job;
   forecast: Forecast | null;
+  /** Whether the forecast is of this very setup, not of the one before. */
+  fresh: boolean;
   problem: Problem | null;
   change: (path: string, value: unknown) => void;
 }

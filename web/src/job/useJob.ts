@@ -78,6 +78,7 @@ export function useJob(id: number) {
     missing: stored.error,
     setup,
     forecast: forecast.data ?? null,
+    fresh: sound,
     problem: forecast.error instanceof Problem ? forecast.error : null,
     version: saved?.version ?? 1,
     save: saveState(save.error, isPending, setup, saved?.setup ?? null),
@@ -99,14 +100,14 @@ function saveState(error: Error | null, saving: boolean, setup: Job | null, save
 }
 
 /** The forecast of a setup; the last one stays in view while the next is made, or when one is refused. */
-export function useForecast(setup: Job | null) {
+export function useForecast(setup: Job | null, wanted = true) {
   return useQuery<Forecast>({
     queryKey: ["forecast", setup],
     queryFn: async ({ signal }) => {
       if (!setup) throw new Error("no setup yet");
       return data(await api.POST("/api/forecast", { body: { setup }, signal }));
     },
-    enabled: setup !== null,
+    enabled: setup !== null && wanted,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,

@@ -128,7 +128,7 @@ function Given({ cable }: { cable: CableReport }) {
 }
 
 function Choices({ index, cable }: { index: number; cable: CableReport }) {
-  const { setup, change } = useWork();
+  const { setup, fresh, change } = useWork();
   const choices = useQuery({
     queryKey: ["cable-choices", setup, index],
     queryFn: async ({ signal }) =>
@@ -139,6 +139,7 @@ function Choices({ index, cable }: { index: number; cable: CableReport }) {
           signal,
         }),
       ),
+    enabled: fresh,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,

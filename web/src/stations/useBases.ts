@@ -12,13 +12,16 @@ export const PROGRAMME_WORDS: Record<string, string> = {
   file: "Your recording",
 };
 
-/** The same setup with a tone, a burst and music: the three are always shown side by side. */
+/**
+ * The same setup with a tone, a burst and music: the three are always shown side by side. They are asked for once the
+ * path itself has been answered, so that it never waits for them.
+ */
 export function useBases() {
-  const { setup } = useWork();
+  const { setup, fresh } = useWork();
   const music = MUSIC.includes(setup.basis.programme) ? setup.basis.programme : "bass_heavy";
-  const tone = useForecast(setAt(setup, "basis.programme", "tone"));
-  const burst = useForecast(setAt(setup, "basis.programme", "burst"));
-  const played = useForecast(setAt(setup, "basis.programme", music));
+  const tone = useForecast(setAt(setup, "basis.programme", "tone"), fresh);
+  const burst = useForecast(setAt(setup, "basis.programme", "burst"), fresh);
+  const played = useForecast(setAt(setup, "basis.programme", music), fresh);
   return [
     { key: "tone", forecast: tone.data },
     { key: "burst", forecast: burst.data },
