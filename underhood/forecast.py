@@ -6,7 +6,7 @@ fuses are held against the current that flows; flags say what is wrong; figures 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
@@ -35,20 +35,26 @@ NO_SOURCE = "Nothing supplies this setup in this state: add a battery, or start 
 
 @dataclass(frozen=True)
 class Forecast:
-    """A setup's forecast in the state its basis names. `state` is None where nothing supplies it."""
+    """A setup's forecast in the state its basis names; the other engine states are solved when asked for."""
 
     setup: Setup
-    states: dict[Engine, State | None]
+    _solved: dict[Engine, State | None] = field(default_factory=dict)
 
     @property
     def job(self) -> Job:
         """The job it is for."""
         return self.setup.job
 
+    def in_state(self, engine: Engine) -> State | None:
+        """The setup in an engine state; None where nothing supplies it."""
+        if engine not in self._solved:
+            self._solved[engine] = solve(self.setup, engine)
+        return self._solved[engine]
+
     @property
     def state(self) -> State | None:
         """The state of the engine that the basis names."""
-        return self.states[self.job.basis.engine]
+        return self.in_state(self.job.basis.engine)
 
     @cached_property
     def draw(self) -> Draw:
@@ -72,7 +78,7 @@ class Forecast:
     @cached_property
     def engines(self) -> list[EngineReport]:
         """The same programme with the engine off, at idle, at cruise."""
-        return [_engine(engine, self.states[engine]) for engine in ENGINES]
+        return [_engine(engine, self.in_state(engine)) for engine in ENGINES]
 
     @cached_property
     def balance(self) -> Balance | None:
@@ -139,17 +145,18 @@ class Forecast:
 
 def forecast(job: Job) -> Forecast:
     """The forecast of a job. Raises BadInput naming the field that makes no sense."""
-    made = setup(job)
-    return Forecast(made, {engine: solve(made, engine) for engine in ENGINES})
+    made = Forecast(setup(job))
+    made.in_state(job.basis.engine)
+    return made
 
 
 def _amplifier(state: State, i: int, driven: Driven) -> AmplifierReport:
     element, amplifier = state.amplifiers[i], driven.amplifier
     volts, low = float(state.volts[element.node]), float(state.peak_volts[element.node])
     delivery, loudest = element.delivery(volts), element.at_peak().delivery(low)
-    output_v = float(element.at_peak().delivered_v(low)[0])
+    output_v = element.peak_output_v(low)
     load_share = 1 - driven.lead_share
-    wanted = float(element.command_v.max())
+    wanted = element.commanded.peak_v
     low_v, high_v = driven.fitted.fit.band(driven.channel_ohm)
     expected = driven.fitted.fit.output(driven.channel_ohm)[0]
     bench_v, _ = driven.fitted.output(driven.nominal_channel_ohm, volts)

@@ -17,7 +17,7 @@ from underhood.job import Engine
 from underhood.programme import envelopes
 from underhood.setup import Driven, Setup
 from underhood.supply import battery, charger, network
-from underhood.supply.amplifier import AmplifierElement
+from underhood.supply.amplifier import AmplifierElement, Commanded
 from underhood.supply.battery import BatteryModel
 from underhood.supply.network import BatteryElement, ChargerElement, ConstantCurrent, Element, Steady, Tree
 
@@ -102,18 +102,18 @@ class State:
             return Draw(0.0, 0.0, 0.0, 0.0)
         means, peaks = [self._mean_a(i) for i in chosen], [self._peak_a(i) for i in chosen]
         per_level = np.sum([self._level_a(i) for i in chosen], axis=0)
-        weight = self.amplifiers[0].weight
+        weight = self.amplifiers[0].commanded.weight
         mean, peak = sum(means), sum(peaks)
         rms = float(np.sqrt(weight @ np.square(per_level)))
         return Draw(mean, max(rms, mean), peak, self._clamp(per_level, mean))
 
     def _mean_a(self, i: int) -> float:
         element = self.amplifiers[i]
-        return -element.inject(float(self.volts[element.node]))[0]
+        return element.drawn_a(float(self.volts[element.node]))
 
     def _peak_a(self, i: int) -> float:
         element = self.amplifiers[i]
-        return -element.at_peak().inject(float(self.peak_volts[element.node]))[0]
+        return element.at_peak().drawn_a(float(self.peak_volts[element.node]))
 
     def _level_a(self, i: int) -> Floats:
         """Amps at each programme level."""
@@ -128,7 +128,7 @@ class State:
 
     def _clamp(self, per_level: Floats, mean: float) -> float:
         basis, envelope = self.setup.job.basis, self.setup.envelope
-        levels, _ = envelope.histogram
+        levels, _ = envelope.histogram  # rising, as the commanded volts are
         if len(levels) == 1:
             shown = mean
         else:
@@ -212,10 +212,10 @@ class _Solver:
         """The mean and the peak state; one and the same for a steady tone."""
         loads = [ConstantCurrent(0, self.vehicle_a)]
         settled: list[Element] = [*self._chargers(), *self._banks(), *loads, *self.amplifiers]
-        mean = self._one(tree, settled, near and near[0])
+        mean = self._one(tree, settled, near[0].volts if near and near[0].holds else None)
         if mean is None:
             return None
-        if all(len(each.weight) == 1 for each in self.amplifiers):
+        if all(len(each.commanded.weight) == 1 for each in self.amplifiers):
             return mean, mean
         frozen: list[Element] = [
             *self._chargers(),
@@ -223,7 +223,8 @@ class _Solver:
             *loads,
             *(each.at_peak() for each in self.amplifiers),
         ]
-        peak = self._one(tree, frozen, near and near[1])
+        # The loudest moment begins at the mean state's volts, which lie above its own.
+        peak = self._one(tree, frozen, mean.volts)
         return None if peak is None else (mean, peak)
 
     def _frozen(self, mean: Steady) -> list[BatteryElement]:
@@ -237,12 +238,12 @@ class _Solver:
             banks.append(BatteryElement(node, float(mean.volts[node]), ohm, ohm))
         return banks
 
-    def _one(self, tree: Tree, elements: Sequence[Element], near: Steady | None) -> Steady | None:
-        if near is not None and near.holds and (found := network.settle(tree, elements, near)):
-            return found
+    def _one(self, tree: Tree, elements: Sequence[Element], near: Floats | None) -> Steady | None:
         lowest_v = np.zeros(len(tree.nodes))
         for driven, element in zip(self.setup.driven, self.amplifiers, strict=True):
             lowest_v[element.node] = max(lowest_v[element.node], driven.amplifier.cutout_v.value)
+        if near is not None and (found := network.settle(tree, elements, near, lowest_v)):
+            return found
         return network.follow(tree, elements, self._open_circuit_v(), lowest_v)
 
     def _open_circuit_v(self) -> float:
@@ -259,7 +260,7 @@ class _Solver:
         if mean is peak or not self.amplifiers:
             return np.abs(at_mean)
         in_w = sum(each.each_level(float(mean.volts[each.node]))[1] for each in self.amplifiers)
-        weight = self.amplifiers[0].weight
+        weight = self.amplifiers[0].commanded.weight
         centred = in_w - weight @ in_w
         variance = float(weight @ centred**2) / max(float(centred.max()) ** 2, 1e-12)
         return np.sqrt(at_mean**2 + (at_peak - at_mean) ** 2 * variance)
@@ -298,8 +299,7 @@ def _element(setup: Setup, driven: Driven) -> AmplifierElement:
     power = found.input(driven.channel_ohm)
     return AmplifierElement(
         node=setup.node_of(driven.node),
-        command_v=levels * full_v,
-        weight=weight,
+        commanded=Commanded.of(levels * full_v, weight),
         reference_v=driven.reference_v,
         ohm=driven.channel_ohm,
         power_factor=driven.channel_pf,

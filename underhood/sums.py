@@ -281,7 +281,7 @@ def _commanded(driven: Driven, element: AmplifierElement, state: State) -> Figur
     job = state.setup.job
     knob = job.basis.level_db.value + driven.amplifier.level_db.value
     return Figure(
-        "V_cmd", "Output volts asked for", float(element.command_v.max()), "V",
+        "V_cmd", "Output volts asked for", element.commanded.peak_v, "V",
         words=f"full output at the charger's set-point, {knob:g} dB, at the programme's loudest",
     )  # fmt: skip
 
@@ -385,7 +385,7 @@ def _input_watts(driven: Driven, element: AmplifierElement, report: AmplifierRep
     power = driven.fitted.input(driven.channel_ohm)
     name, unit = f"Taken in by {driven.amplifier.name}", "W"
     basis = "the usual efficiency of its class" if power.assumed else f"{power.readings} readings of current"
-    if len(element.weight) > 1:
+    if len(element.commanded.weight) > 1:
         return Figure("P_in", name, report.input_w, unit, words=f"mean over the programme; losses from {basis}")
     origin: Origin = "assumed" if power.assumed else "measured"
     record = driven.amplifier

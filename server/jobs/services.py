@@ -17,7 +17,7 @@ from underhood.job import read_job
 @transaction.atomic
 def create_job(workshop: Workshop, setup: Setup, user: User | None) -> Job:
     """A new job with its first revision. Raises BadInput for a setup that cannot be forecast."""
-    forecast(setup)
+    forecast(setup).numbers()
     job = Job.objects.create(workshop=workshop, title=setup.title, setup=setup.document(), summary=summary(setup))
     Revision.objects.create(job=job, version=job.version, setup=job.setup, saved_by=user)
     return job
@@ -36,7 +36,7 @@ def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | 
 @transaction.atomic
 def save_job(job_id: int, workshop: Workshop, version: int, setup: Setup, user: User | None) -> Job:
     """Save a setup over the version it was changed from. Raises Conflict when another save came first."""
-    forecast(setup)
+    forecast(setup).numbers()  # what cannot be forecast in every engine state is not saved
     job = Job.objects.select_for_update().get(pk=job_id, workshop=workshop)
     if job.version != version:
         raise Conflict(job.version)

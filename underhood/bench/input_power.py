@@ -56,15 +56,16 @@ class InputPower:
         """Whether the class's usual efficiency stands in for readings of the current."""
         return self.readings == 0
 
-    def watts(self, out_w: Array, out_a: Array, supply_v: float | Array, supply_scale: float | Array) -> Array:
-        """Watts in for true watts and amps out (scalars, or arrays that broadcast).
+    def watts(self, out_w: Array, out_a: Array, square_a: Array, supply_v: float, supply_scale: float) -> Array:
+        """Watts in for true watts, amps and amps squared out (scalars, or arrays of one shape).
 
-        `supply_scale` is the output's share of that at 14.4 V: the linear family's rail follows it.
+        Linear in those three, so that their means over a programme give the mean. `supply_scale` is the output's share
+        of that at 14.4 V: the linear family's rail follows it.
         """
         idle = self.idle_a * supply_v
         if self.family == "linear":
             return idle + self.linear_v * supply_scale * RECTIFIED_MEAN * out_a
-        return idle + out_w + self.linear_v * out_a + self.quadratic_ohm * out_a**2
+        return idle + out_w + self.linear_v * out_a + self.quadratic_ohm * square_a
 
 
 def fit(

@@ -94,7 +94,8 @@ def predict(fitted: Fitted, load_ohm: float, supply_v: float) -> Prediction:
     watts = volts**2 / load_ohm
     low_v, high_v = fitted.fit.band(load_ohm)
     share = fitted.scale(supply_v)
-    in_w = fitted.input(load_ohm).watts(watts, volts / load_ohm, supply_v, share)
+    amps = volts / load_ohm
+    in_w = fitted.input(load_ohm).watts(watts, amps, amps**2, supply_v, share)
     return Prediction(
         power_w=watts,
         output_v=volts,

@@ -241,15 +241,17 @@ def _line_search(
 
 def _balance(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> tuple[Floats, Floats, float]:
     """(current that does not balance per node, its derivative, largest current plus 1 A)."""
-    residual = -laplacian @ volts
-    slope = -laplacian.copy()
-    largest = 0.0
+    at: list[float] = volts.tolist()
+    gains, slopes, largest = [0.0] * len(at), [0.0] * len(at), 0.0
     for element in elements:
-        amps, change = element.inject(float(volts[element.node]))
-        residual[element.node] += amps
-        slope[element.node, element.node] += change
+        node = element.node
+        amps, change = element.inject(at[node])
+        gains[node] += amps
+        slopes[node] += change
         largest = max(largest, abs(amps))
-    return residual, slope, largest + 1.0
+    slope = -laplacian
+    slope.flat[:: len(at) + 1] += slopes
+    return gains - laplacian @ volts, slope, largest + 1.0
 
 
 def _stable(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> bool:
@@ -275,11 +277,13 @@ def follow(network: Tree, elements: Sequence[Element], start_v: float, lowest_v:
     return _rise(laplacian, elements, Steady(volts, 0.0), lowest_v)
 
 
-def settle(network: Tree, elements: Sequence[Element], near: Steady) -> Steady | None:
-    """The full-programme state near a known one, for small changes of the network; None when it is gone."""
-    laplacian = network.conductance()
-    volts = _newton(laplacian, elements, near.volts)
-    if volts is None or not _stable(laplacian, elements, volts) or np.abs(volts - near.volts).max() > NEAR_V:
+def settle(network: Tree, elements: Sequence[Element], near: Floats, lowest_v: Floats | float = 0.0) -> Steady | None:
+    """The full-programme state just below known volts (nodes,), or near them; None when it is not there.
+
+    For a small change of the network, or a louder moment of a state that was solved: quicker than `follow`.
+    """
+    volts = downhill(network, elements, near)
+    if volts is None or (volts < lowest_v).any() or np.abs(volts - near).max() > NEAR_V:
         return None
     return Steady(volts, 1.0)
 

@@ -128,14 +128,14 @@ class InputPower(unittest.TestCase):
         rail_v, ohm = 30.0, 4.0
         out_v = rail_v / math.sqrt(2)
         power = input_power.InputPower("linear", 0.0, rail_v, 0.0, 1)
-        taken = power.watts(out_v**2 / ohm, out_v / ohm, 14.4, 1.0)
+        taken = power.watts(out_v**2 / ohm, out_v / ohm, (out_v / ohm) ** 2, 14.4, 1.0)
         self.assertAlmostEqual(out_v**2 / ohm / taken, math.pi / 4)
 
     def test_class_d_losses_are_found_again(self):
         truth = input_power.InputPower("switching", 1.2, 1.5, 0.08, 1)
         readings = []
         for ohm, watts in [(4, 400), (2, 700), (1, 1100)]:
-            taken = truth.watts(watts, math.sqrt(watts / ohm), 14.0, 1.0)
+            taken = truth.watts(watts, math.sqrt(watts / ohm), watts / ohm, 14.0, 1.0)
             readings.append(run(ohm, watts, 14.0, supply_a=taken / 14.0))
         found = input_power.fit(readings, "D", 1.2, 1.0, 11.0)
         self.assertAlmostEqual(found.linear_v, 1.5, delta=1e-6)

@@ -1,4 +1,4 @@
-import { useId, useState } from "react";
+import { useCallback, useId, useState } from "react";
 
 import type { Origin, Quantity } from "../api/client";
 import { getAt, originOf, valueOf } from "../api/quantity";
@@ -28,6 +28,10 @@ export function QuantityField({ path, label, unit = "", per = 1, empty }: Props)
     problem && (problem.field === path || problem.field.startsWith(`${path}.`)) ? problem.message : null;
   const shown = stored === null ? "" : plain(stored * per).replace("−", "-");
 
+  const mark = useCallback(
+    (next: Origin) => stored !== null && change(path, quantityOf(stored, next)),
+    [change, path, stored],
+  );
   const give = (text: string) => {
     setDraft(text);
     const number = Number(text.trim().replace(",", "."));
@@ -49,13 +53,7 @@ export function QuantityField({ path, label, unit = "", per = 1, empty }: Props)
           <label htmlFor={id} className="block">
             {label}
           </label>
-          {stored !== null && (
-            <OriginMark
-              of={label}
-              origin={origin}
-              onChange={(next) => change(path, quantityOf(stored, next))}
-            />
-          )}
+          {stored !== null && <OriginMark of={label} origin={origin} onChange={mark} />}
         </div>
         <span className="flex shrink-0 items-baseline gap-1">
           <input

@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useCallback, useEffect, useReducer, useState } from "react";
 
 import { api, data, Problem, type Forecast, type Job, type JobOut } from "../api/client";
+import { identity } from "../api/identity";
 import { setAt } from "../api/quantity";
 import { changed, opened, redone, undone, type History } from "./history";
 
@@ -102,7 +103,7 @@ function saveState(error: Error | null, saving: boolean, setup: Job | null, save
 /** The forecast of a setup; the last one stays in view while the next is made, or when one is refused. */
 export function useForecast(setup: Job | null, wanted = true) {
   return useQuery<Forecast>({
-    queryKey: ["forecast", setup],
+    queryKey: ["forecast", identity(setup)],
     queryFn: async ({ signal }) => {
       if (!setup) throw new Error("no setup yet");
       return data(await api.POST("/api/forecast", { body: { setup }, signal }));
@@ -117,7 +118,7 @@ export function useForecast(setup: Job | null, wanted = true) {
 /** What to measure next; asked for once the setup has been left alone for a moment. */
 export function useMeasureNext(setup: Job | null, settled: boolean) {
   return useQuery({
-    queryKey: ["measure-next", setup],
+    queryKey: ["measure-next", identity(setup)],
     queryFn: async ({ signal }) => {
       if (!setup) throw new Error("no setup yet");
       return data(await api.POST("/api/measure-next", { body: { setup }, signal })).assumptions;

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, data, type CableReport } from "../api/client";
+import { identity } from "../api/identity";
 import { getAt, valueOf } from "../api/quantity";
 import { QuantityField } from "../job/QuantityField";
 import { SelectField } from "../job/SelectField";
@@ -130,7 +131,7 @@ function Given({ cable }: { cable: CableReport }) {
 function Choices({ index, cable }: { index: number; cable: CableReport }) {
   const { setup, fresh, change } = useWork();
   const choices = useQuery({
-    queryKey: ["cable-choices", setup, index],
+    queryKey: ["cable-choices", identity(setup), index],
     queryFn: async ({ signal }) =>
       data(
         await api.POST("/api/cable-choices/{index}", {

@@ -1,3 +1,5 @@
+import { useMemo } from "react";
+
 import { setAt } from "../api/quantity";
 import { useForecast } from "../job/useJob";
 import { useWork } from "../job/WorkContext";
@@ -19,12 +21,16 @@ export const PROGRAMME_WORDS: Record<string, string> = {
 export function useBases() {
   const { setup, fresh } = useWork();
   const music = MUSIC.includes(setup.basis.programme) ? setup.basis.programme : "bass_heavy";
-  const tone = useForecast(setAt(setup, "basis.programme", "tone"), fresh);
-  const burst = useForecast(setAt(setup, "basis.programme", "burst"), fresh);
-  const played = useForecast(setAt(setup, "basis.programme", music), fresh);
+  const [tone, burst, played] = useMemo(
+    () =>
+      ["tone", "burst", music].map((programme) =>
+        programme === setup.basis.programme ? setup : setAt(setup, "basis.programme", programme),
+      ),
+    [setup, music],
+  );
   return [
-    { key: "tone", forecast: tone.data },
-    { key: "burst", forecast: burst.data },
-    { key: music, forecast: played.data },
+    { key: "tone", forecast: useForecast(tone ?? setup, fresh).data },
+    { key: "burst", forecast: useForecast(burst ?? setup, fresh).data },
+    { key: music, forecast: useForecast(played ?? setup, fresh).data },
   ];
 }

@@ -1,5 +1,7 @@
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headlessui/react";
 
+import { memo } from "react";
+
 import type { Origin } from "../api/client";
 
 const MARKS: Record<Origin, string> = { measured: "●", typed: "◐", assumed: "○" };
@@ -17,7 +19,7 @@ interface Props {
 }
 
 /** Typed, measured or assumed: always by mark and word, changed in place. */
-export function OriginMark({ of, origin, onChange }: Props) {
+export const OriginMark = memo(function OriginMark({ of, origin, onChange }: Props) {
   const colour = origin === "assumed" ? "text-ochre" : "text-soft";
   const words = (
     <>
@@ -52,4 +54,4 @@ export function OriginMark({ of, origin, onChange }: Props) {
       </ListboxOptions>
     </Listbox>
   );
-}
+});
