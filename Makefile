@@ -13,12 +13,14 @@ environment: .venv/.ready node_modules/.ready
 
 .venv/.ready: requirements.txt pyproject.toml
 	$(PYTHON) -m venv .venv
-	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.txt
+	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.txt 2> >(grep -v "is ignored: it is neither" >&2)
 	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	touch $@
 
+# Not `npm ci`: npm 11 refuses the lock file where a registry lacks some other platform's optional binaries.
+# `--no-save` installs what the lock file says and leaves it as it is.
 node_modules/.ready: package.json package-lock.json .npmrc
-	npm ci --no-audit --no-fund --loglevel=error
+	npm install --no-save --loglevel=error
 	touch $@
 
 web/dist/index.html: node_modules/.ready $(SOURCES)
