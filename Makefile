@@ -13,7 +13,7 @@ environment: .venv/.ready node_modules/.ready
 
 .venv/.ready: requirements.txt pyproject.toml
 	$(PYTHON) -m venv .venv
-	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.txt 2> >(grep -v "is ignored: it is neither" >&2)
+	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.txt
 	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	touch $@
 
