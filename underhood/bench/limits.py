@@ -77,15 +77,16 @@ class Fit:
         """ln(reading/model) over ln(load), monotone between readings; None with a single one."""
         if len(self.load_ohm) < 2:
             return None
-        return PchipInterpolator(np.log(self.load_ohm), [self._log_miss(i) for i in range(len(self.volts))])
+        return PchipInterpolator(np.log(self.load_ohm), [self.log_miss(i) for i in range(len(self.volts))])
 
-    def _log_miss(self, i: int) -> float:
+    def log_miss(self, i: int) -> float:
+        """ln(reading/model) of the i-th load, in volts: what the correction makes up for."""
         return math.log(self.volts[i] / self.limits.least(self.load_ohm[i])[0])
 
     def _corrected(self, load_ohm: float) -> float:
         """The factor that makes the model exact at measured loads, held constant outside them."""
         if self._correction is None:
-            return math.exp(self._log_miss(0))
+            return math.exp(self.log_miss(0))
         inside = min(max(load_ohm, self.load_ohm[0]), self.load_ohm[-1])
         return math.exp(float(self._correction(math.log(inside))))
 

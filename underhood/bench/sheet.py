@@ -14,13 +14,17 @@ import numpy as np
 from underhood.bench import input_power, limits, supply_scaling
 from underhood.bench import runs as bench_runs
 from underhood.bench.input_power import InputPower
-from underhood.bench.limits import Fit, Rule
+from underhood.bench.limits import REPEAT_SHARE, Fit, Rule
 from underhood.bench.runs import REFERENCE_V
 from underhood.errors import BadInput
 from underhood.job import AmplifierRecord, Claim, Criterion, Run
 
 CRITERIA: tuple[Criterion, ...] = ("thd1", "clip", "unstated", "burst")
 """In this order another criterion stands in for one that was not measured."""
+FEW_READINGS = 3
+"""Below this nothing shows where one limit takes over from another [P]."""
+REPEATS_AGREE, OFF_THE_LINE = 0.05, 0.12
+"""Differences in watts, as logarithms, beyond which readings are said to disagree [P]."""
 CLAIM_TRUST = ("standard", "manual", "box", "max")
 
 
@@ -122,6 +126,7 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
         if any(run.supply_v is None for run in chosen):
             gaps.append("supply volts under load were not recorded for every reading; filled in from the others")
         found = limits.fit(readings.load_ohm, readings.normalised(exponent))
+        gaps += _disagreements(readings.load_ohm, readings.normalised(exponent), found)
     else:
         claims = _chosen_claims(sheet)
         loads = np.array([claim.load_ohm for claim in claims])
@@ -137,6 +142,22 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
         gaps.append("supply current was not read: the usual efficiency of its class stands in")
     rated = record.minimum_load_ohm.value if record.minimum_load_ohm else found.load_ohm[0]
     return Fitted(found, exponent, origin, dropout_v, record.class_, idle_a, rated, measured, basis, tuple(gaps))
+
+
+def _disagreements(load_ohm: limits.Floats, volts: limits.Floats, found: Fit) -> list[str]:
+    """What speaks against the readings: too few of them, repeats that differ, or one that no such amplifier gives."""
+    said = [f"only {_counted(len(volts))}: the curve is a guess away from it"] if len(volts) < FEW_READINGS else []
+    for ohm in found.load_ohm:
+        same = volts[np.abs(np.log(load_ohm / ohm)) <= REPEAT_SHARE]
+        if (spread := 2 * math.log(same.max() / same.min())) > REPEATS_AGREE:
+            said.append(f"readings at {ohm:g} Ω differ by {math.expm1(spread):.0%} in watts; their mean is taken")
+    worst = max(range(len(found.volts)), key=lambda i: abs(found.log_miss(i)))
+    if len(volts) >= FEW_READINGS and 2 * abs(miss := found.log_miss(worst)) > OFF_THE_LINE:
+        said.append(
+            f"the reading at {found.load_ohm[worst]:g} Ω lies {abs(math.expm1(2 * miss)):.0%} in watts "
+            f"{'above' if miss > 0 else 'below'} what one amplifier's limits allow with the others"
+        )
+    return said
 
 
 def _chosen_runs(sheet: Sheet, criterion: Criterion, tone_hz: float | None, gaps: list[str]) -> tuple[list[Run], str]:

@@ -72,14 +72,19 @@ class TheFit(unittest.TestCase):
         self.assertAlmostEqual(volts, 17.0)
         self.assertEqual((rule, found.extrapolated(0.5), found.extrapolated(1.0)), ("current", True, False))
 
-    def test_one_two_and_contradictory_readings_still_answer_with_a_band(self):
-        for readings in (
-            [run(2, 500)],
-            [run(4, 300), run(2, 520)],
-            [run(4, 300), run(4, 600), run(2, 100), run(1, 900)],
+    def test_one_two_and_contradictory_readings_still_answer_with_a_band_and_say_so(self):
+        for readings, said in (
+            ([run(2, 500)], "only one reading"),
+            ([run(4, 300), run(2, 520)], "only 2 readings"),
+            ([run(4, 300), run(4, 600), run(2, 100), run(1, 900)], "at 4 Ω differ by 100%"),
+            ([run(8, 160), run(4, 300), run(2, 100), run(1, 900)], "the reading at 2 Ω lies"),
         ):
-            answer = predict(fitted(Sheet(RECORD, tuple(readings)), "thd1", None), 2.0, 14.4)
+            found = fitted(Sheet(RECORD, tuple(readings)), "thd1", None)
+            self.assertIn(said, "; ".join(found.gaps))
+            answer = predict(found, 2.0, 14.4)
             self.assertTrue(0 < answer.low_w < answer.power_w < answer.high_w)
+        sound = fitted(Sheet(RECORD, (run(8, 160), run(4, 300), run(2, 520), run(1, 800))), "thd1", None)
+        self.assertNotRegex("; ".join(sound.gaps), "differ|lies")
         one = predict(fitted(Sheet(RECORD, (run(2, 500),)), "thd1", None), 2.0, 14.4)
         self.assertAlmostEqual((one.high_w - one.low_w) / (2 * one.power_w), 0.20, delta=0.001)
 
