@@ -8,10 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from benchmarks.other_amplifier import Invented, measured
+from underhood.amplifier import AmplifierRecord
 from underhood.bench import runs as bench_runs
 from underhood.bench.limits import leave_one_out
 from underhood.bench.sheet import CRITERIA, Sheet, fitted
-from underhood.job import AmplifierRecord
 
 TIGHT_SHARE = 0.10
 """A band narrower than ± this share of the watts brackets the load tightly."""

@@ -15,8 +15,8 @@ from benchmarks.other_amplifier import Invented, measured
 from e2e.browser import BrowserTest
 from server.bench.models import Amplifier
 from server.jobs.models import Job
+from underhood.amplifier import AmplifierRecord
 from underhood.bench import sheet_csv
-from underhood.job import AmplifierRecord
 
 AXE = Path(__file__).resolve().parents[1] / "node_modules" / "axe-core" / "axe.min.js"
 

@@ -15,6 +15,7 @@ from typing import Any, NoReturn
 
 from underhood import sums
 from underhood.bench import sheet_csv
+from underhood.bench.audit import audit
 from underhood.bench.runs import REFERENCE_V
 from underhood.bench.sheet import Prediction, fitted, predict
 from underhood.cable import sizing
@@ -62,6 +63,8 @@ def _parser() -> _Parser:
     one.add_argument("--load", type=float, required=True, metavar="OHM")
     one.add_argument("--supply", type=float, default=REFERENCE_V, metavar="V")
     one.add_argument("--criterion", default="thd1", choices=("thd1", "clip", "burst", "unstated"))
+    audit_ = _command(bench, "audit", _bench_audit, "what is wrong with a bench sheet")
+    audit_.add_argument("sheet", metavar="SHEET.csv")
     cable = places.add_parser("cable", help="cables and fuses").add_subparsers(required=True)
     two = _command(cable, "size", _cable_size, "the smallest cable that passes")
     for name, default in (
@@ -119,6 +122,19 @@ def _bench_predict(options: argparse.Namespace) -> Answer:
         *(["  note: below the lowest measured load, so its largest measured current is the limit"]
           if one.extrapolated else []),
     ]  # fmt: skip
+    return answer, "\n".join(lines), DONE
+
+
+def _bench_audit(options: argparse.Namespace) -> Answer:
+    sheet = sheet_csv.read(*_content(options.sheet))
+    findings = audit(sheet)
+    answer = {"findings": [{"code": f.code, "severity": f.severity, "row": f.row, "text": f"{f.title}: {f.text}"}
+                           for f in findings]}  # fmt: skip
+    lines = [f"{sheet.record.name}: {len(sheet.runs)} readings, {len(findings) or 'no'} findings"]
+    for each in findings:
+        where = f"reading {each.row}" if each.row else "the sheet"
+        lines.append(f"  {each.severity}: {where}: {each.title}: {each.text}")
+        lines.append(f"      {each.meaning} {each.remedy}")
     return answer, "\n".join(lines), DONE
 
 

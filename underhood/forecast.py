@@ -11,6 +11,7 @@ from functools import cached_property
 from typing import Any
 
 from underhood import flags, sums
+from underhood.bench.runs import decibels
 from underhood.cable import fuse, sizing
 from underhood.flags import Flag
 from underhood.job import Engine, Job
@@ -199,7 +200,7 @@ def _amplifier(state: State, i: int, driven: Driven) -> AmplifierReport:
 
 
 def _db(ratio: float) -> float:
-    return sums.decibels(ratio**2)
+    return decibels(ratio**2)
 
 
 def _cable(state: State, i: int, edge: Edge) -> CableReport:

@@ -7,242 +7,45 @@ worked out from a job lives elsewhere; here are only names, units, ranges and wh
 from __future__ import annotations
 
 import json
-import math
-from collections.abc import Mapping
-from dataclasses import dataclass
-from datetime import date as Date  # noqa: N812 - `date` is a field name of the file format
 from typing import Annotated, Any, Literal, Self
 
 import yaml
-from pydantic import (
-    BaseModel,
-    ConfigDict,
-    Field,
-    GetCoreSchemaHandler,
-    GetJsonSchemaHandler,
-    ValidationError,
-    model_validator,
-)
-from pydantic.json_schema import JsonSchemaValue
-from pydantic_core import CoreSchema, ErrorDetails, PydanticCustomError, core_schema
+from pydantic import Field, ValidationError, model_validator
+from pydantic_core import PydanticCustomError
 
-from underhood.errors import BadInput, nearest
+from underhood.amplifier import AmplifierRecord, Claim, Criterion, Run
+from underhood.errors import BadInput
+from underhood.schema import (
+    Amps,
+    Celsius,
+    Count,
+    Given,
+    Hertz,
+    Level,
+    Metres,
+    Name,
+    NodeName,
+    Number,
+    Part,
+    Price,
+    Range,
+    Share,
+    SmallOhms,
+    SourceOhms,
+    assumed,
+    explain,
+    quote,
+)  # fmt: skip
 
-Origin = Literal["measured", "typed", "assumed"]
-ORIGINS = ("measured", "typed", "assumed")
 FORMAT = "under-hood/job"
 VERSION = 1
 LARGEST_FILE_BYTES = 2_000_000
 """A job with a ten-minute envelope and long sweeps stays far below this [P]."""
 
-
-@dataclass(frozen=True, slots=True)
-class Given:
-    """A value and where it comes from. A bare number in a file was typed."""
-
-    value: float
-    origin: Origin = "typed"
-
-
-@dataclass(frozen=True)
-class Range:
-    """Annotation of a number: its unit and what is allowed, inclusive.
-
-    The number may come as `{"value": …, "origin": …}`; on a plain float (see `Number`) only the number is kept.
-    """
-
-    unit: str
-    low: float
-    high: float
-    whole: bool = False
-
-    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
-        keep = source is Given
-        return core_schema.no_info_plain_validator_function(
-            self._given if keep else self._number,
-            serialization=core_schema.plain_serializer_function_ser_schema(_dump) if keep else None,
-        )
-
-    def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
-        number = {
-            "type": "integer" if self.whole else "number",
-            "minimum": self.low,
-            "maximum": self.high,
-        }
-        return {
-            "anyOf": [
-                number,
-                {
-                    "type": "object",
-                    "additionalProperties": False,
-                    "required": ["value", "origin"],
-                    "properties": {"value": number, "origin": {"enum": list(ORIGINS), "type": "string"}},
-                },
-            ],
-            "x-unit": self.unit,
-        }
-
-    def _given(self, raw: object) -> Given:
-        if isinstance(raw, Given):
-            return raw
-        if isinstance(raw, Mapping):
-            if unknown := set(raw) - {"value", "origin"}:
-                raise PydanticCustomError(
-                    "given", "{text}", {"text": f"holds unknown key {min(unknown)!r}; allowed: origin, value"}
-                )
-            origin = raw.get("origin", "typed")
-            if origin not in ORIGINS:
-                raise PydanticCustomError(
-                    "given", "{text}", {"text": f"origin {origin!r} is not one of {', '.join(ORIGINS)}"}
-                )
-            return Given(self._number(raw.get("value")), origin)
-        return Given(self._number(raw))
-
-    def _number(self, raw: object) -> float:
-        if isinstance(raw, Mapping):
-            return self._given(raw).value
-        number = raw if isinstance(raw, (int, float)) and not isinstance(raw, bool) else math.nan
-        if self.low <= number <= self.high and not (self.whole and number != int(number)):
-            return number
-        kind = "a whole number" if self.whole else "a number"
-        unit = f" {self.unit}" if self.unit else ""
-        text = f"{_quote(raw)} is not allowed; give {kind} from {self.low:g} to {self.high:g}{unit}"
-        raise PydanticCustomError("range", "{text}", {"text": text})
-
-
-@dataclass(frozen=True)
-class Number(Range):
-    """A range of a plain number: of a reading, say, whose origin is plain."""
-
-    def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
-        schema = super().__get_pydantic_json_schema__(core, handler)
-        return {**schema["anyOf"][0], "x-unit": self.unit}
-
-
-def _quote(raw: object) -> str:
-    """A value as an error message repeats it, cut where it is long."""
-    text = json.dumps(raw, default=str, ensure_ascii=False)
-    return text if len(text) <= 40 else text[:37] + "…"
-
-
-def _dump(given: Given) -> float | dict[str, object]:
-    """A typed value is written as the bare number."""
-    return given.value if given.origin == "typed" else {"value": given.value, "origin": given.origin}
-
-
-class Part(BaseModel):
-    """A part of the job file: unknown keys are refused with their name and the nearest known one."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, validate_default=False)
-
-    @model_validator(mode="before")
-    @classmethod
-    def _known_keys(cls, data: object) -> object:
-        if isinstance(data, Mapping):
-            names = {field.alias or name for name, field in cls.model_fields.items()}
-            unknown = [key for key in data if key not in names and key not in cls.model_fields]
-            if unknown:
-                text = f"unknown key {unknown[0]!r}; {nearest(str(unknown[0]), names)}"
-                raise PydanticCustomError("unknown_key", "{text}", {"text": text})
-        return data
-
-
-def assumed(value: float) -> Any:
-    """Default of a field whose absence means `value`, assumed."""
-    return Field(default=Given(value, "assumed"))
-
-
-# Quantities that recur. The ranges catch slips (milliohms typed as ohms), not merely bad setups.
-Volts = Annotated[Given, Range("V", 0.1, 64)]
-Amps = Annotated[Given, Range("A", 0, 2000)]
-Ohms = Annotated[Given, Range("ohm", 0.05, 64)]
-SmallOhms = Annotated[Given, Range("ohm", 0, 1)]
-SourceOhms = Annotated[Given, Range("ohm", 0.00005, 1)]
-Celsius = Annotated[Given, Range("°C", -40, 150)]
-Count = Annotated[Given, Range("", 1, 16, whole=True)]
-Hertz = Annotated[Given, Range("Hz", 5, 20000)]
-Price = Annotated[Given, Range("", 0, 1_000_000)]
-Metres = Annotated[Given, Range("m", 0.05, 60)]
-Share = Annotated[Given, Range("", 0, 1)]
-Level = Annotated[Given, Range("dB", -60, 0)]
-Name = Annotated[str, Field(min_length=1, max_length=120)]
-NodeName = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w .-]+$")]
-Note = Annotated[str, Field(max_length=2000)]
-
-Criterion = Literal["thd1", "clip", "burst", "unstated"]
 Conductor = Literal["copper", "cca10", "cca15", "aluminium"]
 Chemistry = Literal["flooded", "agm", "lifepo4", "lto"]
 Programme = Literal["tone", "burst", "everyday", "bass_heavy", "held_bass", "file"]
 Engine = Literal["off", "idle", "cruise"]
-
-
-class Run(Part):
-    """One reading of an amplifier on the bench; the columns of a bench sheet."""
-
-    load_ohm: Annotated[float, Number("ohm", 0.1, 64)]
-    load_kind: Literal["resistive", "reactive"] = "resistive"
-    criterion: Criterion
-    tone_hz: Annotated[float, Number("Hz", 5, 20000)] | None = None
-    supply_before_v: Annotated[float, Number("V", 5, 64)] | None = None
-    supply_v: Annotated[float, Number("V", 5, 64)] | None = None
-    supply_a: Annotated[float, Number("A", 0.01, 5000)] | None = None
-    power_w: Annotated[float, Number("W", 0.01, 50000)] | None = None
-    output_v: Annotated[float, Number("V", 0.01, 500)] | None = None
-    output_a: Annotated[float, Number("A", 0.01, 2000)] | None = None
-    power_factor: Annotated[float, Number("", 0.01, 1)] | None = None
-    heatsink_c: Annotated[float, Number("°C", -40, 200)] | None = None
-    protect: bool = False
-    note: Note = ""
-    impedance_ohm: Annotated[float, Number("ohm", 0.1, 500)] | None = None
-    level_db: Annotated[float, Number("dB", -60, 0)] | None = None
-    meter: Annotated[str, Field(max_length=120)] = ""
-    meter_range: Annotated[float, Number("", 0, 100000)] | None = None
-    four_wire: bool = False
-    date: Date | None = None
-    excluded: bool = False
-    reason: Note = ""
-
-    @model_validator(mode="after")
-    def _states_its_output(self) -> Self:
-        if self.power_w is None and self.output_v is None:
-            raise PydanticCustomError("output", "no output is given; fill power_w, or output_v")
-        return self
-
-
-ClaimKind = Literal["standard", "manual", "box", "max"]
-
-
-class Claim(Part):
-    """What the maker says the amplifier delivers. `standard` is CTA-2006: 14.4 V, at most 1 % THD+N."""
-
-    load_ohm: Annotated[float, Number("ohm", 0.1, 64)]
-    power_w: Annotated[float, Number("W", 0.01, 50000)]
-    supply_v: Annotated[float, Number("V", 5, 64)] = 14.4
-    thd_percent: Annotated[float, Number("%", 0, 100)] | None = None
-    kind: ClaimKind
-
-
-class AmplifierRecord(Part):
-    """What is known of an amplifier besides its runs; the header keys of a bench sheet."""
-
-    name: Name
-    class_: Literal["A", "AB", "B", "D", "G", "H"] = Field(default="D", alias="class")
-    supply: Literal["regulated", "unregulated"] | None = None
-    supply_exponent: Annotated[Given, Range("", 0, 1)] | None = None
-    idle_a: Annotated[Given, Range("A", 0, 50)] | None = None
-    minimum_load_ohm: Ohms | None = None
-    fuses_a: tuple[Annotated[float, Number("A", 0.5, 1000)], ...] = Field(default=(), max_length=12)
-    price: Price | None = None
-    currency: Annotated[str, Field(pattern=r"^[A-Z]{3}$")] | None = None
-    pass_band_hz: tuple[Annotated[float, Number("Hz", 1, 50000)], ...] | None = Field(
-        default=None, min_length=2, max_length=2
-    )
-    channels: Annotated[Given, Range("", 1, 12, whole=True)] = assumed(1)
-    measured_as: Literal["channel", "bridged"] = "channel"
-    dropout_v: Volts = assumed(11.0)
-    cutout_v: Volts = assumed(9.5)
-    terminal_max: Annotated[str, Field(max_length=20)] | None = None
-    terminal_inputs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
 
 
 class VehicleLoad(Part):
@@ -558,33 +361,13 @@ def read_job(text: str | bytes, file: str = "") -> Job:
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise BadInput(f'not a job file: it must be an object with "format": "{FORMAT}"', "format", file=file)
     if data.get("version") != VERSION:
-        text_ = f"{_quote(data.get('version'))} cannot be read; this program reads version {VERSION}"
+        text_ = f"{quote(data.get('version'))} cannot be read; this program reads version {VERSION}"
         raise BadInput(text_, "version", _line_of(decoded, ("version",)), file)
     try:
         return Job.model_validate(data)
     except ValidationError as error:
         problem = explain(error)
         raise problem.at(file=file, line=_line_of(decoded, error.errors()[0]["loc"])) from None
-
-
-def explain(error: ValidationError) -> BadInput:
-    """The first of pydantic's findings as one sentence with the field's path."""
-    first: ErrorDetails = error.errors()[0]
-    path = ".".join(str(step) for step in first["loc"] if step not in ("function-plain", "float"))
-    return BadInput(_sentence(first), path)
-
-
-def _sentence(detail: ErrorDetails) -> str:
-    context = detail.get("ctx") or {}
-    match detail["type"]:
-        case "missing":
-            return "is missing"
-        case "literal_error" | "enum":
-            return f"{_quote(detail['input'])} is not allowed; give one of {context['expected']}"
-        case "too_long" | "too_short" | "string_too_long" | "string_too_short":
-            return f"has the wrong length; {detail['msg']}"
-        case _:
-            return detail["msg"]
 
 
 def _line_of(text: str, path: tuple[int | str, ...]) -> int | None:

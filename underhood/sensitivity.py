@@ -12,7 +12,8 @@ from typing import Any
 
 from underhood.errors import BadInput
 from underhood.forecast import Forecast, forecast
-from underhood.job import Given, Job, Part
+from underhood.job import Job
+from underhood.schema import Given, Part
 
 SPREAD: dict[str, tuple[str, float, float]] = {
     "source_ohm": ("Charger's own resistance", 0.5, 2.0),

@@ -10,12 +10,13 @@ import math
 from dataclasses import dataclass
 from functools import cached_property
 
+from underhood.amplifier import AmplifierRecord
 from underhood.bench.limits import Rule
 from underhood.bench.runs import REFERENCE_V
 from underhood.bench.sheet import Fitted, Sheet, fitted
 from underhood.cable import sizing
 from underhood.errors import BadInput
-from underhood.job import Amplifier, AmplifierRecord, Job, Load, Return, Wire
+from underhood.job import Amplifier, Job, Load, Return, Wire
 from underhood.load.seen import SeenLoad, seen
 from underhood.programme import envelopes
 from underhood.programme.envelopes import Envelope

@@ -5,15 +5,14 @@ Each figure is put together from the same numbers that the forecast used; adding
 
 from __future__ import annotations
 
-import math
 from typing import TYPE_CHECKING
 
 from underhood.bench.input_power import RECTIFIED_MEAN
 from underhood.bench.runs import REFERENCE_V
 from underhood.cable import conductor, sizing
 from underhood.figure import Figure, Origin, given
-from underhood.job import Given
 from underhood.report import AmplifierReport
+from underhood.schema import Given
 from underhood.setup import Driven, Edge
 from underhood.steady import State
 from underhood.supply import battery
@@ -23,11 +22,6 @@ if TYPE_CHECKING:
     from underhood.forecast import Forecast
 
 ENGINE_WORDS = {"off": "engine off", "idle": "at idle", "cruise": "at cruise"}
-
-
-def decibels(power_ratio: float) -> float:
-    """Decibels between two powers, 10·log10 of their ratio; minus infinity for nothing."""
-    return 10 * math.log10(power_ratio) if power_ratio > 0 else -math.inf
 
 
 def headline(made: Forecast) -> dict[str, Figure]:

@@ -12,9 +12,9 @@ from server.bench import services
 from server.bench.models import Amplifier
 from server.bench.schemas import AmplifierLine, AmplifierOut, Curve, JobAmplifier, Reading
 from server.config.problems import Problem
+from underhood.amplifier import AmplifierRecord
 from underhood.bench import runs as bench_runs
 from underhood.bench import sheet_csv
-from underhood.job import AmplifierRecord
 
 router = Router(by_alias=True)
 

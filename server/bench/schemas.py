@@ -2,8 +2,8 @@
 
 from ninja import Schema
 
+from underhood.amplifier import AmplifierRecord, Claim, Criterion, Run
 from underhood.bench.limits import Rule
-from underhood.job import AmplifierRecord, Claim, Criterion, Run
 
 
 class AmplifierLine(Schema):

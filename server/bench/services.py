@@ -11,15 +11,15 @@ from django.db.models import Prefetch, QuerySet
 
 from server.accounts.models import Workshop
 from server.bench.models import Amplifier, Claim, Run, Sheet
+from underhood.amplifier import AmplifierRecord, Criterion
+from underhood.amplifier import Claim as BenchClaim
+from underhood.amplifier import Run as BenchRun
 from underhood.bench import runs as bench_runs
 from underhood.bench import sheet_csv
 from underhood.bench.runs import REFERENCE_V
 from underhood.bench.sheet import CRITERIA, fitted, predict
 from underhood.bench.sheet import Sheet as BenchSheet
 from underhood.errors import BadInput
-from underhood.job import AmplifierRecord, Criterion
-from underhood.job import Claim as BenchClaim
-from underhood.job import Run as BenchRun
 
 CURVE_POINTS = 90
 

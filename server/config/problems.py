@@ -10,7 +10,7 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from underhood.errors import BadInput
-from underhood.job import explain
+from underhood.schema import explain
 
 
 class Problem(Schema):

@@ -15,10 +15,10 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import nnls
 
+from underhood.amplifier import Run
 from underhood.bench import runs as bench_runs
 from underhood.bench.runs import REFERENCE_V
 from underhood.bench.supply_scaling import scale
-from underhood.job import Run
 
 Family = Literal["switching", "linear"]
 Array = TypeVar("Array", float, NDArray[np.float64])

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import Any, Literal
 
@@ -138,8 +138,15 @@ def _concave_bounds(x: Floats, y: Floats, at: float) -> tuple[float, float]:
 
 def fit(load_ohm: Floats, volts: Floats, *, claimed: bool = False) -> Fit:
     """Fit the three limits to volts over load at a 14.4 V supply; any number of readings from one up."""
-    loads, outputs = average_repeats(np.asarray(load_ohm, float), np.asarray(volts, float))
-    return Fit(fit_limits(loads, outputs), tuple(loads.tolist()), tuple(outputs.tolist()), claimed)
+    averaged = average_repeats(np.asarray(load_ohm, float), np.asarray(volts, float))
+    loads, outputs = (tuple(each.tolist()) for each in averaged)
+    return Fit(_kept_limits(loads, outputs), loads, outputs, claimed)
+
+
+@lru_cache(maxsize=2048)
+def _kept_limits(load_ohm: tuple[float, ...], volts: tuple[float, ...]) -> Limits:
+    """Limits once worked out: the audit and the supply exponent leave out the same readings one after another."""
+    return fit_limits(np.array(load_ohm), np.array(volts))
 
 
 def average_repeats(load_ohm: Floats, volts: Floats) -> tuple[Floats, Floats]:

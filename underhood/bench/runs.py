@@ -8,10 +8,15 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from underhood.job import Run
+from underhood.amplifier import Run
 
 REFERENCE_V = 14.4
 """Supply volts to which readings are normalised: the test voltage of CTA-2006."""
+
+
+def decibels(power_ratio: float) -> float:
+    """Decibels between two powers, 10·log10 of their ratio; minus infinity for nothing."""
+    return 10 * math.log10(power_ratio) if power_ratio > 0 else -math.inf
 
 
 def impedance_ohm(run: Run) -> float:

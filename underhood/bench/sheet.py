@@ -6,21 +6,26 @@ Fits are cached per sheet, criterion and tone: a fit costs tens of milliseconds,
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
+from underhood.amplifier import AmplifierRecord, Claim, Criterion, Run
 from underhood.bench import input_power, limits, supply_scaling
 from underhood.bench import runs as bench_runs
 from underhood.bench.input_power import InputPower
 from underhood.bench.limits import REPEAT_SHARE, Fit, Rule
 from underhood.bench.runs import REFERENCE_V
 from underhood.errors import BadInput
-from underhood.job import AmplifierRecord, Claim, Criterion, Run
 
 CRITERIA: tuple[Criterion, ...] = ("thd1", "clip", "unstated", "burst")
 """In this order another criterion stands in for one that was not measured."""
+MOST_LOADS = 24
+"""Different loads at one criterion and tone; the time of a fit grows with their square."""
+TONE_REACH = 1.25
+"""How far, as a ratio, beyond the tested tones an answer still needs no remark [P]."""
 FEW_READINGS = 3
 """Below this nothing shows where one limit takes over from another [P]."""
 REPEATS_AGREE, OFF_THE_LINE = 0.05, 0.12
@@ -35,6 +40,15 @@ class Sheet:
     record: AmplifierRecord
     runs: tuple[Run, ...] = ()
     claims: tuple[Claim, ...] = ()
+
+    def __post_init__(self) -> None:
+        """Raises BadInput for more different loads than a fit can take in its time."""
+        groups: dict[tuple[str, float | None], set[float]] = {}
+        for run in self.runs:
+            groups.setdefault((run.criterion, run.tone_hz), set()).add(run.load_ohm)
+        most = max((len(loads) for loads in groups.values()), default=0)
+        if most > MOST_LOADS:
+            raise BadInput(f"{most} different loads at one criterion; a sheet may hold {MOST_LOADS}", "load_ohm")
 
 
 @dataclass(frozen=True)
@@ -80,7 +94,7 @@ class Fitted:
 
 @dataclass(frozen=True, slots=True)
 class Prediction:
-    """What an amplifier delivers into one resistive load at one supply voltage."""
+    """What an amplifier delivers into one load at one supply voltage."""
 
     power_w: float
     output_v: float
@@ -92,19 +106,19 @@ class Prediction:
     extrapolated: bool
 
 
-def predict(fitted: Fitted, load_ohm: float, supply_v: float) -> Prediction:
-    """Volts, watts with their band, and the draw, into a resistor."""
-    volts, rule = fitted.output(load_ohm, supply_v)
-    watts = volts**2 / load_ohm
+def predict(fitted: Fitted, load_ohm: float, supply_v: float, power_factor: float = 1.0) -> Prediction:
+    """Volts, true watts with their band, and the draw, into |Z| ohm at a power factor (1: a resistor)."""
+    volts, rule = fitted.output(load_ohm, supply_v, power_factor)
+    watts = volts**2 / load_ohm * power_factor
     low_v, high_v = fitted.fit.band(load_ohm)
-    share = fitted.scale(supply_v)
+    expected_v, share = fitted.fit.output(load_ohm)[0], fitted.scale(supply_v)
     amps = volts / load_ohm
     in_w = fitted.input(load_ohm).watts(watts, amps, amps**2, supply_v, share)
     return Prediction(
         power_w=watts,
         output_v=volts,
-        low_w=(low_v * share) ** 2 / load_ohm,
-        high_w=(high_v * share) ** 2 / load_ohm,
+        low_w=watts * (low_v / expected_v) ** 2,
+        high_w=watts * (high_v / expected_v) ** 2,
         supply_a=in_w / supply_v,
         efficiency=watts / in_w,
         limited_by=rule,
@@ -119,10 +133,10 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     Raises BadInput where the sheet holds neither a usable run nor a claim.
     """
     gaps: list[str] = []
-    exponent, origin = _exponent(sheet)
+    exponent, origin = supply_exponent(sheet)
     chosen, basis = _chosen_runs(sheet, criterion, tone_hz, gaps)
     if chosen:
-        readings = _readings(chosen)
+        readings = readings_of(chosen)
         if any(run.supply_v is None for run in chosen):
             gaps.append("supply volts under load were not recorded for every reading; filled in from the others")
         found = limits.fit(readings.load_ohm, readings.normalised(exponent))
@@ -160,12 +174,22 @@ def _disagreements(load_ohm: limits.Floats, volts: limits.Floats, found: Fit) ->
     return said
 
 
+def _beyond_tones(runs: Sequence[Run], tone_hz: float | None) -> list[str]:
+    """A remark where the tone asked for lies outside those that were tested."""
+    tones = bench_runs.tones_hz(runs)
+    if tone_hz is None or not tones or tones[0] / TONE_REACH <= tone_hz <= tones[-1] * TONE_REACH:
+        return []
+    tested = f"{tones[0]:g} Hz" if len(tones) == 1 else f"{tones[0]:g} to {tones[-1]:g} Hz"
+    return [f"{tone_hz:g} Hz was asked for, only {tested} was measured: the nearest tone stands in"]
+
+
 def _chosen_runs(sheet: Sheet, criterion: Criterion, tone_hz: float | None, gaps: list[str]) -> tuple[list[Run], str]:
     """The runs to fit, what they are in words, and a note of anything that stands in for what was asked."""
     for wanted in (criterion, *CRITERIA):
         if found := bench_runs.at_criterion(sheet.runs, wanted):
             if wanted != criterion:
                 gaps.append(f"no reading at {CRITERION_WORDS[criterion]}: those {CRITERION_WORDS[wanted]} stand in")
+            gaps += _beyond_tones(found, tone_hz)
             chosen = bench_runs.at_tone(found, tone_hz)
             return chosen, f"{_counted(len(chosen))} {CRITERION_WORDS[wanted]}"
     reactive = [
@@ -198,7 +222,7 @@ def _chosen_claims(sheet: Sheet) -> list[Claim]:
     raise BadInput("has neither a usable reading nor a claim; import a bench sheet or enter a claim", "runs")
 
 
-def _readings(runs: list[Run]) -> supply_scaling.Readings:
+def readings_of(runs: list[Run]) -> supply_scaling.Readings:
     """Arrays of a criterion's runs, gaps in the supply volts filled."""
     ohm = np.array([bench_runs.impedance_ohm(r) if r.load_kind == "reactive" else r.load_ohm for r in runs])
     volts = np.array([bench_runs.output_volts(run) for run in runs])
@@ -207,7 +231,7 @@ def _readings(runs: list[Run]) -> supply_scaling.Readings:
 
 
 @lru_cache(maxsize=512)
-def _exponent(sheet: Sheet) -> tuple[float, str]:
+def supply_exponent(sheet: Sheet) -> tuple[float, str]:
     """k: declared, or found from the readings of all criteria together."""
     record = sheet.record
     if record.supply_exponent is not None:
@@ -215,7 +239,7 @@ def _exponent(sheet: Sheet) -> tuple[float, str]:
     if record.supply is not None:
         return (0.0 if record.supply == "regulated" else 1.0), f"declared {record.supply}"
     groups = [
-        _readings(bench_runs.at_tone(runs, None))
+        readings_of(bench_runs.at_tone(runs, None))
         for criterion in CRITERIA
         if (runs := bench_runs.at_criterion(sheet.runs, criterion))
     ]

@@ -7,10 +7,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from underhood.amplifier import AmplifierRecord, Claim, Run
 from underhood.bench import input_power, limits, runs, supply_scaling
 from underhood.bench.sheet import Sheet, fitted, predict
 from underhood.errors import BadInput
-from underhood.job import AmplifierRecord, Claim, Run
 
 RECORD = AmplifierRecord(name="An amplifier")
 

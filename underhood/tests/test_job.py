@@ -4,7 +4,8 @@ import json
 import unittest
 
 from underhood.errors import BadInput
-from underhood.job import Given, Job, json_schema, read_job
+from underhood.job import Job, json_schema, read_job
+from underhood.schema import Given
 from underhood.tests.examples import document
 
 

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from underhood.errors import BadInput
-from underhood.job import Bank, Charger, Given
+from underhood.job import Bank, Charger
+from underhood.schema import Given
 from underhood.supply import battery, charger, network
 from underhood.supply.network import BatteryElement, ChargerElement, ConstantCurrent
 

@@ -1,0 +1,183 @@
+"""What the job file is made of: numbers with a unit, a range and an origin, and parts that refuse unknown keys.
+
+The parts themselves are in `amplifier` and `job`. Every refusal here says what was given and what is allowed.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    GetCoreSchemaHandler,
+    GetJsonSchemaHandler,
+    ValidationError,
+    model_validator,
+)
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema, ErrorDetails, PydanticCustomError, core_schema
+
+from underhood.errors import BadInput, nearest
+
+Origin = Literal["measured", "typed", "assumed"]
+ORIGINS = ("measured", "typed", "assumed")
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """A value and where it comes from. A bare number in a file was typed."""
+
+    value: float
+    origin: Origin = "typed"
+
+
+@dataclass(frozen=True)
+class Range:
+    """Annotation of a number: its unit and what is allowed, inclusive.
+
+    The number may come as `{"value": …, "origin": …}`; on a plain float (see `Number`) only the number is kept.
+    """
+
+    unit: str
+    low: float
+    high: float
+    whole: bool = False
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        keep = source is Given
+        return core_schema.no_info_plain_validator_function(
+            self._given if keep else self._number,
+            serialization=core_schema.plain_serializer_function_ser_schema(_dump) if keep else None,
+        )
+
+    def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        number = {
+            "type": "integer" if self.whole else "number",
+            "minimum": self.low,
+            "maximum": self.high,
+        }
+        return {
+            "anyOf": [
+                number,
+                {
+                    "type": "object",
+                    "additionalProperties": False,
+                    "required": ["value", "origin"],
+                    "properties": {"value": number, "origin": {"enum": list(ORIGINS), "type": "string"}},
+                },
+            ],
+            "x-unit": self.unit,
+        }
+
+    def _given(self, raw: object) -> Given:
+        if isinstance(raw, Given):
+            return raw
+        if isinstance(raw, Mapping):
+            if unknown := set(raw) - {"value", "origin"}:
+                raise PydanticCustomError(
+                    "given", "{text}", {"text": f"holds unknown key {min(unknown)!r}; allowed: origin, value"}
+                )
+            origin = raw.get("origin", "typed")
+            if origin not in ORIGINS:
+                raise PydanticCustomError(
+                    "given", "{text}", {"text": f"origin {origin!r} is not one of {', '.join(ORIGINS)}"}
+                )
+            return Given(self._number(raw.get("value")), origin)
+        return Given(self._number(raw))
+
+    def _number(self, raw: object) -> float:
+        if isinstance(raw, Mapping):
+            return self._given(raw).value
+        number = raw if isinstance(raw, (int, float)) and not isinstance(raw, bool) else math.nan
+        if self.low <= number <= self.high and not (self.whole and number != int(number)):
+            return number
+        kind = "a whole number" if self.whole else "a number"
+        unit = f" {self.unit}" if self.unit else ""
+        text = f"{quote(raw)} is not allowed; give {kind} from {self.low:g} to {self.high:g}{unit}"
+        raise PydanticCustomError("range", "{text}", {"text": text})
+
+
+@dataclass(frozen=True)
+class Number(Range):
+    """A range of a plain number: of a reading, say, whose origin is plain."""
+
+    def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        schema = super().__get_pydantic_json_schema__(core, handler)
+        return {**schema["anyOf"][0], "x-unit": self.unit}
+
+
+def quote(raw: object) -> str:
+    """A value as an error message repeats it, cut where it is long."""
+    text = json.dumps(raw, default=str, ensure_ascii=False)
+    return text if len(text) <= 40 else text[:37] + "…"
+
+
+def _dump(given: Given) -> float | dict[str, object]:
+    """A typed value is written as the bare number."""
+    return given.value if given.origin == "typed" else {"value": given.value, "origin": given.origin}
+
+
+class Part(BaseModel):
+    """A part of the job file: unknown keys are refused with their name and the nearest known one."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, validate_default=False)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _known_keys(cls, data: object) -> object:
+        if isinstance(data, Mapping):
+            names = {field.alias or name for name, field in cls.model_fields.items()}
+            unknown = [key for key in data if key not in names and key not in cls.model_fields]
+            if unknown:
+                text = f"unknown key {unknown[0]!r}; {nearest(str(unknown[0]), names)}"
+                raise PydanticCustomError("unknown_key", "{text}", {"text": text})
+        return data
+
+
+def assumed(value: float) -> Any:
+    """Default of a field whose absence means `value`, assumed."""
+    return Field(default=Given(value, "assumed"))
+
+
+# Quantities that recur. The ranges catch slips (milliohms typed as ohms), not merely bad setups.
+Volts = Annotated[Given, Range("V", 0.1, 64)]
+Amps = Annotated[Given, Range("A", 0, 2000)]
+Ohms = Annotated[Given, Range("ohm", 0.05, 64)]
+SmallOhms = Annotated[Given, Range("ohm", 0, 1)]
+SourceOhms = Annotated[Given, Range("ohm", 0.00005, 1)]
+Celsius = Annotated[Given, Range("°C", -40, 150)]
+Count = Annotated[Given, Range("", 1, 16, whole=True)]
+Hertz = Annotated[Given, Range("Hz", 5, 20000)]
+Price = Annotated[Given, Range("", 0, 1_000_000)]
+Metres = Annotated[Given, Range("m", 0.05, 60)]
+Share = Annotated[Given, Range("", 0, 1)]
+Level = Annotated[Given, Range("dB", -60, 0)]
+Name = Annotated[str, Field(min_length=1, max_length=120)]
+NodeName = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w .-]+$")]
+Note = Annotated[str, Field(max_length=2000)]
+
+
+def explain(error: ValidationError) -> BadInput:
+    """The first of pydantic's findings as one sentence with the field's path."""
+    first: ErrorDetails = error.errors()[0]
+    path = ".".join(str(step) for step in first["loc"] if step not in ("function-plain", "float"))
+    return BadInput(_sentence(first), path)
+
+
+def _sentence(detail: ErrorDetails) -> str:
+    context = detail.get("ctx") or {}
+    match detail["type"]:
+        case "missing":
+            return "is missing"
+        case "literal_error" | "enum":
+            return f"{quote(detail['input'])} is not allowed; give one of {context['expected']}"
+        case "too_long" | "too_short" | "string_too_long" | "string_too_short":
+            return f"has the wrong length; {detail['msg']}"
+        case _:
+            return detail["msg"]
