@@ -228,9 +228,10 @@ def _conditions(run: Run, sheet: Sheet) -> Iterator[Said]:
     if tone is None:
         return
     low, high = record.pass_band_hz or (0.0, math.inf)
-    low = max(low, record.high_pass_set_hz or 0.0)
-    high = min(high, record.low_pass_set_hz or math.inf)
-    if low < high and not low <= tone <= high:
+    set_low, set_high = record.high_pass_set_hz or 0.0, record.low_pass_set_hz or math.inf
+    if set_low < set_high:  # crossed filters are a finding of their own
+        low, high = max(low, set_low), min(high, set_high)
+    if not low <= tone <= high:
         above = f"{low:g} to {high:g} Hz" if math.isfinite(high) else f"{low:g} Hz and more"
         yield "outside_band", "tone_hz", f"{tone:g} Hz; it passes {above}"
 

@@ -69,3 +69,14 @@ class CommandLine(unittest.TestCase):
             with self.subTest(words):
                 code, out, complaint = self.run_it(*words)
                 self.assertEqual((code, out, complaint.count("\n")), (2, "", 1))
+
+    def test_bench_audit_lists_what_was_planted_and_nothing_in_a_clean_sheet(self):
+        planted = SHEET.replace("4,resistive,thd1,40,14.31,33.1,402", "4,resistive,thd1,40,14.31,20.1,402")
+        code, out, _ = self.run_it("bench", "audit", self.file("planted.csv", planted), "--json")
+        findings = json.loads(out)["findings"]
+        self.assertEqual((code, set(findings[0])), (0, {"code", "severity", "row", "text"}))
+        self.assertIn(("impossible_efficiency", 1), {(each["code"], each["row"]) for each in findings})
+        clean = SHEET.replace(",yes,", ",no,")
+        self.assertEqual(
+            json.loads(self.run_it("bench", "audit", self.file("clean.csv", clean), "--json")[1]), {"findings": []}
+        )
