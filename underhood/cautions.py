@@ -14,6 +14,8 @@ CAUTIONS: dict[str, str] = {
     "high_voltage": "Orange cables in electric and hybrid vehicles are lethal: only trained people work on them.",
     "dc_dc_limit": "Never load a DC-DC converter past its maker's limit.",
     "shock": "Above 50 V AC the speaker terminals are a shock hazard. Bridged outputs float: no grounded scope lead.",
+    "resistor_bank": "Resistors reach 200 °C and more and burn skin, cable and bench: bolt them to metal, keep "
+    "them clear, let them cool before you touch them, and never leave them loaded alone.",
     "routing": "Keep cables off airbags, fuel lines, moving parts and hot parts.",
     "indoors": "Run no engine indoors.",
     "hearing": "Loud bass harms hearing: wear protection while testing.",

@@ -4,12 +4,13 @@ What is listed or searched is a column; the reading itself is the core's documen
 """
 
 from django.db import models
+from django.utils import timezone
 
 from server.accounts.models import Workshop
 
 
 class Amplifier(models.Model):
-    """An amplifier of the workshop; `record` is the core's AmplifierRecord.
+    """An amplifier of the workshop; `record` is the core's AmplifierRecord, `version` counts its saves.
 
     `summary` is what the list shows of its newest sheet, worked out when that is imported: fits take too long for a
     list of hundreds.
@@ -18,6 +19,7 @@ class Amplifier(models.Model):
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="amplifiers")
     name = models.CharField(max_length=120)
     record = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
     summary = models.JSONField(default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
 
@@ -30,17 +32,20 @@ class Amplifier(models.Model):
 
 
 class Sheet(models.Model):
-    """The amplifier as measured on one occasion."""
+    """The amplifier as measured on one occasion; `version` counts its saves."""
 
     amplifier = models.ForeignKey(Amplifier, on_delete=models.CASCADE, related_name="sheets")
-    file_name = models.CharField(max_length=200)
+    file_name = models.CharField(max_length=200, blank=True)
+    measured_on = models.DateField(default=timezone.localdate)
+    note = models.CharField(max_length=200, blank=True)
+    version = models.PositiveIntegerField(default=1)
     imported_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        ordering = ("-imported_at", "-id")
+        ordering = ("-measured_on", "-id")
 
     def __str__(self) -> str:
-        return f"{self.amplifier} from {self.file_name}"
+        return f"{self.amplifier} on {self.measured_on}"
 
 
 class Run(models.Model):

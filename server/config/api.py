@@ -5,8 +5,10 @@ from ninja.security import django_auth
 
 from server.accounts.api import router as accounts
 from server.bench.api import router as bench
+from server.bench.tools_api import router as bench_tools
 from server.config import problems
 from server.jobs.api import router as jobs
+from server.tones.api import router as tones
 
 api = NinjaAPI(
     title="Under Hood",
@@ -18,4 +20,6 @@ api = NinjaAPI(
 problems.register(api)
 api.add_router("/session", accounts, tags=["session"])
 api.add_router("/amplifiers", bench, tags=["bench"])
+api.add_router("/bench", bench_tools, tags=["bench"])
+api.add_router("/tones", tones, tags=["tones"])
 api.add_router("", jobs, tags=["jobs"])

@@ -7,6 +7,7 @@ from datetime import datetime
 from ninja import Schema
 from pydantic import Field
 
+from server.config.figures import FigureOut
 from underhood.flags import Flag
 from underhood.job import Job
 from underhood.report import AmplifierReport, Balance, CableReport, EngineReport, PathReport
@@ -53,24 +54,6 @@ class RevisionLine(Schema):
     version: int
     saved_at: datetime
     saved_by: str | None
-
-
-class FigureOut(Schema):
-    """A figure with its sum, and the figures it rests on."""
-
-    symbol: str
-    name: str
-    value: float
-    unit: str
-    origin: str
-    words: str
-    sum: str
-    with_numbers: str
-    source: str
-    low: float | None
-    high: float | None
-    estimate: bool
-    inputs: list[FigureOut]
 
 
 class ForecastOut(Schema):

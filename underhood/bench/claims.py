@@ -13,7 +13,7 @@ from typing import Literal
 from underhood.amplifier import Claim, ClaimKind, Criterion
 from underhood.bench import runs as bench_runs
 from underhood.bench.runs import REFERENCE_V, decibels
-from underhood.bench.sheet import CRITERIA, CRITERION_WORDS, Fitted, Sheet, fitted, predict
+from underhood.bench.sheet import CRITERIA, CRITERION_WORDS, Fitted, Sheet, fitted, meant_for_ohm, predict
 from underhood.errors import BadInput
 from underhood.figure import Figure, given
 
@@ -153,7 +153,7 @@ def fuses_allow(sheet: Sheet) -> Figure | None:
         found = fitted(sheet, "thd1", None)
     except BadInput:
         return None
-    ohm = _meant_for(found, sheet)
+    ohm = meant_for_ohm(found, sheet.record)
     efficiency = predict(found, ohm, REFERENCE_V).efficiency
     fuses = sum(sheet.record.fuses_a)
     return Figure("P_fuse", "What its own fuses allow", fuses * REFERENCE_V * efficiency, "W",
@@ -162,12 +162,6 @@ def fuses_allow(sheet: Sheet) -> Figure | None:
                           given("V_ref", "Supply", REFERENCE_V, "V", "table", "test voltage of CTA-2006"),
                           given("eta", f"Efficiency at full output into {ohm:g} Ω", efficiency, "",
                                 "assumed" if found.input(ohm).assumed else "measured")))  # fmt: skip
-
-
-def _meant_for(found: Fitted, sheet: Sheet) -> float:
-    """The lowest load that its maker allows and that was measured."""
-    lowest = sheet.record.minimum_load_ohm
-    return max(lowest.value, found.fit.load_ohm[0]) if lowest else found.fit.load_ohm[0]
 
 
 def prices(sheet: Sheet) -> list[PerWatt]:
@@ -179,7 +173,7 @@ def prices(sheet: Sheet) -> list[PerWatt]:
     for criterion in CRITERIA:
         if not bench_runs.at_criterion(sheet.runs, criterion) or (found := _measured(sheet, criterion)) is None:
             continue
-        ohm = _meant_for(found, sheet)
+        ohm = meant_for_ohm(found, sheet.record)
         watts = predict(found, ohm, REFERENCE_V).power_w
         figure = Figure("c", f"Price of a watt {CRITERION_WORDS[criterion]}, {ohm:g} Ω, 14.4 V", price.value / watts,
                         f"{sheet.record.currency or ''}/W".lstrip("/"), words="price paid over measured watts",

@@ -28,8 +28,6 @@ MOST_OVERLOAD = 10.0
 """Times its rating beyond which a resistor is not to be pulsed at all [P]; makers' pulse curves differ."""
 TIME_CONSTANT_S = 60.0
 """Thermal time constant of an aluminium-housed resistor of 50 to 300 W on a plate [P]; measure yours."""
-SURFACE_C = 200.0
-"""A wound resistor's surface at its rated watts reaches this and more (common practice)."""
 
 
 class Resistors(Part):

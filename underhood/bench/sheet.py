@@ -244,3 +244,9 @@ def supply_exponent(sheet: Sheet) -> tuple[float, str]:
         if (runs := bench_runs.at_criterion(sheet.runs, criterion))
     ]
     return supply_scaling.exponent_of(groups)
+
+
+def meant_for_ohm(found: Fitted, record: AmplifierRecord) -> float:
+    """The lowest load that its maker allows and that was measured."""
+    lowest = record.minimum_load_ohm
+    return max(lowest.value, found.fit.load_ohm[0]) if lowest else found.fit.load_ohm[0]

@@ -199,7 +199,7 @@ def _cell(column: str, cell: str, decimal_comma: bool, line: int) -> Any:
     if column in YES_NO:
         return _yes_no(column, cell, line)
     if column in TEXTS:
-        return _harmed(cell)
+        return cell.lower() if column in ("load_kind", "criterion") else _harmed(cell)
     return _number(cell.replace(",", ".") if decimal_comma else cell, column, line)
 
 

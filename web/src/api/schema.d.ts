@@ -17,7 +17,11 @@ export interface paths {
      */
     get: operations["server_bench_api_list_amplifiers"];
     put?: never;
-    post?: never;
+    /**
+     * Create Amplifier
+     * @description A new amplifier with nothing measured yet.
+     */
+    post: operations["server_bench_api_create_amplifier"];
     delete?: never;
     options?: never;
     head?: never;
@@ -53,16 +57,60 @@ export interface paths {
     };
     /**
      * Read Amplifier
-     * @description An amplifier with its newest sheet and fitted curves.
+     * @description An amplifier with its newest sheet, or the one asked for, and what follows from it.
      */
     get: operations["server_bench_api_read_amplifier"];
-    put?: never;
+    /**
+     * Save Amplifier
+     * @description Save record and claims over the version they were changed from.
+     */
+    put: operations["server_bench_api_save_amplifier"];
     post?: never;
     /**
      * Delete Amplifier
      * @description Remove an amplifier; jobs keep their copies.
      */
     delete: operations["server_bench_api_delete_amplifier"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/amplifiers/{amplifier_id}/claims/import": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Import Claims
+     * @description Claims from a CSV file, in place of those on record.
+     */
+    post: operations["server_bench_api_import_claims"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/amplifiers/{amplifier_id}/curves.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Export Curves
+     * @description The fitted curves as CSV, for a spreadsheet.
+     */
+    get: operations["server_bench_api_export_curves"];
+    put?: never;
+    post?: never;
+    delete?: never;
     options?: never;
     head?: never;
     patch?: never;
@@ -97,11 +145,155 @@ export interface paths {
     };
     /**
      * Export Sheet
-     * @description The newest sheet as CSV, readable by `import`.
+     * @description A sheet as CSV, readable by `import`; the newest where none is named.
      */
     get: operations["server_bench_api_export_sheet"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/amplifiers/{amplifier_id}/sheets": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Sheet
+     * @description A further sheet, entered by hand.
+     */
+    post: operations["server_bench_api_create_sheet"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/amplifiers/{amplifier_id}/sheets/{sheet_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Save Sheet
+     * @description Save a sheet's readings over the version they were changed from.
+     */
+    put: operations["server_bench_api_save_sheet"];
+    post?: never;
+    /**
+     * Delete Sheet
+     * @description Remove a sheet with its readings.
+     */
+    delete: operations["server_bench_api_delete_sheet"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/compare": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Compare Amplifiers
+     * @description Two to six amplifiers under the same conditions.
+     */
+    post: operations["server_bench_tools_api_compare_amplifiers"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/draft": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Draft
+     * @description What follows from rows being typed, row by row; nothing is stored.
+     */
+    post: operations["server_bench_tools_api_read_draft"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/resistor-bank": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Plan Resistor Bank
+     * @description Every load that a stock of resistors makes, and how long it bears the expected watts.
+     */
+    post: operations["server_bench_tools_api_plan_resistor_bank"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/room": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * What Fits
+     * @description Which of the workshop's amplifiers fit a space, one or two of them.
+     */
+    post: operations["server_bench_tools_api_what_fits"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/set-up-sheet": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Make Set Up Sheet
+     * @description Target volts, steps and gain structure for an amplifier of the bench or of a job.
+     */
+    post: operations["server_bench_tools_api_make_set_up_sheet"];
     delete?: never;
     options?: never;
     head?: never;
@@ -348,6 +540,46 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/tones": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Presets
+     * @description Tones for the usual jobs.
+     */
+    get: operations["server_tones_api_list_presets"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/tones/tone.wav": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Make Tone
+     * @description A tone as a WAV file; with `download` under a name that says what it is.
+     */
+    get: operations["server_tones_api_make_tone"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/wirings": {
     parameters: {
       query?: never;
@@ -382,6 +614,14 @@ export interface components {
        * @default front
        */
       at: string;
+      /** Band */
+      band?: ("full" | "bass") | null;
+      /** Boost Hz */
+      boost_hz?: number | null;
+      /** Boost Max Db */
+      boost_max_db?: number | null;
+      /** Bridgeable */
+      bridgeable?: boolean | null;
       /** Came From */
       came_from?: string | null;
       /**
@@ -429,6 +669,11 @@ export interface components {
             value: number;
           };
       /**
+       * Dislikes
+       * @default
+       */
+      dislikes: string;
+      /**
        * Dropout V
        * @default {
        *       "origin": "assumed",
@@ -442,11 +687,17 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Fans */
+      fans?: number | null;
       /**
        * Fuses A
        * @default []
        */
       fuses_a: number[];
+      /** High Pass Range Hz */
+      high_pass_range_hz?: [number, number] | null;
+      /** High Pass Set Hz */
+      high_pass_set_hz?: number | null;
       /** Id */
       id: string;
       /** Idle A */
@@ -460,6 +711,13 @@ export interface components {
               }
           )
         | null;
+      /** Input Range V */
+      input_range_v?: [number, number] | null;
+      /**
+       * Inputs
+       * @default []
+       */
+      inputs: ("line" | "high_level")[];
       lead?: components["schemas"]["Lead"] | null;
       /**
        * Level Db
@@ -475,7 +733,36 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /**
+       * Lights
+       * @default []
+       */
+      lights: ("clip" | "protect")[];
+      /**
+       * Likes
+       * @default
+       */
+      likes: string;
+      /** List Price */
+      list_price?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
+      /** List Price Date */
+      list_price_date?: string | null;
       load?: components["schemas"]["Load"] | null;
+      /** Low Pass Range Hz */
+      low_pass_range_hz?: [number, number] | null;
+      /** Low Pass Set Hz */
+      low_pass_set_hz?: number | null;
+      /** Mass Kg */
+      mass_kg?: number | null;
       /**
        * Measured As
        * @default channel
@@ -498,7 +785,7 @@ export interface components {
       /** Partner */
       partner?: string | null;
       /** Pass Band Hz */
-      pass_band_hz?: number[] | null;
+      pass_band_hz?: [number, number] | null;
       /** Price */
       price?:
         | (
@@ -510,9 +797,19 @@ export interface components {
               }
           )
         | null;
+      /** Price Date */
+      price_date?: string | null;
+      /** Remote Level */
+      remote_level?: boolean | null;
       /** Runs */
       runs?: components["schemas"]["Run"][];
+      /** Size Mm */
+      size_mm?: [number, number, number] | null;
       speaker_lead?: components["schemas"]["Wire"] | null;
+      /** Speaker Terminals */
+      speaker_terminals?: number | null;
+      /** Strappable */
+      strappable?: boolean | null;
       /** Supply */
       supply?: ("regulated" | "unregulated") | null;
       /** Supply Exponent */
@@ -545,15 +842,19 @@ export interface components {
     };
     /**
      * AmplifierLine
-     * @description An amplifier in the list; `rated_w` is measured at 14.4 V into `rated_ohm`, an estimate between readings.
+     * @description An amplifier in the list; `rated_w` is at 1 % THD and 14.4 V into `rated_ohm`, an estimate between readings.
      */
     AmplifierLine: {
       /** Amplifier Class */
       amplifier_class: string;
+      /** Channels */
+      channels: number;
       /** Criteria */
       criteria: ("thd1" | "clip" | "burst" | "unstated")[];
       /** Currency */
       currency: string | null;
+      /** Findings */
+      findings: number;
       /** Id */
       id: number;
       /** Lowest Load Ohm */
@@ -562,37 +863,66 @@ export interface components {
       name: string;
       /** Price */
       price: number | null;
+      /** Price Per Watt */
+      price_per_watt: number | null;
       /** Rated Ohm */
       rated_ohm: number | null;
       /** Rated W */
       rated_w: number | null;
       /** Runs */
       runs: number;
+      /** Verdict */
+      verdict: string;
     };
     /**
      * AmplifierOut
-     * @description An amplifier with its newest sheet.
+     * @description An amplifier with one of its sheets opened: the newest, or the one asked for.
      */
     AmplifierOut: {
+      /** Cells */
+      cells: {
+        [key: string]: string;
+      }[];
       /** Claims */
       claims: components["schemas"]["Claim"][];
       /** Curves */
       curves: components["schemas"]["Curve"][];
-      /** File Name */
-      file_name: string | null;
+      /** Findings */
+      findings: components["schemas"]["Finding"][];
       /** Id */
       id: number;
+      judged: components["schemas"]["JudgedOut"];
+      /** One Output */
+      one_output: boolean;
       /** Readings */
       readings: components["schemas"]["Reading"][];
       record: components["schemas"]["AmplifierRecord"];
+      sheet: components["schemas"]["SheetLine"] | null;
       /** Sheets */
-      sheets: number;
+      sheets: components["schemas"]["SheetLine"][];
+      stiffness: components["schemas"]["Stiffness"];
+      /** Tones Hz */
+      tones_hz: number[];
+      /** Version */
+      version: number;
     };
     /**
      * AmplifierRecord
-     * @description What is known of an amplifier besides its runs; the header keys of a bench sheet.
+     * @description What is known of an amplifier besides its runs; the header keys of a bench sheet. Only the name is needed.
+     *
+     *     `band` is `bass` for one that plays nothing above its pass band. Several `speaker_terminals` of a mono amplifier are
+     *     one output. `high_pass_set_hz` and `low_pass_set_hz` are its filters as they stood while it was measured.
+     *     `size_mm` is length, width and height over all.
      */
     AmplifierRecord: {
+      /** Band */
+      band?: ("full" | "bass") | null;
+      /** Boost Hz */
+      boost_hz?: number | null;
+      /** Boost Max Db */
+      boost_max_db?: number | null;
+      /** Bridgeable */
+      bridgeable?: boolean | null;
       /**
        * Channels
        * @default {
@@ -630,6 +960,11 @@ export interface components {
             value: number;
           };
       /**
+       * Dislikes
+       * @default
+       */
+      dislikes: string;
+      /**
        * Dropout V
        * @default {
        *       "origin": "assumed",
@@ -643,11 +978,17 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Fans */
+      fans?: number | null;
       /**
        * Fuses A
        * @default []
        */
       fuses_a: number[];
+      /** High Pass Range Hz */
+      high_pass_range_hz?: [number, number] | null;
+      /** High Pass Set Hz */
+      high_pass_set_hz?: number | null;
       /** Idle A */
       idle_a?:
         | (
@@ -659,6 +1000,42 @@ export interface components {
               }
           )
         | null;
+      /** Input Range V */
+      input_range_v?: [number, number] | null;
+      /**
+       * Inputs
+       * @default []
+       */
+      inputs: ("line" | "high_level")[];
+      /**
+       * Lights
+       * @default []
+       */
+      lights: ("clip" | "protect")[];
+      /**
+       * Likes
+       * @default
+       */
+      likes: string;
+      /** List Price */
+      list_price?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
+      /** List Price Date */
+      list_price_date?: string | null;
+      /** Low Pass Range Hz */
+      low_pass_range_hz?: [number, number] | null;
+      /** Low Pass Set Hz */
+      low_pass_set_hz?: number | null;
+      /** Mass Kg */
+      mass_kg?: number | null;
       /**
        * Measured As
        * @default channel
@@ -679,7 +1056,7 @@ export interface components {
       /** Name */
       name: string;
       /** Pass Band Hz */
-      pass_band_hz?: number[] | null;
+      pass_band_hz?: [number, number] | null;
       /** Price */
       price?:
         | (
@@ -691,6 +1068,16 @@ export interface components {
               }
           )
         | null;
+      /** Price Date */
+      price_date?: string | null;
+      /** Remote Level */
+      remote_level?: boolean | null;
+      /** Size Mm */
+      size_mm?: [number, number, number] | null;
+      /** Speaker Terminals */
+      speaker_terminals?: number | null;
+      /** Strappable */
+      strappable?: boolean | null;
       /** Supply */
       supply?: ("regulated" | "unregulated") | null;
       /** Supply Exponent */
@@ -802,6 +1189,72 @@ export interface components {
       true_to_apparent: number;
       /** Wiring */
       wiring: string;
+    };
+    /**
+     * AtLoad
+     * @description What one amplifier gives into one load; `db` against the first amplifier of the comparison.
+     */
+    AtLoad: {
+      /** Db */
+      db: number;
+      /** Efficiency */
+      efficiency: number;
+      /** Extrapolated */
+      extrapolated: boolean;
+      /** Heat W */
+      heat_w: number;
+      /** High W */
+      high_w: number;
+      /**
+       * Limited By
+       * @enum {string}
+       */
+      limited_by: "voltage" | "current" | "power";
+      /** Low W */
+      low_w: number;
+      /** Output V */
+      output_v: number;
+      /** Power W */
+      power_w: number;
+      /** Supply A */
+      supply_a: number;
+    };
+    /**
+     * AtWork
+     * @description An arrangement under expected watts.
+     *
+     *     on_s, off_s   seconds that the duty allows, starting cold; `on_s` None for good, 0 for not at all
+     */
+    AtWork: {
+      /** Advice */
+      advice: string;
+      /** Expected W */
+      expected_w: number;
+      /** Groups */
+      groups: components["schemas"]["GroupAtWork"][];
+      /**
+       * Joined
+       * @enum {string}
+       */
+      joined: "alone" | "parallel" | "series";
+      /** Lead Share */
+      lead_share: number;
+      /** Load Ohm */
+      load_ohm: number;
+      /** Off S */
+      off_s: number | null;
+      /** On S */
+      on_s: number | null;
+      /** Overload */
+      overload: number;
+      /** Pieces */
+      pieces: number;
+      /** Rated W */
+      rated_w: number;
+      /** With Leads Ohm */
+      with_leads_ohm: number;
+      /** Words */
+      words: string;
     };
     /**
      * Balance
@@ -1024,6 +1477,36 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+    };
+    /**
+     * BankIn
+     * @description A stock of resistors, its duty, and the watts to expect: of an amplifier, or typed for every load.
+     */
+    BankIn: {
+      /** Amplifier Id */
+      amplifier_id?: number | null;
+      /**
+       * @default {
+       *       "lead_ohm": 0,
+       *       "share": 0.1,
+       *       "time_constant_s": 60
+       *     }
+       */
+      duty: components["schemas"]["Duty"];
+      /** Expected W */
+      expected_w?: number | null;
+      /** Resistors */
+      resistors: components["schemas"]["Resistors"][];
+    };
+    /**
+     * BankOut
+     * @description Every load that can be made, the highest first.
+     */
+    BankOut: {
+      /** Cautions */
+      cautions: string[];
+      /** Loads */
+      loads: components["schemas"]["AtWork"][];
     };
     /**
      * Basis
@@ -1770,23 +2253,105 @@ export interface components {
       thd_percent?: number | null;
     };
     /**
+     * CompareIn
+     * @description Two to six amplifiers and the conditions that hold for all.
+     */
+    CompareIn: {
+      /** Amplifiers */
+      amplifiers: components["schemas"]["Entry"][];
+      /**
+       * Criterion
+       * @default thd1
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "burst" | "unstated";
+      /** Load Ohm */
+      load_ohm: number;
+      /**
+       * Power Factor
+       * @default 1
+       */
+      power_factor: number;
+      /**
+       * Rise
+       * @default 1
+       */
+      rise: number;
+      /**
+       * Supply V
+       * @default 14.4
+       */
+      supply_v: number;
+    };
+    /**
+     * CompareOut
+     * @description One row an amplifier, in the order asked for.
+     */
+    CompareOut: {
+      /** Compared */
+      compared: components["schemas"]["Compared"][];
+    };
+    /**
+     * Compared
+     * @description One amplifier of a comparison; prices in its own currency.
+     */
+    Compared: {
+      /** Basis */
+      basis: string;
+      /** Bridged */
+      bridged: boolean;
+      /** Currency */
+      currency: string | null;
+      /** Gaps */
+      gaps: string[];
+      in_box: components["schemas"]["AtLoad"];
+      /** Load Allowed */
+      load_allowed: boolean;
+      /** Minimum Load Ohm */
+      minimum_load_ohm: number | null;
+      /** Name */
+      name: string;
+      nominal: components["schemas"]["AtLoad"];
+      /** Price */
+      price: number | null;
+      /** Price Per Watt */
+      price_per_watt: number | null;
+      /** Terminal Max */
+      terminal_max: string | null;
+    };
+    /**
      * Curve
-     * @description Watts over load at a 14.4 V supply for one criterion; lists of one length.
+     * @description Over load for one criterion and tone; lists of one length.
+     *
+     *     limits_w      watts at 14.4 V that each of the three fitted limits allows: voltage, current, power
+     *     efficiency, supply_a, heat_w, supply_v   at the bench's own supply volts
      */
     Curve: {
+      /** Basis */
+      basis: string;
       /**
        * Criterion
        * @enum {string}
        */
       criterion: "thd1" | "clip" | "burst" | "unstated";
+      /** Efficiency */
+      efficiency: number[];
       /** Exponent Origin */
       exponent_origin: string;
       /** Gaps */
       gaps: string[];
+      /** Heat W */
+      heat_w: number[];
       /** High W */
       high_w: number[];
+      /** Input Assumed */
+      input_assumed: boolean;
       /** Limited By */
       limited_by: ("voltage" | "current" | "power")[];
+      /** Limits W */
+      limits_w: {
+        [key: string]: number[];
+      };
       /** Load Ohm */
       load_ohm: number[];
       /** Low W */
@@ -1794,9 +2359,52 @@ export interface components {
       /** Power W */
       power_w: number[];
       /** Readings */
-      readings: components["schemas"]["ReadingPoint"][];
+      readings: components["schemas"]["Point"][];
+      /** Supply A */
+      supply_a: number[];
       /** Supply Exponent */
       supply_exponent: number;
+      /** Supply V */
+      supply_v: number[];
+      /** Tone Hz */
+      tone_hz: number | null;
+    };
+    /**
+     * DraftIn
+     * @description Rows being typed, for what follows from them; nothing is stored.
+     */
+    DraftIn: {
+      record: components["schemas"]["AmplifierRecord"];
+      /** Rows */
+      rows: {
+        [key: string]: string;
+      }[];
+    };
+    /**
+     * DraftOut
+     * @description Row by row, and the audit of those that can be read; findings count rows as they were sent.
+     */
+    DraftOut: {
+      /** Findings */
+      findings: components["schemas"]["Finding"][];
+      /** Rows */
+      rows: components["schemas"]["DraftRow"][];
+    };
+    /**
+     * DraftRow
+     * @description What follows from one row, or what is wrong with it and where. An empty row has neither.
+     */
+    DraftRow: {
+      /** Column */
+      column: string;
+      /** Efficiency */
+      efficiency: number | null;
+      /** Heat W */
+      heat_w: number | null;
+      /** Out W */
+      out_w: number | null;
+      /** Problem */
+      problem: string;
     };
     /**
      * Draw
@@ -1896,6 +2504,27 @@ export interface components {
         | null;
     };
     /**
+     * Duty
+     * @description How the bank is to be used: the share of the time it is loaded, its leads, its thermal time constant.
+     */
+    Duty: {
+      /**
+       * Lead Ohm
+       * @default 0
+       */
+      lead_ohm: number;
+      /**
+       * Share
+       * @default 0.1
+       */
+      share: number;
+      /**
+       * Time Constant S
+       * @default 60
+       */
+      time_constant_s: number;
+    };
+    /**
      * EngineReport
      * @description The programme in one engine state; volts are None where nothing supplies it, `available_a` where unknown.
      */
@@ -1923,6 +2552,19 @@ export interface components {
       terminal_v: number | null;
       /** Vehicle A */
       vehicle_a: number;
+    };
+    /**
+     * Entry
+     * @description An amplifier in a comparison.
+     */
+    Entry: {
+      /** Amplifier Id */
+      amplifier_id: number;
+      /**
+       * Bridged
+       * @default false
+       */
+      bridged: boolean;
     };
     /**
      * FigureOut
@@ -1955,6 +2597,41 @@ export interface components {
       with_numbers: string;
       /** Words */
       words: string;
+    };
+    /**
+     * Finding
+     * @description One finding. `row` counts readings from 1 and is None for the whole sheet; `column` is the one to look at.
+     *
+     *     `settled` is the reason recorded by whoever looked at it and kept the reading.
+     */
+    Finding: {
+      /** Code */
+      code: string;
+      /**
+       * Column
+       * @default
+       */
+      column: string;
+      /** Meaning */
+      meaning: string;
+      /** Remedy */
+      remedy: string;
+      /** Row */
+      row: number | null;
+      /**
+       * Settled
+       * @default
+       */
+      settled: string;
+      /**
+       * Severity
+       * @enum {string}
+       */
+      severity: "act" | "caution" | "note";
+      /** Text */
+      text: string;
+      /** Title */
+      title: string;
     };
     /**
      * Flag
@@ -2033,6 +2710,66 @@ export interface components {
       terminal_low_v: number | null;
       /** Terminal V */
       terminal_v: number | null;
+    };
+    /**
+     * GainOut
+     * @description How the source's volts sit in the amplifier's input range.
+     */
+    GainOut: {
+      source_v: components["schemas"]["FigureOut"] | null;
+      /** Text */
+      text: string;
+      /** Verdict */
+      verdict: string;
+      while_setting_v: components["schemas"]["FigureOut"] | null;
+    };
+    /**
+     * GroupAtWork
+     * @description What each resistor of a group bears, and how many times its rating that is.
+     */
+    GroupAtWork: {
+      /** In Series */
+      in_series: number;
+      /** Kind */
+      kind: number;
+      /** Ohm */
+      ohm: number;
+      /** Ohm Each */
+      ohm_each: number;
+      /** Overload */
+      overload: number;
+      /** Strings */
+      strings: number;
+      /** Watts Each */
+      watts_each: number;
+      /** Watts Of Each */
+      watts_of_each: number;
+    };
+    /**
+     * Held
+     * @description One reading as it would be had the supply held `REFERENCE_V` at the terminals.
+     *
+     *     lost_db    what the sag took from an unregulated amplifier; None where volts before were not read
+     *     limited    True where the bench, not the amplifier, set this reading
+     *     set_v      where to set the supply, unloaded, to see `REFERENCE_V` under this load; None without a resistance
+     */
+    Held: {
+      /** As Read W */
+      as_read_w: number;
+      /** Held W */
+      held_w: number;
+      /** Limited */
+      limited: boolean;
+      /** Load Ohm */
+      load_ohm: number;
+      /** Lost Db */
+      lost_db: number | null;
+      /** Row */
+      row: number;
+      /** Sag V */
+      sag_v: number | null;
+      /** Set V */
+      set_v: number | null;
     };
     /**
      * Job
@@ -2121,6 +2858,19 @@ export interface components {
       updated_at: string;
       /** Version */
       version: number;
+    };
+    /**
+     * JudgedOut
+     * @description Verdict, claims, what the fuses allow, prices.
+     */
+    JudgedOut: {
+      /** Claims */
+      claims: components["schemas"]["WeighedOut"][];
+      fuses: components["schemas"]["FigureOut"] | null;
+      /** Prices */
+      prices: components["schemas"]["PerWattOut"][];
+      /** Verdict */
+      verdict: string;
     };
     /**
      * Lead
@@ -2479,6 +3229,33 @@ export interface components {
       assumptions: components["schemas"]["Worth"][];
     };
     /**
+     * NewAmplifier
+     * @description An amplifier that nothing was measured of yet.
+     */
+    NewAmplifier: {
+      record: components["schemas"]["AmplifierRecord"];
+    };
+    /**
+     * NewSheet
+     * @description A sheet entered by hand: rows as they were typed.
+     */
+    NewSheet: {
+      /**
+       * Measured On
+       * Format: date
+       */
+      measured_on: string;
+      /**
+       * Note
+       * @default
+       */
+      note: string;
+      /** Rows */
+      rows: {
+        [key: string]: string;
+      }[];
+    };
+    /**
      * Node
      * @description A place where cables meet.
      */
@@ -2517,6 +3294,52 @@ export interface components {
       vehicle_a: number;
       /** Vehicle W */
       vehicle_w: number;
+    };
+    /**
+     * PerWattOut
+     * @description Price of a measured watt at one criterion.
+     */
+    PerWattOut: {
+      /**
+       * Criterion
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "burst" | "unstated";
+      /** Load Ohm */
+      load_ohm: number;
+      price_per_watt: components["schemas"]["FigureOut"] | null;
+      /** Watts */
+      watts: number;
+    };
+    /**
+     * Point
+     * @description A reading on the charts; `power_w` carried to 14.4 V, everything else as read. None where it was not.
+     */
+    Point: {
+      /** As Read W */
+      as_read_w: number;
+      /** Efficiency */
+      efficiency: number | null;
+      /** Heat W */
+      heat_w: number | null;
+      /** Load Ohm */
+      load_ohm: number;
+      /** Power W */
+      power_w: number;
+      /** Row */
+      row: number;
+      /** Supply A */
+      supply_a: number | null;
+      /** Supply V */
+      supply_v: number | null;
+    };
+    /**
+     * Presets
+     * @description The tones that the trade calls for most.
+     */
+    Presets: {
+      /** Presets */
+      presets: components["schemas"]["Setting"][];
     };
     /**
      * Problem
@@ -2562,6 +3385,11 @@ export interface components {
      */
     Reading: {
       /**
+       * As Read
+       * @default
+       */
+      as_read: string;
+      /**
        * Criterion
        * @enum {string}
        */
@@ -2586,6 +3414,11 @@ export interface components {
       heatsink_c?: number | null;
       /** Impedance Ohm */
       impedance_ohm?: number | null;
+      /**
+       * Kept
+       * @default false
+       */
+      kept: boolean;
       /** Level Db */
       level_db?: number | null;
       /**
@@ -2638,18 +3471,16 @@ export interface components {
       tone_hz?: number | null;
     };
     /**
-     * ReadingPoint
-     * @description A reading on the chart, referred to 14.4 V, and as it was read.
+     * Resistors
+     * @description Equal resistors in stock.
      */
-    ReadingPoint: {
-      /** As Read W */
-      as_read_w: number;
-      /** Load Ohm */
-      load_ohm: number;
-      /** Power W */
-      power_w: number;
-      /** Supply V */
-      supply_v: number | null;
+    Resistors: {
+      /** Count */
+      count: number;
+      /** Ohm */
+      ohm: number;
+      /** Watts */
+      watts: number;
     };
     /**
      * Return
@@ -2723,10 +3554,41 @@ export interface components {
       version: number;
     };
     /**
+     * RoomIn
+     * @description The space at hand: length, width, height.
+     */
+    RoomIn: {
+      /** Space Mm */
+      space_mm: [number, number, number];
+    };
+    /**
+     * RoomLine
+     * @description How an amplifier fits it; empty `ways` where it does not, None where its size is unknown.
+     */
+    RoomLine: {
+      /** Id */
+      id: number;
+      /** Name */
+      name: string;
+      /** Size Mm */
+      size_mm: number[] | null;
+      /** Ways */
+      ways: string[] | null;
+    };
+    /**
      * Run
      * @description One reading of an amplifier on the bench; the columns of a bench sheet.
+     *
+     *     `meter_range` is full scale of the meter that read `supply_a`, or `output_v` where no amps were read. After the
+     *     audit a reading may be `excluded` from the fit, `kept` although something speaks against it, or corrected, with what
+     *     was first read in `as_read`; `reason` says why.
      */
     Run: {
+      /**
+       * As Read
+       * @default
+       */
+      as_read: string;
       /**
        * Criterion
        * @enum {string}
@@ -2748,6 +3610,11 @@ export interface components {
       heatsink_c?: number | null;
       /** Impedance Ohm */
       impedance_ohm?: number | null;
+      /**
+       * Kept
+       * @default false
+       */
+      kept: boolean;
       /** Level Db */
       level_db?: number | null;
       /**
@@ -2798,11 +3665,44 @@ export interface components {
       tone_hz?: number | null;
     };
     /**
+     * SaveAmplifier
+     * @description Record and claims, and the version they were changed from.
+     */
+    SaveAmplifier: {
+      /** Claims */
+      claims: components["schemas"]["Claim"][];
+      record: components["schemas"]["AmplifierRecord"];
+      /** Version */
+      version: number;
+    };
+    /**
      * SaveJob
      * @description A setup and the version it was changed from.
      */
     SaveJob: {
       setup: components["schemas"]["Job"];
+      /** Version */
+      version: number;
+    };
+    /**
+     * SaveSheet
+     * @description A sheet, and the version it was changed from.
+     */
+    SaveSheet: {
+      /**
+       * Measured On
+       * Format: date
+       */
+      measured_on: string;
+      /**
+       * Note
+       * @default
+       */
+      note: string;
+      /** Rows */
+      rows: {
+        [key: string]: string;
+      }[];
       /** Version */
       version: number;
     };
@@ -2819,11 +3719,128 @@ export interface components {
       workshop: string | null;
     };
     /**
+     * SetUp
+     * @description What is to be set up. `filters_hz` are the high-pass and low-pass to restore afterwards.
+     */
+    SetUp: {
+      /**
+       * Bridged
+       * @default false
+       */
+      bridged: boolean;
+      /**
+       * Criterion
+       * @default thd1
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "burst" | "unstated";
+      /** High Pass Hz */
+      high_pass_hz?: number | null;
+      /** Load Ohm */
+      load_ohm: number;
+      /** Low Pass Hz */
+      low_pass_hz?: number | null;
+      /**
+       * Overlap Db
+       * @default 5
+       */
+      overlap_db: number;
+      /**
+       * Power Factor
+       * @default 1
+       */
+      power_factor: number;
+      /**
+       * Rise
+       * @default 1
+       */
+      rise: number;
+      source?: components["schemas"]["SourceVolts"] | null;
+      /**
+       * Supply V
+       * @default 14.4
+       */
+      supply_v: number;
+      /** Tone Hz */
+      tone_hz?: number | null;
+    };
+    /**
+     * SetUpIn
+     * @description What to set up: an amplifier of the bench, or one of a job by its id there.
+     */
+    SetUpIn: {
+      /** Amplifier Id */
+      amplifier_id?: number | null;
+      /**
+       * Job Amplifier
+       * @default
+       */
+      job_amplifier: string;
+      /** Job Id */
+      job_id?: number | null;
+      to: components["schemas"]["SetUp"];
+    };
+    /**
+     * SetUpOut
+     * @description The set-up sheet.
+     */
+    SetUpOut: {
+      /** Cautions */
+      cautions: string[];
+      clamp_a: components["schemas"]["FigureOut"] | null;
+      gain: components["schemas"]["GainOut"] | null;
+      /** Gaps */
+      gaps: string[];
+      /** Meter Range V */
+      meter_range_v: number;
+      /** Name */
+      name: string;
+      /** Overlap Db */
+      overlap_db: number;
+      /** Steps */
+      steps: components["schemas"]["Step"][];
+      target_v: components["schemas"]["FigureOut"] | null;
+      /** Tone Hz */
+      tone_hz: number;
+    };
+    /**
+     * Setting
+     * @description A tone that a job of the trade calls for, in words.
+     */
+    Setting: {
+      /** Name */
+      name: string;
+      tone: components["schemas"]["Tone"];
+      /** Words */
+      words: string;
+    };
+    /**
      * SetupIn
      * @description A setup that need not be saved.
      */
     SetupIn: {
       setup: components["schemas"]["Job"];
+    };
+    /**
+     * SheetLine
+     * @description A sheet of an amplifier.
+     */
+    SheetLine: {
+      /** File Name */
+      file_name: string;
+      /** Id */
+      id: number;
+      /**
+       * Measured On
+       * Format: date
+       */
+      measured_on: string;
+      /** Note */
+      note: string;
+      /** Runs */
+      runs: number;
+      /** Version */
+      version: number;
     };
     /**
      * SourceFlow
@@ -2845,6 +3862,56 @@ export interface components {
       node: string;
       /** Watts */
       watts: number;
+    };
+    /**
+     * SourceResistance
+     * @description Ohms with their standard error (None with a single reading), and how they were found.
+     */
+    SourceResistance: {
+      /** Amps Estimated */
+      amps_estimated: number;
+      /** Ohm */
+      ohm: number;
+      /** Readings */
+      readings: number;
+      /** Spread Ohm */
+      spread_ohm: number | null;
+      /** Words */
+      words: string;
+    };
+    /**
+     * SourceVolts
+     * @description What the source gives with a 0 dBFS tone at its last clean volume step.
+     */
+    SourceVolts: {
+      /** Clean Step */
+      clean_step?: number | null;
+      /** Clean V */
+      clean_v: number;
+      /** Last Step */
+      last_step?: number | null;
+    };
+    /**
+     * Step
+     * @description One thing to do, and what to put back afterwards (empty where nothing).
+     */
+    Step: {
+      /** Do */
+      do: string;
+      /**
+       * Restore
+       * @default
+       */
+      restore: string;
+    };
+    /**
+     * Stiffness
+     * @description The bench's source resistance, where it shows, and every reading at held volts.
+     */
+    Stiffness: {
+      /** Readings */
+      readings: components["schemas"]["Held"][];
+      source: components["schemas"]["SourceResistance"] | null;
     };
     /**
      * Sweep
@@ -2913,6 +3980,81 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+    };
+    /**
+     * Tone
+     * @description A test tone: kind, frequency (not used by a sweep), level, length and file format.
+     */
+    Tone: {
+      /**
+       * Bits
+       * @default 16
+       * @enum {integer}
+       */
+      bits: 16 | 24;
+      /**
+       * Kind
+       * @default sine
+       * @enum {string}
+       */
+      kind: "sine" | "burst" | "sweep";
+      /**
+       * Level Db
+       * @default 0
+       */
+      level_db: number;
+      /**
+       * Sample Rate
+       * @default 48000
+       * @enum {integer}
+       */
+      sample_rate: 44100 | 48000;
+      /**
+       * Seconds
+       * @default 30
+       */
+      seconds: number;
+      /**
+       * Tone Hz
+       * @default 40
+       */
+      tone_hz: number;
+    };
+    /**
+     * ToneQuery
+     * @description A tone as it stands in an address; the core's Tone says what is allowed.
+     */
+    ToneQuery: {
+      /**
+       * Bits
+       * @default 16
+       */
+      bits: number;
+      /**
+       * Kind
+       * @default sine
+       */
+      kind: string;
+      /**
+       * Level Db
+       * @default 0
+       */
+      level_db: number;
+      /**
+       * Sample Rate
+       * @default 48000
+       */
+      sample_rate: number;
+      /**
+       * Seconds
+       * @default 30
+       */
+      seconds: number;
+      /**
+       * Tone Hz
+       * @default 40
+       */
+      tone_hz: number;
     };
     /**
      * Vehicle
@@ -3017,6 +4159,30 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+    };
+    /**
+     * WeighedOut
+     * @description A claim against what was measured at its own supply volts.
+     */
+    WeighedOut: {
+      claim: components["schemas"]["Claim"];
+      /**
+       * Criterion
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "burst" | "unstated";
+      /** Db */
+      db: number | null;
+      measured: components["schemas"]["FigureOut"] | null;
+      /** Remark */
+      remark: string;
+      /** Share */
+      share: number | null;
+      /**
+       * Standing
+       * @enum {string}
+       */
+      standing: "meets" | "short" | "unmeasured";
     };
     /**
      * Wire
@@ -3271,6 +4437,39 @@ export interface operations {
       };
     };
   };
+  server_bench_api_create_amplifier: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewAmplifier"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AmplifierOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   server_bench_api_import_sheet: {
     parameters: {
       query?: never;
@@ -3312,7 +4511,10 @@ export interface operations {
   };
   server_bench_api_read_amplifier: {
     parameters: {
-      query?: never;
+      query?: {
+        sheet?: number | null;
+        tone_hz?: number | null;
+      };
       header?: never;
       path: {
         amplifier_id: number;
@@ -3341,6 +4543,59 @@ export interface operations {
       };
     };
   };
+  server_bench_api_save_amplifier: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        amplifier_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SaveAmplifier"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AmplifierOut"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   server_bench_api_delete_amplifier: {
     parameters: {
       query?: never;
@@ -3359,6 +4614,80 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_api_import_claims: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        amplifier_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AmplifierOut"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_api_export_curves: {
+    parameters: {
+      query?: {
+        sheet?: number | null;
+      };
+      header?: never;
+      path: {
+        amplifier_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
       /** @description Not Found */
       404: {
         headers: {
@@ -3403,7 +4732,9 @@ export interface operations {
   };
   server_bench_api_export_sheet: {
     parameters: {
-      query?: never;
+      query?: {
+        sheet?: number | null;
+      };
       header?: never;
       path: {
         amplifier_id: number;
@@ -3414,6 +4745,326 @@ export interface operations {
     responses: {
       /** @description Not Found */
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_api_create_sheet: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        amplifier_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewSheet"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AmplifierOut"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_api_save_sheet: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        amplifier_id: number;
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SaveSheet"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AmplifierOut"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_api_delete_sheet: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        amplifier_id: number;
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_tools_api_compare_amplifiers: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CompareIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CompareOut"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_tools_api_read_draft: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DraftIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DraftOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_tools_api_plan_resistor_bank: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BankIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["BankOut"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_tools_api_what_fits: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RoomIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RoomLine"][];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_bench_tools_api_make_set_up_sheet: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetUpIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SetUpOut"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
         headers: {
           [name: string]: unknown;
         };
@@ -3916,6 +5567,54 @@ export interface operations {
       };
       /** @description Forbidden */
       403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_tones_api_list_presets: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Presets"];
+        };
+      };
+    };
+  };
+  server_tones_api_make_tone: {
+    parameters: {
+      query?: {
+        kind?: string;
+        tone_hz?: number;
+        level_db?: number;
+        seconds?: number;
+        sample_rate?: number;
+        bits?: number;
+        download?: boolean;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Unprocessable Entity */
+      422: {
         headers: {
           [name: string]: unknown;
         };
