@@ -136,3 +136,8 @@ class AmplifierRecord(Part):
     def one_output(self) -> bool:
         """Whether extra pairs of speaker terminals are the same output again: on a mono amplifier they are."""
         return self.channels.value == 1 and (self.speaker_terminals or 1) > 1
+
+    @property
+    def outputs(self) -> int:
+        """How many outputs like the measured one it has: its channels, or its bridged pairs."""
+        return max(int(self.channels.value) // (2 if self.measured_as == "bridged" else 1), 1)

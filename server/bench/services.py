@@ -204,7 +204,9 @@ def summary(sheet: BenchSheet) -> dict[str, Any]:
         "lowest_load_ohm": min((run.load_ohm for run in sheet.runs), default=None),
         "rated_w": watts,
         "rated_ohm": ohm,
-        "price_per_watt": None if price is None or not watts or not sheet.runs else price / watts,
+        "price_per_watt": None
+        if price is None or not watts or not sheet.runs
+        else price / (watts * sheet.record.outputs),
         "verdict": judge(sheet).verdict,
         "findings": sum(each.severity != "note" for each in audit(sheet)),
         "channels": int(sheet.record.channels.value),

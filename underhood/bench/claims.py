@@ -49,7 +49,7 @@ class Weighed:
 
 @dataclass(frozen=True)
 class PerWatt:
-    """Price of a measured watt at one criterion, into the load the amplifier is meant for, at 14.4 V."""
+    """Price of a measured watt of all channels, into the load the amplifier is meant for, at 14.4 V."""
 
     criterion: Criterion
     load_ohm: float
@@ -129,11 +129,10 @@ def _of_kind(kind: ClaimKind, group: Sequence[Weighed]) -> str:
     said = []
     if met := [each for each in group if each.standing == "meets"]:
         said.append(f"meets its {KIND_WORDS[kind]} at {_listed(met)}")
-    said += [
-        f"{1 - each.share:.0%} short{'' if met else ' of its ' + KIND_WORDS[kind]} at {each.claim.load_ohm:g} Ω"
-        for each in group
-        if each.standing == "short" and each.share is not None
-    ]
+    for each in group:
+        if each.standing == "short" and each.share is not None:
+            whose = "" if said else f" of its {KIND_WORDS[kind]}"
+            said.append(f"{1 - each.share:.0%} short{whose} at {each.claim.load_ohm:g} Ω")
     if open_ := [each for each in group if each.standing == "unmeasured"]:
         said.append(f"{'its ' + KIND_WORDS[kind] if not said else 'that'} at {_listed(open_)} was not measured")
     text = ", ".join(said)
@@ -156,7 +155,7 @@ def fuses_allow(sheet: Sheet) -> Figure | None:
     ohm = meant_for_ohm(found, sheet.record)
     efficiency = predict(found, ohm, REFERENCE_V).efficiency
     fuses = sum(sheet.record.fuses_a)
-    return Figure("P_fuse", "What its own fuses allow", fuses * REFERENCE_V * efficiency, "W",
+    return Figure("P_fuse", "What its own fuses allow, all channels", fuses * REFERENCE_V * efficiency, "W",
                   words="amps of all fuses, times the supply, times its efficiency", sum="I_fuse * V_ref * eta",
                   inputs=(given("I_fuse", "Its fuses together", fuses, "A", "typed"),
                           given("V_ref", "Supply", REFERENCE_V, "V", "table", "test voltage of CTA-2006"),
@@ -174,11 +173,12 @@ def prices(sheet: Sheet) -> list[PerWatt]:
         if not bench_runs.at_criterion(sheet.runs, criterion) or (found := _measured(sheet, criterion)) is None:
             continue
         ohm = meant_for_ohm(found, sheet.record)
-        watts = predict(found, ohm, REFERENCE_V).power_w
-        figure = Figure("c", f"Price of a watt {CRITERION_WORDS[criterion]}, {ohm:g} Ω, 14.4 V", price.value / watts,
-                        f"{sheet.record.currency or ''}/W".lstrip("/"), words="price paid over measured watts",
-                        sum="price / P", inputs=(given("price", "Price paid", price.value, sheet.record.currency or "",
-                                                       price.origin),
-                                                 given("P", "Measured watts", watts, "W", "measured")))  # fmt: skip
+        watts = predict(found, ohm, REFERENCE_V).power_w * sheet.record.outputs
+        name = f"Price of a watt {CRITERION_WORDS[criterion]}, {ohm:g} Ω, 14.4 V"
+        currency = sheet.record.currency or ""
+        paid = given("price", "Price paid", price.value, currency, price.origin)
+        measured = given("P", "Measured watts of all channels", watts, "W", "measured")
+        figure = Figure("c", name, price.value / watts, f"{currency}/W", words="price paid over measured watts",
+                        sum="price / P", inputs=(paid, measured))  # fmt: skip
         out.append(PerWatt(criterion, ohm, watts, figure))
     return out

@@ -49,7 +49,7 @@ class AtLoad:
 
 @dataclass(frozen=True, slots=True)
 class Compared:
-    """One amplifier of a comparison; prices in its own currency."""
+    """One amplifier of a comparison; prices in its own currency, a watt's over all its outputs in the box."""
 
     name: str
     bridged: bool
@@ -113,6 +113,7 @@ def _compared(sheet: Sheet, bridged: bool, at: Conditions, answer: _Answer, firs
     lowest = record.minimum_load_ohm.value if record.minimum_load_ohm else None
     price = record.price.value if record.price else None
     in_box = _at_load(answer.in_box, answer.channels, first.in_box.power_w * first.channels)
+    all_w = in_box.power_w * max(record.outputs // answer.channels, 1)
     return Compared(
         name=record.name,
         bridged=bridged,
@@ -120,7 +121,7 @@ def _compared(sheet: Sheet, bridged: bool, at: Conditions, answer: _Answer, firs
         in_box=in_box,
         price=price,
         currency=record.currency,
-        price_per_watt=None if price is None else price / in_box.power_w,
+        price_per_watt=None if price is None else price / all_w,
         minimum_load_ohm=lowest,
         load_allowed=lowest is None or at.load_ohm / answer.channels >= 0.995 * lowest,
         terminal_max=record.terminal_max,

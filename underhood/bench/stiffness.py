@@ -73,9 +73,11 @@ def stiffness(sheet: Sheet) -> Stiffness:
 def source_resistance(runs: Sequence[Run], found: Fitted | None) -> SourceResistance | None:
     """Least squares over the readings: sag over amps through zero; else volts under load over amps.
 
-    Where no amps were read they are worked out from the output and the fitted draw; None with nothing to go by.
+    Bursts do not count: they are over before a meter has settled. Where no amps were read they are worked out from the
+    output and the fitted draw; None with nothing to go by.
     """
-    rows = [(run.supply_before_v, run.supply_v, *_amps(run, found)) for run in bench_runs.usable(runs) if run.supply_v]
+    steady = [run for run in bench_runs.usable(runs) if run.criterion != "burst"]
+    rows = [(run.supply_before_v, run.supply_v, *_amps(run, found)) for run in steady if run.supply_v]
     known = [(before, under, amps, estimated) for before, under, amps, estimated in rows if amps]
     sags = [(before - under, amps, est) for before, under, amps, est in known if before is not None and under]
     if sags:

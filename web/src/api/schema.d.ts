@@ -2293,7 +2293,7 @@ export interface components {
     };
     /**
      * Compared
-     * @description One amplifier of a comparison; prices in its own currency.
+     * @description One amplifier of a comparison; prices in its own currency, a watt's over all its outputs in the box.
      */
     Compared: {
       /** Basis */
