@@ -41,12 +41,47 @@ class Screenshots(BrowserTest):
         page.keyboard.press("4")
         self.shoot("job-van-garage")
         page.get_by_role("button", name="Daylight").click()
+        self.bench()
+        self.tones()
+
+    def bench(self) -> None:
+        page = self.page
         page.get_by_role("link", name="Bench").click()
         page.get_by_role("heading", name="Bench").wait_for()
         self.shoot("bench")
         page.get_by_role("link", name="Marram 1200 mono").click()
-        page.get_by_role("img").first.wait_for(state="attached")
-        self.shoot("bench-amplifier")
+        page.get_by_role("radio", name="1 % THD").click()
+        page.get_by_label("Laid over it").select_option(label="sheet of 2022-06-02")
+        page.get_by_text("1 % THD, 2022").first.wait_for()
+        self.shoot("bench-curves")
+        page.get_by_role("link", name="Bench", exact=True).first.click()
+        page.get_by_role("link", name="Sandlance 1000 mono").click()
+        page.get_by_role("tab", name="Readings").click()
+        page.get_by_role("button", name="row 4: off its own line").click()
+        self.shoot("bench-readings")
+        page.get_by_role("link", name="Bench", exact=True).first.click()
+        page.get_by_role("link", name="Groyne 3000 mono").click()
+        page.get_by_role("tab", name="Claims").click()
+        self.shoot("bench-claims")
+        page.get_by_role("link", name="Bench", exact=True).first.click()
+        page.get_by_role("link", name="Compare").click()
+        for name in ("Marram 1200 mono", "Groyne 3000 mono", "Skerry 800 mono", "Cuttle 650 mono", "Withy 4x70"):
+            page.get_by_role("button", name=name).click()
+        page.get_by_role("button", name="bridged").click()
+        self.shoot("bench-compare")
+        page.get_by_role("link", name="Resistor bank").click()
+        page.get_by_label("Of an amplifier, at clipping").select_option(label="Marram 1200 mono")
+        page.get_by_role("button", name="3 Ω", exact=True).click()
+        self.shoot("bench-resistors")
+
+    def tones(self) -> None:
+        page = self.page
+        page.get_by_role("link", name="Tones").click()
+        self.shoot("tones")
+        page.get_by_role("tab", name="Set-up sheet").click()
+        page.get_by_label("Amplifier").select_option(label="Estate car, two 12s: Marram 1200 mono")
+        page.get_by_role("article").wait_for()
+        self.shoot("set-up-sheet")
 
 
 def main(folder: Path) -> int:

@@ -18,8 +18,6 @@ from server.jobs.models import Job
 from underhood.amplifier import AmplifierRecord
 from underhood.bench import sheet_csv
 
-AXE = Path(__file__).resolve().parents[1] / "node_modules" / "axe-core" / "axe.min.js"
-
 
 def bench_sheet() -> str:
     """A made-up mono amplifier: eight loads, three criteria, supply volts and amps."""
@@ -58,8 +56,9 @@ class Story(BrowserTest):
         page.get_by_role("link", name="Bench").click()
         page.get_by_label("Import a bench sheet").set_input_files(self.file("lugworm.csv", bench_sheet()))
         expect(page.get_by_role("heading", name="Lugworm 900 mono")).to_be_visible()
-        expect(page.get_by_role("table", name="Readings").get_by_role("row")).to_have_count(25)
         self.read_the_chart(page)
+        page.get_by_role("tab", name="Readings").click()
+        expect(page.get_by_role("table", name="Readings").get_by_role("row")).to_have_count(25)
 
         page.get_by_role("link", name="Jobs", exact=True).click()
         page.get_by_role("button", name="New job").click()
@@ -187,31 +186,3 @@ class Story(BrowserTest):
         self.fill("Length", "40")
         page.get_by_role("textbox", name="Size").fill("14 AWG")
         expect(page.locator("[data-path-strip]").get_by_role("alert")).to_contain_text("No operating point, at idle")
-
-    def test_views_have_no_accessibility_faults_in_either_theme(self) -> None:
-        page = self.enter()
-        axe = AXE.read_text(encoding="utf-8")
-        addresses = [page.url]
-        page.get_by_role("link", name="Estate car, two 12s").click()
-        page.get_by_role("complementary", name="Ledger").wait_for()
-        addresses += [
-            re.sub(r"/\w+$", f"/{station}", page.url) for station in ("load", "amplifiers", "draw", "supply", "cable")
-        ]
-        page.get_by_role("link", name="Bench").click()
-        addresses.append(page.url)
-        page.get_by_role("link", name="Marram 1200 mono").click()
-        page.get_by_role("figure").wait_for()
-        addresses.append(page.url)
-        for theme in ("daylight", "garage"):
-            page.evaluate(f"localStorage.setItem('under-hood-theme', '{theme}')")
-            for address in addresses:
-                page.goto(address)
-                page.wait_for_load_state("networkidle")
-                page.evaluate(axe)
-                found = page.evaluate("axe.run({ runOnly: ['wcag2a', 'wcag2aa'] })")
-                faults = [
-                    (fault["id"], node["target"], node["failureSummary"])
-                    for fault in found["violations"]
-                    for node in fault["nodes"]
-                ]
-                self.assertEqual(faults, [], f"{theme} {address}")

@@ -70,8 +70,9 @@ class Claim(Part):
 
 
 Hertz = Annotated[float, Number("Hz", 1, 50000)]
-HertzRange = Annotated[tuple[Hertz, Hertz], Field(description="from, to")]
-MILLIMETRES = Number("mm", 1, 10000)
+HertzRange = Annotated[tuple[Hertz, ...], Field(min_length=2, max_length=2)]
+VoltsRange = Annotated[tuple[Annotated[float, Number("V", 0.01, 50)], ...], Field(min_length=2, max_length=2)]
+Millimetres = Annotated[tuple[Annotated[float, Number("mm", 1, 10000)], ...], Field(min_length=3, max_length=3)]
 
 
 class AmplifierRecord(Part):
@@ -101,7 +102,7 @@ class AmplifierRecord(Part):
     terminal_inputs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
     speaker_terminals: Annotated[float, Number("", 1, 24, whole=True)] | None = None
     inputs: tuple[Literal["line", "high_level"], ...] = Field(default=(), max_length=2)
-    input_range_v: tuple[Annotated[float, Number("V", 0.01, 50)], Annotated[float, Number("V", 0.01, 50)]] | None = None
+    input_range_v: VoltsRange | None = None
     high_pass_range_hz: HertzRange | None = None
     low_pass_range_hz: HertzRange | None = None
     high_pass_set_hz: Hertz | None = None
@@ -111,9 +112,7 @@ class AmplifierRecord(Part):
     lights: tuple[Literal["clip", "protect"], ...] = Field(default=(), max_length=2)
     remote_level: bool | None = None
     fans: Annotated[float, Number("", 0, 12, whole=True)] | None = None
-    size_mm: (
-        tuple[Annotated[float, MILLIMETRES], Annotated[float, MILLIMETRES], Annotated[float, MILLIMETRES]] | None
-    ) = None
+    size_mm: Millimetres | None = None
     mass_kg: Annotated[float, Number("kg", 0.05, 200)] | None = None
     price: Price | None = None
     price_date: Date | None = None

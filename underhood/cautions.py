@@ -16,6 +16,8 @@ CAUTIONS: dict[str, str] = {
     "shock": "Above 50 V AC the speaker terminals are a shock hazard. Bridged outputs float: no grounded scope lead.",
     "resistor_bank": "Resistors reach 200 °C and more and burn skin, cable and bench: bolt them to metal, keep "
     "them clear, let them cool before you touch them, and never leave them loaded alone.",
+    "test_tone": "Start with the volume down: a steady full-scale tone burns coils and harms hearing within minutes. "
+    "Play it only as long as it takes to read the meter.",
     "routing": "Keep cables off airbags, fuel lines, moving parts and hot parts.",
     "indoors": "Run no engine indoors.",
     "hearing": "Loud bass harms hearing: wear protection while testing.",

@@ -105,6 +105,11 @@ def shown(value: float) -> str:
     return text.rstrip("0").rstrip(".") if "." in text else text
 
 
+def percent(share: float) -> str:
+    """A share in whole percent, with the space that the standard asks for (ISO 80000-1), unbroken."""
+    return f"{100 * share:.0f}\u00a0%"
+
+
 def pretty(expression: str) -> str:
     """Python's operators as an installer writes them."""
     replaced = expression.replace("**2", "²").replace("**", "^").replace("*", "·").replace("sqrt", "√")

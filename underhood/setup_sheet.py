@@ -119,7 +119,7 @@ def target_volts(sheet: Sheet, to: SetUp, tone_hz: float) -> Figure:
     found, channels = fitted(sheet, to.criterion, tone_hz), _channels(sheet, to)
     each = predict(found, to.load_ohm / channels, to.supply_v)
     watts = each.power_w * channels
-    name = f"Watts {CRITERION_WORDS[to.criterion]} into {to.load_ohm:g} Ω at {to.supply_v:g} V"
+    name = f"Watts {CRITERION_WORDS[to.criterion]} into {to.load_ohm:g} Ω at {to.supply_v:.2f} V"
     power = Figure("P", name, watts, "W",
                    origin="assumed" if found.fit.claimed else "measured", words=f"fitted to {found.basis}",
                    low=each.low_w * channels, high=each.high_w * channels)  # fmt: skip
@@ -147,14 +147,15 @@ def clamp_amps(sheet: Sheet, to: SetUp, tone_hz: float) -> Figure:
 def _steps(record: AmplifierRecord, to: SetUp, tone_hz: float, target_v: float) -> Iterator[Step]:
     yield Step("Turn the amplifier's gain fully down and take the speakers off its terminals, if you set it unloaded.",
                "Put the speakers back with the power off.")  # fmt: skip
-    yield _filter("high-pass", record.high_pass_range_hz and record.high_pass_range_hz[0], "lowest", to.high_pass_hz)
-    yield _filter("low-pass", record.low_pass_range_hz and record.low_pass_range_hz[1], "highest", to.low_pass_hz)
+    high, low = record.high_pass_range_hz, record.low_pass_range_hz
+    yield _filter("high-pass", high[0] if high else None, "lowest", to.high_pass_hz)
+    yield _filter("low-pass", low[1] if low else None, "highest", to.low_pass_hz)
     yield Step("Set bass boost, remote level and every tone control to 0 dB or flat.",
                "Leave the boost at 0 dB: every dB of it is a dB less of clean volts elsewhere.")  # fmt: skip
     if to.source and to.source.clean_step is not None:
         yield Step(f"Set the source to step {to.source.clean_step:g}, its last clean one.")
     yield Step(f"Play the {tone_hz:g} Hz tone recorded at −{to.overlap_db:g} dB, engine or supply holding "
-               f"{to.supply_v:g} V.")  # fmt: skip
+               f"{to.supply_v:.1f} V.")  # fmt: skip
     yield Step(f"Raise the gain until the output shows {target_v:.1f} V AC, then stop the tone.")
 
 
@@ -175,7 +176,7 @@ def gain_structure(record: AmplifierRecord, to: SetUp) -> GainStructure:
     clean = given("V_clean", "Source, last clean step, 0 dBFS", to.source.clean_v, "V", "measured")
     setting_v = clean.value * 10 ** (-to.overlap_db / 20)
     setting = Figure("V_set", "At the input while the overlap tone plays", setting_v, "V",
-                     words="clean volts, less the overlap", sum="V_clean * 10 ** (-overlap / 20)",
+                     words="clean volts, less the overlap", sum="V_clean * 10**(-overlap / 20)",
                      inputs=(clean, given("overlap", "Overlap", to.overlap_db, "dB", "typed")))  # fmt: skip
     if record.input_range_v is None:
         return GainStructure("unknown", "The amplifier's input range is not on its record: enter it.", clean, setting)

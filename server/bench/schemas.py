@@ -8,7 +8,7 @@ from ninja import Schema
 from pydantic import Field
 
 from server.config.figures import FigureOut, figure_out
-from underhood.amplifier import AmplifierRecord, Claim, Criterion, Run
+from underhood.amplifier import AmplifierRecord, Claim, Criterion, Millimetres, Run
 from underhood.bench import claims as core_claims
 from underhood.bench.audit import Finding
 from underhood.bench.claims import Standing
@@ -226,7 +226,7 @@ class BankOut(Schema):
 class RoomIn(Schema):
     """The space at hand: length, width, height."""
 
-    space_mm: tuple[float, float, float]
+    space_mm: Millimetres
 
 
 class RoomLine(Schema):

@@ -23,6 +23,7 @@ class JobLine(Schema):
     version: int
     updated_at: datetime
     amplifiers: list[str]
+    amplifier_ids: list[str]
     drive: str
 
 

@@ -25,7 +25,11 @@ def create_job(workshop: Workshop, setup: Setup, user: User | None) -> Job:
 
 def summary(setup: Setup) -> dict[str, Any]:
     """What a list shows of a setup."""
-    return {"amplifiers": [amplifier.name for amplifier in setup.amplifiers], "drive": setup.vehicle.drive}
+    return {
+        "amplifiers": [amplifier.name for amplifier in setup.amplifiers],
+        "amplifier_ids": [amplifier.id for amplifier in setup.amplifiers],
+        "drive": setup.vehicle.drive,
+    }
 
 
 def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | None) -> Job:

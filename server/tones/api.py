@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Schema
 
 from server.config.problems import Problem
+from underhood.cautions import CAUTIONS
 from underhood.programme.tones import PRESETS, Setting, Tone, wav
 
 router = Router()
@@ -15,6 +16,7 @@ class Presets(Schema):
     """The tones that the trade calls for most."""
 
     presets: list[Setting]
+    cautions: list[str]
 
 
 class ToneQuery(Schema):
@@ -31,7 +33,7 @@ class ToneQuery(Schema):
 @router.get("", response=Presets)
 def list_presets(request: HttpRequest) -> Presets:
     """Tones for the usual jobs."""
-    return Presets(presets=list(PRESETS))
+    return Presets(presets=list(PRESETS), cautions=[CAUTIONS["test_tone"], CAUTIONS["hearing"]])
 
 
 @router.get("/tone.wav", response={422: Problem})

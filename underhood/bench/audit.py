@@ -21,6 +21,7 @@ from underhood.bench import runs as bench_runs
 from underhood.bench.input_power import family
 from underhood.bench.runs import REFERENCE_V
 from underhood.bench.sheet import CRITERIA, CRITERION_WORDS, Sheet, readings_of, supply_exponent
+from underhood.figure import percent
 
 Severity = Literal["act", "caution", "note"]
 ORDER: dict[Severity, int] = {"act": 0, "caution": 1, "note": 2}
@@ -98,7 +99,7 @@ MEANINGS: dict[str, Meaning] = {
         "act", "filters cross", "The high-pass is at or above the low-pass: nothing gets through.",
         "Open both filters before measuring."),
     "below_minimum": Meaning(
-        "caution", "load below its minimum", "Its maker does not allow this load.",
+        "note", "load below its minimum", "Its maker does not allow this load.",
         "Keep it short, watch the heat; do not wire it so in a car."),
     "protection": Meaning(
         "caution", "protection tripped", "What was read just before it shut down is not what it holds.",
@@ -184,12 +185,12 @@ def _efficiency(run: Run, sheet: Sheet) -> Iterator[Said]:
         linear = family(sheet.record.class_) == "linear"
         most = CLASS_B_LIMIT if linear else SUSPECT_EFFICIENCY
         if eta > 1:
-            yield "impossible_efficiency", "supply_a", f"{eta:.0%} efficient"
+            yield "impossible_efficiency", "supply_a", f"{percent(eta)} efficient"
         elif eta > most and (linear or run.criterion != "burst"):
             yield (
                 "suspect_current",
                 "supply_a",
-                f"{eta:.0%} efficient; class {sheet.record.class_} stays below {most:.0%}",
+                f"{percent(eta)} efficient; class {sheet.record.class_} stays below {percent(most)}",
             )
     fuses = sum(sheet.record.fuses_a)
     if fuses and run.supply_a and run.supply_a > FUSE_SHARE * fuses and run.criterion in ("thd1", "clip"):
@@ -297,7 +298,7 @@ def _off_line(readings: Sequence[tuple[int, Run]], sheet: Sheet, words: str) -> 
     for load, miss in off_line(tuple(arrays.load_ohm.tolist()), tuple(volts.tolist())):
         for i, run in readings:
             if abs(math.log(run.load_ohm / load)) <= limits.REPEAT_SHARE:
-                text = f"{abs(miss):.0%} {'above' if miss > 0 else 'below'} what its other loads {words} foretell"
+                text = f"{percent(abs(miss))} {'above' if miss > 0 else 'below'} what its other loads {words} foretell"
                 yield "off_line", i, "power_w", text
 
 

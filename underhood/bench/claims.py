@@ -15,7 +15,7 @@ from underhood.bench import runs as bench_runs
 from underhood.bench.runs import REFERENCE_V, decibels
 from underhood.bench.sheet import CRITERIA, CRITERION_WORDS, Fitted, Sheet, fitted, meant_for_ohm, predict
 from underhood.errors import BadInput
-from underhood.figure import Figure, given
+from underhood.figure import Figure, given, percent
 
 MEETS_SHARE = 0.97
 """A reading within its own spread of the claim meets it [P]."""
@@ -105,12 +105,12 @@ def at_claims_supply(found: Fitted, claim: Claim) -> Figure:
                    words=f"follows the supply: {found.exponent_origin}", inputs=(
                        given("V_claim", "Supply volts of the claim", supply, "V", "typed"),
                        given("k", "How output volts follow supply volts", found.exponent, "", "computed")),
-                   sum="(V_claim / 14.4) ** k" if found.exponent else "")  # fmt: skip
+                   sum="(V_claim / 14.4)**k" if found.exponent else "")  # fmt: skip
     reference = Figure("P_ref", f"Measured into {load:g} Ω, carried to 14.4 V", at_reference.power_w, "W",
                        origin="measured", words=f"fitted to {found.basis}", low=at_reference.low_w,
                        high=at_reference.high_w)  # fmt: skip
     return Figure("P", f"Measured into {load:g} Ω at {supply:g} V", answer.power_w, "W",
-                  words="watts at 14.4 V, times the square of the volts' share", sum="P_ref * share ** 2",
+                  words="watts at 14.4 V, times the square of the volts' share", sum="P_ref * share**2",
                   inputs=(reference, share), low=answer.low_w, high=answer.high_w)  # fmt: skip
 
 
@@ -132,7 +132,7 @@ def _of_kind(kind: ClaimKind, group: Sequence[Weighed]) -> str:
     for each in group:
         if each.standing == "short" and each.share is not None:
             whose = "" if said else f" of its {KIND_WORDS[kind]}"
-            said.append(f"{1 - each.share:.0%} short{whose} at {each.claim.load_ohm:g} Ω")
+            said.append(f"{percent(1 - each.share)} short{whose} at {each.claim.load_ohm:g} Ω")
     if open_ := [each for each in group if each.standing == "unmeasured"]:
         said.append(f"{'its ' + KIND_WORDS[kind] if not said else 'that'} at {_listed(open_)} was not measured")
     text = ", ".join(said)

@@ -81,13 +81,8 @@ def curve(sheet: Sheet, criterion: Criterion, tone_hz: float | None = None) -> C
     at_reference = [predict(found, ohm, REFERENCE_V) for ohm in loads]
     supply = _bench_supply(runs, np.array(loads))
     on_bench = [predict(found, ohm, float(volts)) for ohm, volts in zip(loads, supply, strict=True)]
-    correction = [one.power_w / (found.fit.limits.least(ohm)[0] ** 2 / ohm)
-                  for ohm, one in zip(loads, at_reference, strict=True)]  # fmt: skip
     rules: tuple[Rule, Rule, Rule] = ("voltage", "current", "power")
-    limits_w = {
-        rule: [found.fit.limits.each_v(ohm)[i] ** 2 / ohm * c for ohm, c in zip(loads, correction, strict=True)]
-        for i, rule in enumerate(rules)
-    }
+    limits_w = {rule: [found.fit.limits.each_v(ohm)[i] ** 2 / ohm for ohm in loads] for i, rule in enumerate(rules)}
     return Curve(
         criterion=criterion,
         tone_hz=next((run.tone_hz for run in runs if run.tone_hz), None),

@@ -16,6 +16,7 @@ from pydantic import Field
 from scipy.optimize import brentq
 
 from underhood.errors import BadInput
+from underhood.figure import percent
 from underhood.schema import Number, Part
 
 LOADS_OHM = (0.5, 8.0)
@@ -278,5 +279,5 @@ def _advice(overload: float, share: float, on_s: float | None) -> str:
     if overload > MOST_OVERLOAD:
         return f"not at all: {overload:.0f} times its rating"
     if on_s == 0.0:
-        return f"not at {share:.0%} of the time; at most {1 / overload:.0%}"
+        return f"not at {percent(share)} of the time; at most {percent(1 / overload)}"
     return "in pulses"

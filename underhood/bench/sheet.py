@@ -19,6 +19,7 @@ from underhood.bench.input_power import InputPower
 from underhood.bench.limits import REPEAT_SHARE, Fit, Rule
 from underhood.bench.runs import REFERENCE_V
 from underhood.errors import BadInput
+from underhood.figure import percent
 
 CRITERIA: tuple[Criterion, ...] = ("thd1", "clip", "unstated", "burst")
 """In this order another criterion stands in for one that was not measured."""
@@ -164,11 +165,11 @@ def _disagreements(load_ohm: limits.Floats, volts: limits.Floats, found: Fit) ->
     for ohm in found.load_ohm:
         same = volts[np.abs(np.log(load_ohm / ohm)) <= REPEAT_SHARE]
         if (spread := 2 * math.log(same.max() / same.min())) > REPEATS_AGREE:
-            said.append(f"readings at {ohm:g} Ω differ by {math.expm1(spread):.0%} in watts; their mean is taken")
+            said.append(f"readings at {ohm:g} Ω differ by {percent(math.expm1(spread))} in watts; their mean is taken")
     worst = max(range(len(found.volts)), key=lambda i: abs(found.log_miss(i)))
     if len(volts) >= FEW_READINGS and 2 * abs(miss := found.log_miss(worst)) > OFF_THE_LINE:
         said.append(
-            f"the reading at {found.load_ohm[worst]:g} Ω lies {abs(math.expm1(2 * miss)):.0%} in watts "
+            f"the reading at {found.load_ohm[worst]:g} Ω lies {percent(abs(math.expm1(2 * miss)))} in watts "
             f"{'above' if miss > 0 else 'below'} what one amplifier's limits allow with the others"
         )
     return said

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from itertools import permutations
 from typing import Literal
 
-Size = tuple[float, float, float]
+Size = tuple[float, ...]
 Way = Literal["lying", "standing"]
 JOINED = ("side by side", "side by side", "stacked")
 

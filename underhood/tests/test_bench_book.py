@@ -51,8 +51,8 @@ class Claims(unittest.TestCase):
         judged = claims.judge(sheet({4: 210, 2: 400, 1: 680}, claimed=stated, fuses_a=[40, 40]))
         self.assertEqual(
             judged.verdict,
-            "Meets its standard rating at 4 and 2 Ω, 15% short at 1 Ω, that at 0.5 Ω was not measured. "
-            "66% short of its “max” figure at 1 Ω.",
+            "Meets its standard rating at 4 and 2 Ω, 15\u00a0% short at 1 Ω, that at 0.5 Ω was not measured. "
+            "66\u00a0% short of its “max” figure at 1 Ω.",
         )
         # 80 A · 14.4 V · 0.8 = 921.6 W; the fitted draw allows 1 A of idle, which shifts the efficiency a little.
         self.assertAlmostEqual(judged.fuses.value, 921.6, delta=5)

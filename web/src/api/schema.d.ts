@@ -695,7 +695,7 @@ export interface components {
        */
       fuses_a: number[];
       /** High Pass Range Hz */
-      high_pass_range_hz?: [number, number] | null;
+      high_pass_range_hz?: number[] | null;
       /** High Pass Set Hz */
       high_pass_set_hz?: number | null;
       /** Id */
@@ -712,7 +712,7 @@ export interface components {
           )
         | null;
       /** Input Range V */
-      input_range_v?: [number, number] | null;
+      input_range_v?: number[] | null;
       /**
        * Inputs
        * @default []
@@ -758,7 +758,7 @@ export interface components {
       list_price_date?: string | null;
       load?: components["schemas"]["Load"] | null;
       /** Low Pass Range Hz */
-      low_pass_range_hz?: [number, number] | null;
+      low_pass_range_hz?: number[] | null;
       /** Low Pass Set Hz */
       low_pass_set_hz?: number | null;
       /** Mass Kg */
@@ -785,7 +785,7 @@ export interface components {
       /** Partner */
       partner?: string | null;
       /** Pass Band Hz */
-      pass_band_hz?: [number, number] | null;
+      pass_band_hz?: number[] | null;
       /** Price */
       price?:
         | (
@@ -804,7 +804,7 @@ export interface components {
       /** Runs */
       runs?: components["schemas"]["Run"][];
       /** Size Mm */
-      size_mm?: [number, number, number] | null;
+      size_mm?: number[] | null;
       speaker_lead?: components["schemas"]["Wire"] | null;
       /** Speaker Terminals */
       speaker_terminals?: number | null;
@@ -986,7 +986,7 @@ export interface components {
        */
       fuses_a: number[];
       /** High Pass Range Hz */
-      high_pass_range_hz?: [number, number] | null;
+      high_pass_range_hz?: number[] | null;
       /** High Pass Set Hz */
       high_pass_set_hz?: number | null;
       /** Idle A */
@@ -1001,7 +1001,7 @@ export interface components {
           )
         | null;
       /** Input Range V */
-      input_range_v?: [number, number] | null;
+      input_range_v?: number[] | null;
       /**
        * Inputs
        * @default []
@@ -1031,7 +1031,7 @@ export interface components {
       /** List Price Date */
       list_price_date?: string | null;
       /** Low Pass Range Hz */
-      low_pass_range_hz?: [number, number] | null;
+      low_pass_range_hz?: number[] | null;
       /** Low Pass Set Hz */
       low_pass_set_hz?: number | null;
       /** Mass Kg */
@@ -1056,7 +1056,7 @@ export interface components {
       /** Name */
       name: string;
       /** Pass Band Hz */
-      pass_band_hz?: [number, number] | null;
+      pass_band_hz?: number[] | null;
       /** Price */
       price?:
         | (
@@ -1073,7 +1073,7 @@ export interface components {
       /** Remote Level */
       remote_level?: boolean | null;
       /** Size Mm */
-      size_mm?: [number, number, number] | null;
+      size_mm?: number[] | null;
       /** Speaker Terminals */
       speaker_terminals?: number | null;
       /** Strappable */
@@ -2827,6 +2827,8 @@ export interface components {
      * @description A job in the list, with the state it was left in.
      */
     JobLine: {
+      /** Amplifier Ids */
+      amplifier_ids: string[];
       /** Amplifiers */
       amplifiers: string[];
       /** Drive */
@@ -3338,6 +3340,8 @@ export interface components {
      * @description The tones that the trade calls for most.
      */
     Presets: {
+      /** Cautions */
+      cautions: string[];
       /** Presets */
       presets: components["schemas"]["Setting"][];
     };
@@ -3559,7 +3563,7 @@ export interface components {
      */
     RoomIn: {
       /** Space Mm */
-      space_mm: [number, number, number];
+      space_mm: number[];
     };
     /**
      * RoomLine

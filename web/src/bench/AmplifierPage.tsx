@@ -1,26 +1,36 @@
-import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
-import { Link, useParams } from "react-router";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
 
-import { api, data, type AmplifierOut } from "../api/client";
+import type { AmplifierOut } from "../api/client";
 import { valueOf } from "../api/quantity";
+import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
-import { fixed, plain, watts } from "../ui/format";
-import { Table } from "../ui/Table";
-import { CRITERIA, type Criterion } from "./criteria";
+import { plain } from "../ui/format";
+import { Tabs } from "../ui/Tabs";
+import { ClaimsView } from "./ClaimsView";
+import { CurvesView } from "./CurvesView";
+import { ReadingsView } from "./ReadingsView";
+import { RecordView } from "./record/RecordView";
+import { StiffnessView } from "./StiffnessView";
+import { useAmplifier } from "./useAmplifier";
 
-const WattsChart = lazy(async () => ({ default: (await import("./WattsChart")).WattsChart }));
+const VIEWS = [
+  ["curves", "Curves"],
+  ["readings", "Readings"],
+  ["claims", "Claims"],
+  ["supply", "Bench supply"],
+  ["record", "Record"],
+] as const;
+type View = (typeof VIEWS)[number][0];
 
-/** One amplifier: the fitted curve through its readings, the readings, and its claims. */
+/** One amplifier of the bench: its curves, readings, claims, what the bench did to them, and its record. */
 export function AmplifierPage() {
-  const { id } = useParams();
-  const amplifier = useQuery({
-    queryKey: ["amplifier", Number(id)],
-    queryFn: async () =>
-      data(
-        await api.GET("/api/amplifiers/{amplifier_id}", { params: { path: { amplifier_id: Number(id) } } }),
-      ),
-  });
+  const { id, view } = useParams();
+  const navigate = useNavigate();
+  const [sheet, setSheet] = useState<number | undefined>();
+  const [asNew, setAsNew] = useState(false);
+  const amplifier = useAmplifier(Number(id), sheet);
+  const open = VIEWS.find(([key]) => key === view)?.[0] ?? "curves";
   if (amplifier.error)
     return (
       <div className="p-8">
@@ -28,115 +38,129 @@ export function AmplifierPage() {
       </div>
     );
   if (!amplifier.data) return <p className="text-soft p-8">Fitting the readings …</p>;
-  return <Opened amplifier={amplifier.data} />;
-}
-
-function Opened({ amplifier }: { amplifier: AmplifierOut }) {
-  const { record, curves } = amplifier;
-  const [only, setOnly] = useState<Criterion | "all">("all");
-  const shown = amplifier.readings.filter((reading) => only === "all" || reading.criterion === only);
+  const show = (next: View) => void navigate(`/bench/${id}/${next}`, { replace: true });
   return (
-    <div className="mx-auto max-w-6xl px-8 py-6">
+    <div className="px-8 py-5">
       <p className="text-sm">
         <Link to="/bench" className="inline-flex min-h-8 items-center underline">
           Bench
         </Link>
       </p>
       <div className="flex flex-wrap items-baseline justify-between gap-3">
-        <h1 className="text-2xl font-bold">{record.name}</h1>
-        <a
-          className="border-rule bg-sheet grid h-11 place-items-center rounded-sm border px-4"
-          href={`/api/amplifiers/${amplifier.id}/sheet.csv`}
-          download
-        >
-          Export the sheet
-        </a>
+        <h1 className="text-2xl font-bold">{amplifier.data.record.name}</h1>
+        <SheetChoice
+          amplifier={amplifier.data}
+          asNew={asNew}
+          onSheet={(next) => {
+            setSheet(next);
+            setAsNew(false);
+          }}
+          onNew={() => {
+            setAsNew(true);
+            show("readings");
+          }}
+        />
       </div>
-      <p className="text-soft mb-4">{facts(amplifier)}</p>
-      {curves.length > 0 && (
-        <Suspense fallback={<div className="h-[360px]" />}>
-          <WattsChart curves={curves} />
-        </Suspense>
-      )}
-      {curves[0] && (
-        <p className="text-soft mt-1 text-sm">
-          Readings are drawn as they would be at 14.4 V: output follows the supply to the power{" "}
-          {fixed(curves[0].supply_exponent, 2)} ({curves[0].exponent_origin}).{" "}
-          {curves[0].gaps.map((gap) => `${gap}. `)}
-        </p>
-      )}
-      <div className="mt-6 mb-2 flex flex-wrap items-center justify-between gap-3">
-        <h2>Readings</h2>
-        <label className="text-sm">
-          Show{" "}
-          <select
-            className="border-rule bg-sheet h-11 rounded-sm border px-2"
-            value={only}
-            onChange={(e) => setOnly(e.target.value as Criterion)}
-          >
-            <option value="all">all criteria</option>
-            {curves.map((curve) => (
-              <option key={curve.criterion} value={curve.criterion}>
-                {CRITERIA[curve.criterion].words}
-              </option>
-            ))}
-          </select>
-        </label>
-      </div>
-      <Table
-        label="Readings"
-        head={["Load", "Criterion", "Tone", "Before", "Under load", "Drawn", "Output", "Efficiency", "Heat"]}
-      >
-        {shown.map((run, i) => (
-          <tr key={i} className={run.excluded ? "text-soft line-through" : ""}>
-            <td className="figure">{plain(run.load_ohm)} Ω</td>
-            <td>{CRITERIA[run.criterion].words}</td>
-            <td className="figure">{unit(run.tone_hz, 0, "Hz")}</td>
-            <td className="figure">{unit(run.supply_before_v, 2, "V")}</td>
-            <td className="figure">{unit(run.supply_v, 2, "V")}</td>
-            <td className="figure">{unit(run.supply_a, 1, "A")}</td>
-            <td className="figure">{run.out_w === null ? "–" : `${watts(run.out_w)} W`}</td>
-            <td className="figure">
-              {run.efficiency === null ? "–" : `${fixed(run.efficiency * 100, 0)} %`}
-            </td>
-            <td className="figure">{run.heat_w === null ? "–" : `${watts(run.heat_w)} W`}</td>
-          </tr>
-        ))}
-      </Table>
-      {amplifier.claims.length > 0 && (
-        <div className="mt-6 max-w-xl">
-          <h2>Claims of its maker</h2>
-          <Table label="Claims" head={["Load", "Claimed", "At supply", "Distortion", "Kind"]}>
-            {amplifier.claims.map((claim, i) => (
-              <tr key={i}>
-                <td className="figure">{plain(claim.load_ohm)} Ω</td>
-                <td className="figure">{watts(claim.power_w)} W</td>
-                <td className="figure">{fixed(claim.supply_v, 1)} V</td>
-                <td className="figure">{unit(claim.thd_percent, 0, "%")}</td>
-                <td>{claim.kind}</td>
-              </tr>
-            ))}
-          </Table>
-        </div>
-      )}
+      <p className="text-soft mb-3">{facts(amplifier.data)}</p>
+      <Tabs label="Views of the amplifier" value={open} options={VIEWS} onChange={show} />
+      <Opened
+        view={open}
+        amplifier={amplifier.data}
+        asNew={asNew}
+        onSaved={(saved) => {
+          setSheet(saved);
+          setAsNew(false);
+        }}
+      />
     </div>
   );
 }
 
-function unit(value: number | null | undefined, decimals: number, words: string): string {
-  return value === null || value === undefined ? "–" : `${fixed(value, decimals)} ${words}`;
+interface OpenedProps {
+  view: View;
+  amplifier: AmplifierOut;
+  asNew: boolean;
+  onSaved: (sheet: number) => void;
 }
 
-function facts({ record, file_name, sheets }: AmplifierOut): string {
+function Opened({ view, amplifier, asNew, onSaved }: OpenedProps) {
+  const { sheet, version } = amplifier;
+  switch (view) {
+    case "curves":
+      return <CurvesView key={sheet?.id} amplifier={amplifier} />;
+    case "readings":
+      return (
+        <ReadingsView
+          key={asNew ? "new" : `${sheet?.id} ${sheet?.version}`}
+          amplifier={amplifier}
+          asNew={asNew}
+          onSaved={onSaved}
+        />
+      );
+    case "claims":
+      return <ClaimsView key={version} amplifier={amplifier} />;
+    case "supply":
+      return <StiffnessView amplifier={amplifier} />;
+    case "record":
+      return <RecordView key={amplifier.id} amplifier={amplifier} />;
+  }
+}
+
+interface SheetChoiceProps {
+  amplifier: AmplifierOut;
+  asNew: boolean;
+  onSheet: (sheet: number) => void;
+  onNew: () => void;
+}
+
+function SheetChoice({ amplifier, asNew, onSheet, onNew }: SheetChoiceProps) {
+  const { sheets, sheet } = amplifier;
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      {sheets.length > 0 && (
+        <label className="text-soft text-sm">
+          Sheet{" "}
+          <select
+            className="border-rule bg-sheet text-ink h-11 rounded-sm border px-2"
+            value={asNew ? "" : sheet?.id}
+            onChange={(event) => onSheet(Number(event.target.value))}
+          >
+            {asNew && <option value="">new, not saved</option>}
+            {sheets.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.measured_on}, {each.runs} readings{each.note && `, ${each.note}`}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <Button onClick={onNew} disabled={asNew}>
+        Measure again
+      </Button>
+      <a
+        className="border-rule bg-sheet hover:border-ink grid h-11 place-items-center rounded-sm border px-4"
+        href={`/api/amplifiers/${amplifier.id}/sheet.csv${sheet ? `?sheet=${sheet.id}` : ""}`}
+        download
+      >
+        Export the sheet
+      </a>
+    </div>
+  );
+}
+
+function facts({ record, one_output }: AmplifierOut): string {
   const lowest = valueOf(record.minimum_load_ohm);
   const price = valueOf(record.price);
+  const channels = valueOf(record.channels) ?? 1;
   return [
     `class ${record.class}`,
+    channels > 1 && `${channels} channels, figures for one`,
+    record.band && (record.band === "bass" ? "bass only" : "full band"),
     lowest !== null && `lowest safe load ${plain(lowest)} Ω`,
     record.fuses_a && record.fuses_a.length > 0 && `fuses ${record.fuses_a.join(" + ")} A`,
     record.terminal_max && `terminals up to ${record.terminal_max}`,
+    one_output && "its speaker terminals are one output",
     price !== null && `${plain(price)} ${record.currency ?? ""}`,
-    file_name && `sheet ${file_name}${sheets > 1 ? `, the newest of ${sheets}` : ""}`,
   ]
     .filter(Boolean)
     .join(" · ");

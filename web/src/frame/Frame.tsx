@@ -9,6 +9,7 @@ import { applyTheme, storedTheme } from "./theme";
 const PLACES = [
   ["/jobs", "Jobs"],
   ["/bench", "Bench"],
+  ["/tones", "Tones"],
 ] as const;
 
 /** The rail with the places, and the place that is open. */

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { Flag, Forecast } from "../api/client";
 import { fixed, plain, watts } from "../ui/format";
 import { Figure, type Tone } from "../ui/Figure";
+import { SeverityMark } from "../ui/SeverityMark";
 import { useMeasureNext } from "./useJob";
 import { useWork } from "./WorkContext";
 
@@ -87,24 +88,15 @@ function lowest(forecast: Forecast): string {
   return `mean; ${fixed(first.terminal_low_v, 2)} V at the loudest moment`;
 }
 
-const SIGNS: Record<Flag["severity"], [string, string, string]> = {
-  act: ["◆", "text-vermilion", "act"],
-  caution: ["▲", "text-ochre", "caution"],
-  note: ["▪", "text-soft", "note"],
-};
-
 function Flags({ id, flags }: { id: number; flags: Flag[] }) {
   return (
     <ul className="mt-3 space-y-2.5" aria-label="Flags">
       {flags.map((flag) => {
-        const [sign, colour, word] = SIGNS[flag.severity];
         return (
           <li key={`${flag.code} ${flag.field} ${flag.text}`}>
             <details>
               <summary className="flex min-h-6 cursor-pointer gap-2 text-sm">
-                <span className={colour} role="img" aria-label={word}>
-                  {sign}
-                </span>
+                <SeverityMark severity={flag.severity} />
                 <span>{flag.text}</span>
               </summary>
               <p className="text-soft mt-1 ml-5 text-sm">

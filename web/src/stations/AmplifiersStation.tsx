@@ -11,6 +11,7 @@ import { Complaint } from "../ui/Complaint";
 import { fixed, watts } from "../ui/format";
 import { Table } from "../ui/Table";
 import { Cautions } from "./Cautions";
+import { RoomForIt } from "./RoomForIt";
 import { Group, Split } from "./Split";
 
 const CONNECTIONS = [
@@ -51,6 +52,7 @@ export function AmplifiersStation() {
         const report = forecast?.amplifiers.find((each) => each.id === amplifier.id);
         return report && <Result key={amplifier.id} report={report} />;
       })}
+      <RoomForIt />
       <Cautions station="amplifiers" />
     </Split>
   );

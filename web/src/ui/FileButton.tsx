@@ -6,11 +6,12 @@ interface Props {
   label: string;
   accept: string;
   busy: boolean;
+  quiet?: boolean;
   onFile: (file: File) => void;
 }
 
 /** A button that asks for one file. */
-export function FileButton({ label, accept, busy, onFile }: Props) {
+export function FileButton({ label, accept, busy, quiet = false, onFile }: Props) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -27,7 +28,7 @@ export function FileButton({ label, accept, busy, onFile }: Props) {
           if (file) onFile(file);
         }}
       />
-      <Button strong disabled={busy} onClick={() => input.current?.click()}>
+      <Button strong={!quiet} disabled={busy} onClick={() => input.current?.click()}>
         {busy ? "Reading …" : label}
       </Button>
     </>

@@ -28,3 +28,8 @@ export function Table({ label, head, children }: Props) {
     </div>
   );
 }
+
+/** A column head over words instead of figures. */
+export function LeftHead({ children }: { children: string }) {
+  return <span className="block text-left">{children}</span>;
+}

@@ -35,7 +35,7 @@ export function inUnit(value: number, unit: string): string {
     case "dB":
       return fixed(value, 1);
     default:
-      return plain(value);
+      return unit.endsWith("/W") ? fixed(value, 3) : plain(value);
   }
 }
 

@@ -1,0 +1,182 @@
+import { useState } from "react";
+
+import type { AmplifierOut, Claim, Weighed } from "../api/client";
+import { Button } from "../ui/Button";
+import { Complaint } from "../ui/Complaint";
+import { Figure } from "../ui/Figure";
+import { FileButton } from "../ui/FileButton";
+import { fixed, plain } from "../ui/format";
+import { Table } from "../ui/Table";
+import { CRITERIA } from "./criteria";
+import { useImportClaims, useSaveAmplifier } from "./useAmplifier";
+
+const KINDS = [
+  ["standard", "standard rating"],
+  ["manual", "in the manual"],
+  ["box", "on the box"],
+  ["max", "“max”"],
+] as const;
+
+/** What the maker says, held against what was measured at the claim's own supply volts; fuses; price per watt. */
+export function ClaimsView({ amplifier }: { amplifier: AmplifierOut }) {
+  const { judged } = amplifier;
+  const save = useSaveAmplifier(amplifier);
+  const bring = useImportClaims(amplifier);
+  return (
+    <>
+      <p className="mb-4 text-lg font-bold">{judged.verdict}</p>
+      <Table
+        label="Claims"
+        head={[
+          "Kind",
+          "Load",
+          "Supply",
+          "Distortion",
+          "Claimed",
+          "Measured there",
+          "Of the claim",
+          "Level",
+          "",
+        ]}
+      >
+        {judged.claims.map((weighed, i) => (
+          <Row
+            key={i}
+            weighed={weighed}
+            onRemove={() => save.mutate({ claims: amplifier.claims.filter((_, n) => n !== i) })}
+          />
+        ))}
+      </Table>
+      <div className="mt-3 flex flex-wrap items-end justify-between gap-3">
+        <AddClaim onAdd={(claim) => save.mutate({ claims: [...amplifier.claims, claim] })} />
+        <FileButton
+          quiet
+          label="Import claims"
+          accept=".csv,text/csv"
+          busy={bring.isPending}
+          onFile={(file) => bring.mutate(file)}
+        />
+      </div>
+      {save.error && <Complaint>{save.error.message}</Complaint>}
+      {bring.error && <Complaint>{bring.error.message}</Complaint>}
+      <div className="mt-7 grid grid-cols-2 gap-10 max-md:grid-cols-1">
+        <section aria-label="Price of a measured watt">
+          <h2>Price of a measured watt</h2>
+          {judged.prices.length === 0 && (
+            <p className="text-soft">Enter the price paid on the record, and measure it.</p>
+          )}
+          <Table label="Price of a watt" head={["Criterion", "Load", "All channels", "A watt"]}>
+            {judged.prices.map((each) => (
+              <tr key={each.criterion}>
+                <td>{CRITERIA[each.criterion].words}</td>
+                <td className="figure">{plain(each.load_ohm)} Ω</td>
+                <td className="figure">{fixed(each.watts, 0)} W</td>
+                <td>{each.price_per_watt && <Figure figure={each.price_per_watt} size="medium" />}</td>
+              </tr>
+            ))}
+          </Table>
+        </section>
+        <section aria-label="Its own fuses">
+          <h2>What its own fuses allow</h2>
+          {judged.fuses ? (
+            <p className="mt-2">
+              <Figure figure={judged.fuses} tone="copper" />{" "}
+              <span className="text-soft">for long, at 14.4 V</span>
+            </p>
+          ) : (
+            <p className="text-soft">No fuses on record.</p>
+          )}
+        </section>
+      </div>
+    </>
+  );
+}
+
+const STANDING = {
+  meets: ["✓ meets it", "text-moss"],
+  short: ["▲ short", "text-ochre"],
+  unmeasured: ["– not measured", "text-soft"],
+} as const;
+
+function Row({ weighed, onRemove }: { weighed: Weighed; onRemove: () => void }) {
+  const { claim, measured, share, db } = weighed;
+  const [words, colour] = STANDING[weighed.standing];
+  return (
+    <tr>
+      <td>{KINDS.find(([key]) => key === claim.kind)?.[1]}</td>
+      <td className="figure">{plain(claim.load_ohm)} Ω</td>
+      <td className="figure">{fixed(claim.supply_v ?? 14.4, 1)} V</td>
+      <td className="figure">{claim.thd_percent == null ? "–" : `${plain(claim.thd_percent)} %`}</td>
+      <td className="figure">{fixed(claim.power_w, 0)} W</td>
+      <td>{measured ? <Figure figure={measured} tone="copper" size="medium" /> : weighed.remark}</td>
+      <td className={`whitespace-nowrap ${colour}`}>
+        {words}
+        {share !== null && `, ${fixed(share * 100, 0)} %`}
+      </td>
+      <td className="figure">{db === null ? "–" : `${fixed(db, 1)} dB`}</td>
+      <td>
+        <button
+          className="text-soft hover:text-vermilion h-9 px-2"
+          aria-label={`Remove the claim at ${plain(claim.load_ohm)} Ω`}
+          onClick={onRemove}
+        >
+          ×
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+function AddClaim({ onAdd }: { onAdd: (claim: Claim) => void }) {
+  const [text, setText] = useState({ load_ohm: "", power_w: "", supply_v: "14.4", thd_percent: "1" });
+  const [kind, setKind] = useState<Claim["kind"]>("standard");
+  const number = (word: string) => Number(word.replace(",", "."));
+  const field = (key: keyof typeof text, words: string) => (
+    <label className="text-soft text-sm">
+      {words}
+      <input
+        inputMode="decimal"
+        className="border-rule bg-sheet text-ink figure block h-11 w-24 rounded-sm border px-2 text-right"
+        value={text[key]}
+        onChange={(event) => setText({ ...text, [key]: event.target.value })}
+      />
+    </label>
+  );
+  const ready = number(text.load_ohm) > 0 && number(text.power_w) > 0 && number(text.supply_v) > 0;
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <label className="text-soft text-sm">
+        Kind of claim
+        <select
+          className="border-rule bg-sheet text-ink block h-11 rounded-sm border px-2"
+          value={kind}
+          onChange={(event) => setKind(event.target.value as Claim["kind"])}
+        >
+          {KINDS.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </label>
+      {field("load_ohm", "Load, Ω")}
+      {field("power_w", "Claimed, W")}
+      {field("supply_v", "Supply, V")}
+      {field("thd_percent", "Distortion, %")}
+      <Button
+        disabled={!ready}
+        onClick={() =>
+          onAdd({
+            kind,
+            load_ohm: number(text.load_ohm),
+            power_w: number(text.power_w),
+            supply_v: number(text.supply_v),
+            thd_percent: text.thd_percent.trim() === "" ? null : number(text.thd_percent),
+          })
+        }
+      >
+        Add the claim
+      </Button>
+    </div>
+  );
+}

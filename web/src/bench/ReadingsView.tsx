@@ -1,0 +1,168 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+
+import { api, data, type AmplifierOut } from "../api/client";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Complaint } from "../ui/Complaint";
+import { SeverityMark } from "../ui/SeverityMark";
+import { columnsOf, OUTPUTS, wayOf, type Cells, type OutputWay } from "./grid/columns";
+import { ReadingsGrid } from "./grid/ReadingsGrid";
+import { appended, duplicated, EMPTY_ROW, isBlank } from "./grid/rows";
+import { useSaveSheet } from "./useAmplifier";
+
+const WAYS = Object.entries(OUTPUTS).map(([key, { words }]) => [key as OutputWay, words] as const);
+const SETTLE_MS = 300;
+
+interface Props {
+  amplifier: AmplifierOut;
+  asNew: boolean;
+  onSaved: (sheet: number) => void;
+}
+
+/** A sheet's readings, typed at bench speed, with what follows from each beside it and the audit at its row. */
+export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
+  const sheet = asNew ? null : amplifier.sheet;
+  const stored = useMemo(
+    () => (asNew || amplifier.cells.length === 0 ? [EMPTY_ROW] : amplifier.cells),
+    [asNew, amplifier],
+  );
+  const [rows, setRows] = useState<Cells[]>(stored);
+  const [measuredOn, setMeasuredOn] = useState(sheet?.measured_on ?? new Date().toISOString().slice(0, 10));
+  const [note, setNote] = useState(sheet?.note ?? "");
+  const [way, setWay] = useState<OutputWay>(wayOf(stored));
+  const [all, setAll] = useState(false);
+  const [opened, setOpened] = useState<number | null>(null);
+  const save = useSaveSheet(amplifier, asNew);
+  const settled = useSettled(rows);
+  const draft = useQuery({
+    queryKey: ["draft", amplifier.record, settled],
+    queryFn: async () =>
+      data(await api.POST("/api/bench/draft", { body: { record: amplifier.record, rows: settled } })),
+    placeholderData: keepPreviousData,
+    gcTime: 5_000,
+  });
+  const changed =
+    rows !== stored || measuredOn !== (sheet?.measured_on ?? measuredOn) || note !== (sheet?.note ?? "");
+  const keep = () =>
+    save.mutate(
+      { measured_on: measuredOn, note, rows: rows.filter((row) => !isBlank(row)) },
+      { onSuccess: (saved) => saved.sheet && onSaved(saved.sheet.id) },
+    );
+  useWarning(changed && !save.isSuccess);
+  const findings = draft.data?.findings ?? [];
+  return (
+    <div
+      onKeyDown={(event) => {
+        if ((event.ctrlKey || event.metaKey) && event.key === "s") {
+          event.preventDefault();
+          keep();
+        }
+      }}
+    >
+      <div className="mb-3 flex flex-wrap items-end gap-x-5 gap-y-2">
+        <label className="text-soft text-sm">
+          Measured on
+          <input
+            type="date"
+            className="border-rule bg-sheet text-ink block h-11 rounded-sm border px-2"
+            value={measuredOn}
+            onChange={(event) => setMeasuredOn(event.target.value)}
+          />
+        </label>
+        <label className="text-soft text-sm">
+          About this sheet
+          <input
+            className="border-rule bg-sheet text-ink block h-11 w-56 rounded-sm border px-2"
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </label>
+        <Choice label="Output as" value={way} options={WAYS} onChange={setWay} />
+        <Button aria-pressed={all} onClick={() => setAll(!all)}>
+          {all ? "Fewer columns" : "All columns"}
+        </Button>
+        <Button strong className="ml-auto" disabled={!changed || save.isPending} onClick={keep}>
+          {save.isPending ? "Saving …" : changed ? "Save the sheet" : "Saved"}
+        </Button>
+      </div>
+      {save.error && <Complaint>{save.error.message}</Complaint>}
+      <Summary rows={rows} findings={findings} onOpen={(row) => setOpened(row - 1)} />
+      <ReadingsGrid
+        rows={rows}
+        columns={columnsOf(way, all)}
+        draft={draft.data?.rows}
+        findings={findings}
+        opened={opened}
+        onOpen={setOpened}
+        onChange={setRows}
+      />
+      <div className="mt-3 flex flex-wrap items-center gap-3">
+        <Button onClick={() => setRows(appended(rows))}>Add a row</Button>
+        <Button onClick={() => setRows(duplicated(rows, rows.length - 1))}>Next load</Button>
+        <p className="text-soft text-sm">
+          Enter goes down, Tab across; Ctrl&nbsp;Enter copies the row to the next load; Ctrl&nbsp;S saves.
+          Paste a block from a spreadsheet at any cell.
+        </p>
+      </div>
+    </div>
+  );
+}
+
+function Summary({
+  rows,
+  findings,
+  onOpen,
+}: {
+  rows: Cells[];
+  findings: AmplifierOut["findings"];
+  onOpen: (row: number) => void;
+}) {
+  const written = rows.filter((row) => !isBlank(row)).length;
+  if (written === 0) return null;
+  const open = findings.filter((each) => !each.settled);
+  return (
+    <div aria-label="Audit" role="group" className="mb-2 text-sm">
+      {open.length === 0 && <span className="text-moss">✓ The audit finds nothing.</span>}
+      <ul className="flex flex-wrap gap-x-5 gap-y-1">
+        {open.map((each) => (
+          <li key={`${each.code} ${each.row} ${each.text}`}>
+            <SeverityMark severity={each.severity} />{" "}
+            {each.row ? (
+              <button
+                className="min-h-6 underline-offset-2 hover:underline"
+                onClick={() => onOpen(each.row ?? 1)}
+              >
+                row {each.row}: {each.title}
+              </button>
+            ) : (
+              <span title={`${each.meaning} ${each.remedy}`}>
+                {each.title}: {each.text}
+              </span>
+            )}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+/** A value once it has rested for a moment. */
+function useSettled<T>(value: T): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), SETTLE_MS);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return settled;
+}
+
+/** Ask before the page is left with readings that are not stored. */
+function useWarning(unsaved: boolean) {
+  useEffect(() => {
+    if (!unsaved) return;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener("beforeunload", ask);
+    return () => window.removeEventListener("beforeunload", ask);
+  }, [unsaved]);
+}

@@ -1,0 +1,127 @@
+import { CustomChart, LineChart, ScatterChart } from "echarts/charts";
+import { GridComponent, MarkLineComponent } from "echarts/components";
+import * as echarts from "echarts/core";
+import { SVGRenderer } from "echarts/renderers";
+import { useEffect, useMemo, useRef, useState } from "react";
+
+import { saveFile } from "../../ui/saveFile";
+import { Button } from "../../ui/Button";
+import { plain } from "../../ui/format";
+import { nearestIndex } from "./band";
+import { QUANTITIES, type Line, type Quantity } from "./lines";
+import { chartOptions } from "./options";
+
+// ECharts: log axes, an SVG renderer (charts are saved as SVG) and zooming over long series, all of which the project
+// needs; loaded only with a chart.
+echarts.use([LineChart, ScatterChart, CustomChart, GridComponent, MarkLineComponent, SVGRenderer]);
+
+interface Props {
+  lines: Line[];
+  quantity: Quantity;
+  fileName: string;
+}
+
+/** Lines over load with the readings on top. Left and right keys, or the pointer, read along them. */
+export function LoadChart({ lines, quantity, fileName }: Props) {
+  const frame = useRef<HTMLDivElement>(null);
+  const chart = useRef<echarts.ECharts | null>(null);
+  const theme = useTheme();
+  const read = lines.findLast((line) => !line.thin);
+  const loads = useMemo(() => read?.load ?? [], [read]);
+  const [at, setAt] = useState(Infinity);
+  const index = Math.min(at, loads.length - 1);
+  const load = loads[index];
+
+  useEffect(() => {
+    if (!frame.current) return;
+    const made = echarts.init(frame.current, null, { renderer: "svg" });
+    chart.current = made;
+    const observer = new ResizeObserver(() => made.resize());
+    observer.observe(frame.current);
+    return () => {
+      observer.disconnect();
+      made.dispose();
+      chart.current = null;
+    };
+  }, []);
+  useEffect(() => {
+    const made = chart.current;
+    const onMove = (event: { offsetX: number; offsetY: number }) => {
+      const [ohm] = made?.convertFromPixel("grid", [event.offsetX, event.offsetY]) ?? [];
+      if (ohm !== undefined) setAt(nearestIndex(loads, ohm));
+    };
+    made?.getZr().on("mousemove", onMove);
+    return () => made?.getZr()?.off("mousemove", onMove);
+  }, [loads]);
+
+  useEffect(() => {
+    const css = getComputedStyle(document.documentElement);
+    const colour = (name: string) => css.getPropertyValue(name).trim();
+    chart.current?.setOption(chartOptions(lines, quantity, load, colour), { notMerge: true, silent: true });
+  }, [lines, quantity, load, theme]);
+
+  const { words } = QUANTITIES[quantity];
+  return (
+    <figure
+      tabIndex={0}
+      aria-label={`${words} over load. Left and right keys read along the curve.`}
+      onKeyDown={(event) => {
+        const by = { ArrowLeft: -1, ArrowRight: 1, PageDown: -10, PageUp: 10 }[event.key];
+        if (by === undefined || event.target !== event.currentTarget) return;
+        event.preventDefault();
+        setAt(Math.min(Math.max(index + by, 0), loads.length - 1));
+      }}
+      className="bg-sheet border-rule border"
+    >
+      <div ref={frame} className="h-[340px] w-full" />
+      <figcaption className="border-rule flex flex-wrap items-center gap-x-6 gap-y-1 border-t px-4 py-1">
+        <span aria-live="polite" className="flex flex-wrap gap-x-6">
+          <span className="figure">{load === undefined ? "" : `${plain(load)} Ω`}</span>
+          {lines
+            .filter((line) => !line.thin)
+            .map((line) => (
+              <ReadOut key={line.name} line={line} quantity={quantity} load={load} />
+            ))}
+        </span>
+        <Button
+          className="ml-auto"
+          onClick={() =>
+            saveFile(`${fileName}.svg`, chart.current?.renderToSVGString() ?? "", "image/svg+xml")
+          }
+        >
+          Save as SVG
+        </Button>
+      </figcaption>
+    </figure>
+  );
+}
+
+function ReadOut({ line, quantity, load }: { line: Line; quantity: Quantity; load: number | undefined }) {
+  if (load === undefined) return null;
+  const i = nearestIndex(line.load, load);
+  const { shown, unit } = QUANTITIES[quantity];
+  return (
+    <span>
+      <span style={{ color: `var(${line.colour})` }}>{line.name}</span>{" "}
+      <span className="figure">
+        {shown(line.value[i] ?? 0)} {unit}
+      </span>{" "}
+      {line.low.length > 0 && (
+        <span className="text-soft text-sm">
+          ({shown(line.low[i] ?? 0)}–{shown(line.high[i] ?? 0)}), {line.rules[i]} rules
+        </span>
+      )}
+    </span>
+  );
+}
+
+/** The theme in force, so that the chart is drawn again in its colours when it changes. */
+function useTheme(): string {
+  const [theme, setTheme] = useState(document.documentElement.dataset.theme ?? "");
+  useEffect(() => {
+    const observer = new MutationObserver(() => setTheme(document.documentElement.dataset.theme ?? ""));
+    observer.observe(document.documentElement, { attributeFilter: ["data-theme"] });
+    return () => observer.disconnect();
+  }, []);
+  return theme;
+}

@@ -1,0 +1,133 @@
+import { useId, useState } from "react";
+import { useNavigate } from "react-router";
+
+import { api, Problem, type AmplifierOut } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { Complaint } from "../../ui/Complaint";
+import { useSaveAmplifier } from "../useAmplifier";
+import { draftOf, GROUPS, recordOf, type Field } from "./fields";
+
+/** Everything known of an amplifier besides its readings; all of it optional but the name. */
+export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
+  const [draft, setDraft] = useState(() => draftOf(amplifier.record));
+  const save = useSaveAmplifier(amplifier);
+  const navigate = useNavigate();
+  const wrong =
+    save.error instanceof Problem ? save.error.field.replace(/^record\./, "").split(".")[0] : null;
+  const remove = async () => {
+    if (!window.confirm(`Take ${amplifier.record.name} and all its sheets off the bench?`)) return;
+    await api.DELETE("/api/amplifiers/{amplifier_id}", { params: { path: { amplifier_id: amplifier.id } } });
+    void navigate("/bench");
+  };
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate({ record: recordOf(draft, amplifier.record) });
+      }}
+    >
+      {amplifier.one_output && (
+        <p className="mb-3 text-sm">
+          ▪ Its speaker terminals are the same output: drivers on both are in parallel.
+        </p>
+      )}
+      <div className="grid grid-cols-2 gap-x-10 max-md:grid-cols-1">
+        {GROUPS.map(([title, fields]) => (
+          <fieldset key={title} className="mb-5">
+            <legend className="mb-1 font-bold">{title}</legend>
+            {fields.map((field) => (
+              <FieldRow
+                key={field.key}
+                field={field}
+                text={draft[field.key] ?? ""}
+                wrong={wrong === field.key ? (save.error?.message ?? null) : null}
+                onText={(text) => setDraft({ ...draft, [field.key]: text })}
+              />
+            ))}
+          </fieldset>
+        ))}
+      </div>
+      {save.error && <Complaint>{save.error.message}</Complaint>}
+      <div className="mt-2 flex gap-3">
+        <Button strong type="submit" disabled={save.isPending}>
+          {save.isSuccess && !save.isPending ? "Save again" : "Save the record"}
+        </Button>
+        {save.isSuccess && <span className="text-moss self-center text-sm">✓ saved</span>}
+        <Button className="ml-auto" onClick={() => void remove()}>
+          Take off the bench
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+interface RowProps {
+  field: Field;
+  text: string;
+  wrong: string | null;
+  onText: (text: string) => void;
+}
+
+function FieldRow({ field, text, wrong, onText }: RowProps) {
+  const id = useId();
+  const look = `border-rule bg-sheet h-11 rounded-sm border px-2 ${wrong ? "border-vermilion" : ""}`;
+  const shared = { id, value: text, "aria-invalid": wrong !== null };
+  return (
+    <div className="border-rule flex min-h-12 items-center justify-between gap-3 border-b py-0.5">
+      <label htmlFor={id}>
+        {field.words}
+        {field.unit && <span className="text-soft text-sm">, {field.unit}</span>}
+      </label>
+      {field.kind === "choice" || field.kind === "yesno" ? (
+        <select {...shared} className={`${look} w-44`} onChange={(event) => onText(event.target.value)}>
+          <option value="">not stated</option>
+          {(field.choices ?? [["yes", "yes"] as const, ["no", "no"] as const]).map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+      ) : field.kind === "words" ? (
+        <Words field={field} text={text} onText={onText} />
+      ) : field.kind === "long" ? (
+        <textarea
+          {...shared}
+          rows={2}
+          className={`${look} h-auto w-72 py-1`}
+          onChange={(event) => onText(event.target.value)}
+        />
+      ) : (
+        <input
+          {...shared}
+          type={field.kind === "date" ? "date" : "text"}
+          className={`${look} w-44 ${["text", "date"].includes(field.kind) ? "" : "figure text-right"}`}
+          onChange={(event) => onText(event.target.value)}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Some of a few words, each a box to tick. */
+function Words({ field, text, onText }: Omit<RowProps, "wrong">) {
+  const chosen = text.split(/\s+/).filter(Boolean);
+  return (
+    <span className="flex gap-4">
+      {field.choices?.map(([key, words]) => (
+        <label key={key} className="flex min-h-11 items-center gap-1.5">
+          <input
+            type="checkbox"
+            className="size-5"
+            checked={chosen.includes(key)}
+            onChange={(event) =>
+              onText(
+                [...chosen.filter((each) => each !== key), ...(event.target.checked ? [key] : [])].join(" "),
+              )
+            }
+          />
+          {words}
+        </label>
+      ))}
+    </span>
+  );
+}

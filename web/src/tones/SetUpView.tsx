@@ -1,0 +1,244 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, data, type Job, type SetUpSheet } from "../api/client";
+import { valueOf } from "../api/quantity";
+import { useAmplifiers } from "../bench/BenchPage";
+import { CRITERIA, type Criterion } from "../bench/criteria";
+import { CautionList } from "../ui/CautionList";
+import { Choice } from "../ui/Choice";
+import { Complaint } from "../ui/Complaint";
+import { Figure } from "../ui/Figure";
+import { plain } from "../ui/format";
+import { NumberBox } from "../ui/NumberBox";
+
+const CRITERION_CHOICES = (["thd1", "clip"] as const).map((key) => [key, CRITERIA[key].words] as const);
+const GAIN_LOOK = {
+  "in range": ["✓ in range", "text-moss"],
+  "too low": ["▲ too low", "text-ochre"],
+  overdriven: ["◆ overdriven", "text-vermilion"],
+  unknown: ["– unknown", "text-soft"],
+} as const;
+
+interface To {
+  load_ohm: number;
+  supply_v: number;
+  overlap_db: number;
+  rise: number;
+  power_factor: number;
+  high_pass_hz: number | null;
+  low_pass_hz: number | null;
+  bridged: boolean;
+}
+
+/** What to set the gain to, for an amplifier of the bench or of a job, and whether the source suits it. */
+export function SetUpView() {
+  const bench = useAmplifiers();
+  const jobs = useQuery({ queryKey: ["jobs"], queryFn: async () => data(await api.GET("/api/jobs")) });
+  const [of, setOf] = useState("");
+  const [to, setTo] = useState<To>({
+    load_ohm: 2,
+    supply_v: 14.4,
+    overlap_db: 5,
+    rise: 1,
+    power_factor: 1,
+    high_pass_hz: null,
+    low_pass_hz: 80,
+    bridged: false,
+  });
+  const [criterion, setCriterion] = useState<Criterion>("thd1");
+  const [source, setSource] = useState({ clean_v: 4, clean_step: 33 });
+  const change = (next: Partial<To>) => setTo({ ...to, ...next });
+  const [kind, id, within] = of.split(":");
+  const body = {
+    ...(kind === "job" ? { job_id: Number(id), job_amplifier: within ?? "" } : { amplifier_id: Number(id) }),
+    to: { ...to, criterion, source },
+  };
+  const sheet = useQuery({
+    queryKey: ["set-up-sheet", body],
+    queryFn: async () => data(await api.POST("/api/bench/set-up-sheet", { body: body as never })),
+    enabled: of !== "",
+    placeholderData: keepPreviousData,
+  });
+  const choose = async (next: string) => {
+    setOf(next);
+    const [where, job, amplifier] = next.split(":");
+    if (where !== "job") return;
+    const opened = data(await api.GET("/api/jobs/{job_id}", { params: { path: { job_id: Number(job) } } }));
+    const found = await fromJob(opened.setup as Job, amplifier ?? "");
+    setTo((before) => ({ ...before, ...found }));
+  };
+  return (
+    <div className="grid grid-cols-[330px_minmax(0,1fr)] gap-10 max-md:grid-cols-1">
+      <div className="space-y-3 print:hidden">
+        <label className="text-soft block text-sm">
+          Amplifier
+          <select
+            className="border-rule bg-sheet text-ink block h-11 w-full rounded-sm border px-2"
+            value={of}
+            onChange={(event) => void choose(event.target.value)}
+          >
+            <option value="">choose an amplifier</option>
+            <optgroup label="In a job, with its load and volts">
+              {jobs.data?.flatMap((job) =>
+                job.amplifiers.map((name, i) => (
+                  <option key={`${job.id} ${name}`} value={`job:${job.id}:${job.amplifier_ids[i]}`}>
+                    {job.title}: {name}
+                  </option>
+                )),
+              )}
+            </optgroup>
+            <optgroup label="On the bench">
+              {bench.data?.map((each) => (
+                <option key={each.id} value={`bench:${each.id}`}>
+                  {each.name}
+                </option>
+              ))}
+            </optgroup>
+          </select>
+        </label>
+        <div className="flex flex-wrap gap-3">
+          <NumberBox
+            label="Nominal load"
+            unit="Ω"
+            value={to.load_ohm}
+            onChange={(load_ohm) => change({ load_ohm })}
+          />
+          <NumberBox
+            label="Supply"
+            unit="V"
+            value={round(to.supply_v)}
+            onChange={(supply_v) => change({ supply_v })}
+          />
+          <NumberBox
+            label="Overlap"
+            unit="dB"
+            value={to.overlap_db}
+            onChange={(overlap_db) => change({ overlap_db })}
+          />
+          <NumberBox
+            label="Low-pass after"
+            unit="Hz"
+            value={to.low_pass_hz ?? 80}
+            onChange={(low_pass_hz) => change({ low_pass_hz })}
+          />
+          <NumberBox
+            label="Impedance rise"
+            unit="×"
+            value={round(to.rise)}
+            onChange={(rise) => change({ rise })}
+          />
+          <NumberBox
+            label="Power factor"
+            value={round(to.power_factor)}
+            onChange={(power_factor) => change({ power_factor })}
+          />
+        </div>
+        <Choice label="To" value={criterion} options={CRITERION_CHOICES} onChange={setCriterion} />
+        <h2 className="pt-2">The source</h2>
+        <div className="flex flex-wrap gap-3">
+          <NumberBox
+            label="Clean output"
+            unit="V"
+            value={source.clean_v}
+            onChange={(clean_v) => setSource({ ...source, clean_v })}
+          />
+          <NumberBox
+            label="Last clean volume step"
+            value={source.clean_step}
+            onChange={(clean_step) => setSource({ ...source, clean_step })}
+          />
+        </div>
+        <p className="text-soft text-sm">
+          Play 1 kHz at 0 dB and raise the source step by step until its sine flattens on a scope, or a meter
+          stops rising: the step before is the last clean one.
+        </p>
+      </div>
+      <div className="min-w-0">
+        {sheet.error && <Complaint>{sheet.error.message}</Complaint>}
+        {of === "" && (
+          <p className="text-soft">
+            Choose an amplifier; one of a job brings its load, filters and volts along.
+          </p>
+        )}
+        {of !== "" && sheet.data && !sheet.error && <Sheet sheet={sheet.data} />}
+      </div>
+    </div>
+  );
+}
+
+function Sheet({ sheet }: { sheet: SetUpSheet }) {
+  const gain = sheet.gain;
+  const [verdict, colour] = GAIN_LOOK[(gain?.verdict ?? "unknown") as keyof typeof GAIN_LOOK];
+  return (
+    <article aria-label="Set-up sheet" className="border-rule bg-sheet border p-5">
+      <h2 className="text-xl">{sheet.name}</h2>
+      <div className="border-rule my-3 flex flex-wrap gap-x-10 gap-y-2 border-y py-3">
+        <Headline words="Set the output to">
+          {sheet.target_v && <Figure figure={sheet.target_v} tone="teal" />}
+          <span className="text-soft text-sm"> AC, meter on {plain(sheet.meter_range_v)} V</span>
+        </Headline>
+        <Headline words="while this plays">
+          <span className="figure text-[22px]">{plain(sheet.tone_hz)} Hz</span>
+          <span className="text-soft text-sm"> at −{plain(sheet.overlap_db)} dB</span>
+        </Headline>
+        <Headline words="A clamp then shows about">
+          {sheet.clamp_a && <Figure figure={sheet.clamp_a} tone="copper" />}
+        </Headline>
+      </div>
+      {gain && (
+        <p className="mb-3">
+          <b className={colour}>{verdict}</b>: {gain.text}
+        </p>
+      )}
+      <ol className="list-decimal space-y-1 pl-5">
+        {sheet.steps.map((step) => (
+          <li key={step.do}>{step.do}</li>
+        ))}
+      </ol>
+      <h3 className="mt-3 font-bold">Afterwards</h3>
+      <ul className="list-disc space-y-1 pl-5">
+        {sheet.steps
+          .filter((step) => step.restore)
+          .map((step) => (
+            <li key={step.restore}>{step.restore}</li>
+          ))}
+      </ul>
+      <CautionList cautions={sheet.cautions} />
+      {sheet.gaps.length > 0 && (
+        <p className="text-soft mt-2 text-sm">{sheet.gaps.map((gap) => `▪ ${gap}. `)}</p>
+      )}
+    </article>
+  );
+}
+
+function Headline({ words, children }: { words: string; children: React.ReactNode }) {
+  return (
+    <div>
+      <p className="text-soft text-sm">{words}</p>
+      {children}
+    </div>
+  );
+}
+
+/** Load, volts and filters of an amplifier as its job stands, from the job's own forecast with a tone. */
+async function fromJob(setup: Job, amplifierId: string): Promise<Partial<To>> {
+  const tone = { ...setup, basis: { ...setup.basis, programme: "tone" as const } };
+  const forecast = data(await api.POST("/api/forecast", { body: { setup: tone as never } }));
+  const report = forecast.amplifiers.find((each) => each.id === amplifierId);
+  const amplifier = (setup.amplifiers ?? []).find((each) => each.id === amplifierId);
+  if (!report || !amplifier) return {};
+  return {
+    load_ohm: report.nominal_ohm,
+    supply_v: report.terminal_v,
+    rise: report.impedance_ohm / report.nominal_ohm,
+    power_factor: report.power_factor,
+    bridged: amplifier.connection === "bridged",
+    high_pass_hz: valueOf(amplifier.load?.high_pass_hz),
+    low_pass_hz: valueOf(amplifier.load?.low_pass_hz),
+  };
+}
+
+function round(value: number): number {
+  return Number(value.toPrecision(4));
+}
