@@ -63,7 +63,9 @@ class Bench(BrowserTest):
         stored = Run.objects.filter(sheet__amplifier__name="Plover 800")
         self.assertEqual([f"{run.load_ohm:g}" for run in stored], list(LOADS))
         self.assertEqual([str(run.reading["power_w"]) for run in stored], [f"{w}.0" for *_, w in TWELVE])
-        first = page.get_by_role("table", name="Readings").get_by_role("row").nth(1)
+        table = page.get_by_role("table", name="Readings")
+        first = table.get_by_role("row").nth(1)
+        self.assertEqual(first.get_by_role("cell").count(), table.get_by_role("columnheader").count())
         expect(first).to_contain_text(f"{100 * 128 / 14.55 / 11.2:.0f} %")
 
     def test_a_bad_reading_is_found_judged_with_its_reason_and_the_curve_follows(self) -> None:
@@ -127,6 +129,8 @@ class Bench(BrowserTest):
             page.get_by_role("button", name=name).click()
         table = page.get_by_role("table", name="Comparison")
         single = self.cell(table, "Saltpan 2x90", 1)
+        page.get_by_label("As the box of").select_option(label="Estate car, two 12s: Marram 1200 mono")
+        expect(table.get_by_role("columnheader", name="In the box, 1.8 Ω")).to_be_visible()
         page.get_by_label("Nominal load, Ω").fill("4")
         page.get_by_role("button", name="bridged").click()
         expect(table).to_contain_text("Saltpan 2x90, bridged")

@@ -182,7 +182,7 @@ def run_of_cells(cells: Mapping[str, str], line: int, decimal_comma: bool = Fals
 def cells_of_run(run: Run) -> dict[str, str]:
     """The text of a run's cells by column, as a person would type them: what says nothing is left out."""
     said = {column: getattr(run, column) for column in run.model_fields_set | {"load_kind"}}
-    return {column: _typed(value) for column, value in said.items() if value not in (None, "", False)}
+    return {column: _typed(value) for column, value in said.items() if value is not None and value is not False}
 
 
 def _typed(value: object) -> str:

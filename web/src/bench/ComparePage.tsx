@@ -3,6 +3,8 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 
 import { api, data, type Compared } from "../api/client";
+import { JobAmplifierOptions } from "../job/JobAmplifierOptions";
+import { loadOfJob } from "../job/loadOfJob";
 import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
 import { fixed, plain, watts } from "../ui/format";
@@ -23,6 +25,14 @@ export function ComparePage() {
   const chosen = (address.get("amplifiers") ?? "").split(",").filter(Boolean);
   const [at, setAt] = useState({ load_ohm: 2, supply_v: 14.4, rise: 1.8, power_factor: 0.85 });
   const [criterion, setCriterion] = useState<Criterion>("thd1");
+  const [box, setBox] = useState("");
+  const takeBox = async (place: string) => {
+    setBox(place);
+    const found = place ? await loadOfJob(place) : null;
+    if (!found) return;
+    const { load_ohm, rise, power_factor } = found;
+    setAt((before) => ({ ...before, load_ohm, rise: round(rise), power_factor: round(power_factor) }));
+  };
   const list = useAmplifiers();
   const entries = chosen.map((each) => ({
     amplifier_id: Number.parseInt(each),
@@ -99,6 +109,17 @@ export function ComparePage() {
             value={at.power_factor}
             onChange={(v) => setAt({ ...at, power_factor: v })}
           />
+          <label className="text-soft text-sm">
+            As the box of
+            <select
+              className="border-rule bg-sheet text-ink block h-11 w-48 rounded-sm border px-2"
+              value={box}
+              onChange={(event) => void takeBox(event.target.value)}
+            >
+              <option value="">typed here</option>
+              <JobAmplifierOptions label="A job's load at its tone" />
+            </select>
+          </label>
           <Choice label="Criterion" value={criterion} options={CRITERION_CHOICES} onChange={setCriterion} />
         </div>
         {answer.error && <Complaint>{answer.error.message}</Complaint>}
@@ -111,6 +132,10 @@ export function ComparePage() {
       </div>
     </>
   );
+}
+
+function round(value: number): number {
+  return Number(value.toPrecision(3));
 }
 
 function toggledBridge(word: string): string {

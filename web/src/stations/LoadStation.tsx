@@ -79,6 +79,12 @@ function Wirings({ index, name }: { index: number; name: string }) {
   const chosen = load?.wiring ?? wirings.data?.[0]?.words;
   return (
     <Group title={`Ways to wire it to ${name}`}>
+      {(amplifier?.speaker_terminals ?? 1) > 1 && (valueOf(amplifier?.channels) ?? 1) === 1 && (
+        <p className="mb-1 text-sm">
+          ▪ Its {amplifier?.speaker_terminals} pairs of speaker terminals are one output: drivers on both are
+          in parallel, and the load below is that of all of them.
+        </p>
+      )}
       <div role="radiogroup" aria-label={`Wiring of ${name}`} className="border-rule border-t">
         {wirings.data?.map((way) => {
           const tooLow = lowest !== null && way.load_ohm < lowest * 0.995;

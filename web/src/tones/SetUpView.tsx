@@ -1,10 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, data, type Job, type SetUpSheet } from "../api/client";
-import { valueOf } from "../api/quantity";
+import { api, data, type SetUpSheet } from "../api/client";
 import { useAmplifiers } from "../bench/BenchPage";
 import { CRITERIA, type Criterion } from "../bench/criteria";
+import { JobAmplifierOptions } from "../job/JobAmplifierOptions";
+import { loadOfJob, type LoadOfJob } from "../job/loadOfJob";
 import { CautionList } from "../ui/CautionList";
 import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
@@ -20,21 +21,11 @@ const GAIN_LOOK = {
   unknown: ["– unknown", "text-soft"],
 } as const;
 
-interface To {
-  load_ohm: number;
-  supply_v: number;
-  overlap_db: number;
-  rise: number;
-  power_factor: number;
-  high_pass_hz: number | null;
-  low_pass_hz: number | null;
-  bridged: boolean;
-}
+type To = LoadOfJob & { overlap_db: number };
 
 /** What to set the gain to, for an amplifier of the bench or of a job, and whether the source suits it. */
 export function SetUpView() {
   const bench = useAmplifiers();
-  const jobs = useQuery({ queryKey: ["jobs"], queryFn: async () => data(await api.GET("/api/jobs")) });
   const [of, setOf] = useState("");
   const [to, setTo] = useState<To>({
     load_ohm: 2,
@@ -62,11 +53,9 @@ export function SetUpView() {
   });
   const choose = async (next: string) => {
     setOf(next);
-    const [where, job, amplifier] = next.split(":");
-    if (where !== "job") return;
-    const opened = data(await api.GET("/api/jobs/{job_id}", { params: { path: { job_id: Number(job) } } }));
-    const found = await fromJob(opened.setup as Job, amplifier ?? "");
-    setTo((before) => ({ ...before, ...found }));
+    if (!next.startsWith("job:")) return;
+    const found = await loadOfJob(next);
+    if (found) setTo((before) => ({ ...before, ...found }));
   };
   return (
     <div className="grid grid-cols-[330px_minmax(0,1fr)] gap-10 max-md:grid-cols-1">
@@ -79,15 +68,7 @@ export function SetUpView() {
             onChange={(event) => void choose(event.target.value)}
           >
             <option value="">choose an amplifier</option>
-            <optgroup label="In a job, with its load and volts">
-              {jobs.data?.flatMap((job) =>
-                job.amplifiers.map((name, i) => (
-                  <option key={`${job.id} ${name}`} value={`job:${job.id}:${job.amplifier_ids[i]}`}>
-                    {job.title}: {name}
-                  </option>
-                )),
-              )}
-            </optgroup>
+            <JobAmplifierOptions label="In a job, with its load and volts" />
             <optgroup label="On the bench">
               {bench.data?.map((each) => (
                 <option key={each.id} value={`bench:${each.id}`}>
@@ -219,24 +200,6 @@ function Headline({ words, children }: { words: string; children: React.ReactNod
       {children}
     </div>
   );
-}
-
-/** Load, volts and filters of an amplifier as its job stands, from the job's own forecast with a tone. */
-async function fromJob(setup: Job, amplifierId: string): Promise<Partial<To>> {
-  const tone = { ...setup, basis: { ...setup.basis, programme: "tone" as const } };
-  const forecast = data(await api.POST("/api/forecast", { body: { setup: tone as never } }));
-  const report = forecast.amplifiers.find((each) => each.id === amplifierId);
-  const amplifier = (setup.amplifiers ?? []).find((each) => each.id === amplifierId);
-  if (!report || !amplifier) return {};
-  return {
-    load_ohm: report.nominal_ohm,
-    supply_v: report.terminal_v,
-    rise: report.impedance_ohm / report.nominal_ohm,
-    power_factor: report.power_factor,
-    bridged: amplifier.connection === "bridged",
-    high_pass_hz: valueOf(amplifier.load?.high_pass_hz),
-    low_pass_hz: valueOf(amplifier.load?.low_pass_hz),
-  };
 }
 
 function round(value: number): number {

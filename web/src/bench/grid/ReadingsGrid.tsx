@@ -117,9 +117,11 @@ export function ReadingsGrid({ rows, columns, draft, findings, opened, onOpen, o
                       />
                     </td>
                   ))}
-                  <td className="figure px-2">
-                    {derived?.out_w == null ? "–" : `${watts(derived.out_w)} W`}
-                  </td>
+                  {showWatts && (
+                    <td className="figure px-2">
+                      {derived?.out_w == null ? "–" : `${watts(derived.out_w)} W`}
+                    </td>
+                  )}
                   <td className="figure px-2">
                     {derived?.efficiency == null ? "–" : `${fixed(derived.efficiency * 100, 0)} %`}
                   </td>
