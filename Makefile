@@ -32,12 +32,15 @@ demo: .venv/.ready web/dist/index.html
 	@echo "Under Hood's demo is at http://$(DEMO_ADDRESS)/ (stop it with Ctrl-C)"
 	UNDERHOOD_DEMO=1 .venv/bin/gunicorn --bind $(DEMO_ADDRESS) --workers 2 --threads 4 server.config.wsgi
 
-# Debian's Chromium drives the browser tests. As root it is installed; otherwise say what is missing.
+# Debian's Chromium drives the browser tests, ngspice checks circuits. As root they are installed; otherwise say what is
+# missing.
+SYSTEM := chromium ngspice
 system:
-	@if ! command -v chromium >/dev/null; then \
+	@missing=""; for each in $(SYSTEM); do command -v $$each >/dev/null || missing="$$missing $$each"; done; \
+	if [ -n "$$missing" ]; then \
 	  if [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then \
-	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium >/dev/null; \
-	  else echo "make test needs this Debian package: chromium"; exit 1; fi; fi
+	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $$missing >/dev/null; \
+	  else echo "make test needs these Debian packages:$$missing"; exit 1; fi; fi
 
 test: system environment web/dist/index.html
 	.venv/bin/ruff format --check --quiet .

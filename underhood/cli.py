@@ -13,6 +13,8 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any, NoReturn
 
+import numpy as np
+
 from underhood import sums
 from underhood.bench import sheet_csv
 from underhood.bench.audit import audit
@@ -23,7 +25,11 @@ from underhood.errors import BadInput
 from underhood.figure import Figure, pretty, shown
 from underhood.flags import explanation
 from underhood.forecast import Forecast, forecast
-from underhood.job import read_job
+from underhood.job import Load, read_job
+from underhood.load import coils
+from underhood.load.seen import over_frequency
+from underhood.load_curves import grid
+from underhood.table_csv import validated
 
 DONE, BAD_INPUT, NO_OPERATING_POINT = 0, 2, 3
 LOAD_RANGE_OHM = (0.1, 64.0)
@@ -65,6 +71,15 @@ def _parser() -> _Parser:
     one.add_argument("--criterion", default="thd1", choices=("thd1", "clip", "burst", "unstated"))
     audit_ = _command(bench, "audit", _bench_audit, "what is wrong with a bench sheet")
     audit_.add_argument("sheet", metavar="SHEET.csv")
+    load = places.add_parser("load", help="coils, boxes and what they show").add_subparsers(required=True)
+    wiring = _command(load, "wiring", _load_wiring, "every way to wire equal drivers")
+    for name, type_ in (("drivers", int), ("coils", int), ("coil-ohm", float)):
+        wiring.add_argument(f"--{name}", type=type_, required=True)
+    sweep = _command(load, "impedance", _load_impedance, "impedance of a job's first load over frequency")
+    sweep.add_argument("job", metavar="JOB.json")
+    sweep.add_argument("--from", dest="low", type=float, default=10.0, metavar="HZ")
+    sweep.add_argument("--to", dest="high", type=float, default=200.0, metavar="HZ")
+    sweep.add_argument("--points", type=int, default=200)
     cable = places.add_parser("cable", help="cables and fuses").add_subparsers(required=True)
     two = _command(cable, "size", _cable_size, "the smallest cable that passes")
     for name, default in (
@@ -135,6 +150,37 @@ def _bench_audit(options: argparse.Namespace) -> Answer:
         where = f"reading {each.row}" if each.row else "the sheet"
         lines.append(f"  {each.severity}: {where}: {each.title}: {each.text}")
         lines.append(f"      {each.meaning} {each.remedy}")
+    return answer, "\n".join(lines), DONE
+
+
+def _load_wiring(options: argparse.Namespace) -> Answer:
+    raw = {"drivers": options.drivers, "coils_per_driver": options.coils, "coil_ohm": options.coil_ohm}
+    load = validated(Load, raw)
+    found = coils.arrangements(int(load.drivers.value), int(load.coils_per_driver.value), load.coil_ohm.value)
+    answer = {"arrangements": [{"words": a.words, "load_ohm": a.load_ohm, "coil_share": a.coil_share} for a in found]}
+    lines = [f"{options.drivers} drivers of {options.coils} × {options.coil_ohm:g} Ω"]
+    lines += [f"  {a.load_ohm:7.3f} Ω  {a.coil_share:5.1%} in each coil  {a.words}" for a in found]
+    return answer, "\n".join(lines), DONE
+
+
+def _load_impedance(options: argparse.Namespace) -> Answer:
+    job = read_job(*_content(options.job))
+    load = next((amplifier.load for amplifier in job.amplifiers if amplifier.load), None)
+    if load is None:
+        raise BadInput("no amplifier of this job has a load", "amplifiers", file=Path(options.job).name)
+    frequency = grid(options.points, options.low, options.high)
+    found = over_frequency(load, frequency)
+    answer = {
+        "frequency_hz": frequency.tolist(),
+        "impedance_ohm": np.abs(found.ohm).tolist(),
+        "phase_deg": np.degrees(np.angle(found.ohm)).tolist(),
+        "true_to_apparent": (found.ohm.real / np.abs(found.ohm)).tolist(),
+    }
+    lines = [f"{found.wired.words}, {found.wired.load_ohm:g} Ω nominal; from the {found.how}",
+             "      Hz       Ω   degrees  true/apparent"]  # fmt: skip
+    lines += [f"{f:8.1f} {z:7.2f} {p:9.1f} {t:14.2f}" for f, z, p, t in zip(*answer.values(), strict=True)]
+    if not found.phase_known:
+        lines.append("  note: phase is not known everywhere; where it is not, 0 degrees are shown")
     return answer, "\n".join(lines), DONE
 
 

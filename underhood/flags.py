@@ -12,6 +12,9 @@ from typing import TYPE_CHECKING, Literal
 from underhood.bench.runs import REFERENCE_V
 from underhood.cable import conductor
 from underhood.cable.fuse import LARGEST_BLADE_A
+from underhood.figure import percent
+from underhood.load.coils import Mixed
+from underhood.load.seen import wired_as
 from underhood.report import AmplifierReport, CableReport
 from underhood.setup import Driven
 from underhood.sums import ENGINE_WORDS
@@ -189,8 +192,16 @@ def _load(report: AmplifierReport, driven: Driven) -> Iterator[Flag]:
     if not driven.load.phase_known:
         yield Flag("phase_unknown", "caution", "The sweep has no phase: the power factor is unknown, 1 is assumed.",
                    "True watts are lower than shown.", "Measure with phase.", "load", f"{field}.sweep")  # fmt: skip
-    load = amplifier.load
-    if load and load.high_pass_hz and load.low_pass_hz and load.high_pass_hz.value >= load.low_pass_hz.value:
+    load = driven.job_load
+    wired = wired_as(load, one_driver=driven.hookup.one_driver)
+    if isinstance(wired, Mixed) and wired.unequal:
+        shares = ", ".join(percent(share) for share in wired.shares)
+        yield Flag(
+            "mixed_drivers", "caution", f"The drivers of {report.name} differ: they take {shares} of the watts.",
+            "One of them reaches its limit long before the others.",
+            "Use equal drivers, or a channel with its own level for each.", "load", f"{field}.drivers_mixed",
+        )  # fmt: skip
+    if load.high_pass_hz and load.low_pass_hz and load.high_pass_hz.value >= load.low_pass_hz.value:
         yield Flag("filters_cross", "act", "The high-pass is at or above the low-pass: nothing gets through.",
                    "The amplifier plays next to nothing.", "Set the high-pass below the low-pass.", "load",
                    f"{field}.high_pass_hz")  # fmt: skip

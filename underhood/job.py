@@ -182,7 +182,11 @@ class Cable(Lead):
 
 
 class Driver(Part):
-    """A driver's small-signal parameters. `re_ohm` is per coil; Q values hold with all coils driven."""
+    """A driver's small-signal parameters. `re_ohm` is per coil; Q values hold with all coils driven.
+
+    What follows from the others (`qts` to `bl_tm`) may be stated to be checked against them; `bl_tm` as its maker
+    states it, coils in series or in parallel.
+    """
 
     name: str | None = Field(default=None, max_length=120)
     re_ohm: Annotated[Given, Range("ohm", 0.05, 64)]
@@ -194,6 +198,15 @@ class Driver(Part):
     xmax_mm: Annotated[Given, Range("mm", 0.1, 100)] | None = None
     le_mh: Annotated[Given, Range("mH", 0, 50)] = assumed(0)
     semi_inductance: tuple[float, ...] | None = Field(default=None, min_length=2, max_length=2)
+    coils: Annotated[float, Number("", 1, 2, whole=True)] | None = None
+    coil_ohm: Annotated[float, Number("ohm", 0.25, 32)] | None = None
+    size_inch: Annotated[float, Number("in", 1, 34)] | None = None
+    rated_w: Annotated[float, Number("W", 1, 20000)] | None = None
+    qts: Annotated[float, Number("", 0.05, 20)] | None = None
+    cms_mm_per_n: Annotated[float, Number("mm/N", 0.001, 20)] | None = None
+    mms_g: Annotated[float, Number("g", 0.1, 5000)] | None = None
+    bl_tm: Annotated[float, Number("T·m", 0.1, 200)] | None = None
+    price: Annotated[float, Number("", 0, 1_000_000)] | None = None
 
 
 class Box(Part):
@@ -225,6 +238,7 @@ class Sweep(Part):
     frequency_hz: list[Annotated[float, Number("Hz", 1, 50000)]] = Field(min_length=2, max_length=200_000)
     impedance_ohm: list[Annotated[float, Number("ohm", 0.05, 5000)]] = Field(min_length=2, max_length=200_000)
     phase_deg: list[Annotated[float, Number("°", -90, 90)]] | None = None
+    smoothing_octaves: Annotated[float, Number("octaves", 0, 2)] = 0.0
 
     @model_validator(mode="after")
     def _is_a_curve(self) -> Self:
@@ -237,8 +251,28 @@ class Sweep(Part):
         return self
 
 
+class LoadReading(Part):
+    """Volts and amps read at a tone, with the phase or the true watts where they were read too."""
+
+    tone_hz: Annotated[float, Number("Hz", 5, 500)]
+    output_v: Annotated[float, Number("V", 0.05, 500)]
+    output_a: Annotated[float, Number("A", 0.01, 500)]
+    phase_deg: Annotated[float, Number("°", -90, 90)] | None = None
+    power_w: Annotated[float, Number("W", 0.001, 50000)] | None = None
+
+    @model_validator(mode="after")
+    def _no_more_than_apparent(self) -> Self:
+        if self.power_w is not None and self.power_w > 1.001 * self.output_v * self.output_a:
+            text = f"{self.power_w:g} W is more than {self.output_v * self.output_a:.4g} VA; true watts never are"
+            raise PydanticCustomError("reading", "power_w: {text}", {"text": text})
+        return self
+
+
 class Load(Part):
-    """What the amplifier drives: drivers, how their coils are wired, and what the box makes of it."""
+    """What the amplifier drives: drivers, how their coils are wired, and what the box makes of it.
+
+    `coil_k_per_w` is how much a driver's coil warms for each watt in it, once settled.
+    """
 
     drivers: Annotated[Given, Range("", 1, 16, whole=True)] = assumed(1)
     coils_per_driver: Annotated[Given, Range("", 1, 2, whole=True)] = assumed(1)
@@ -251,6 +285,8 @@ class Load(Part):
     rise: Annotated[Given, Range("", 0.5, 30)] = assumed(1)
     power_factor: Annotated[Given, Range("", 0.05, 1)] = assumed(1)
     coil_temperature_rise_k: Annotated[Given, Range("K", 0, 250)] = assumed(0)
+    coil_k_per_w: Annotated[Given, Range("K/W", 0.01, 10)] | None = None
+    readings: list[LoadReading] = Field(default_factory=list, max_length=50)
     high_pass_hz: Hertz | None = None
     low_pass_hz: Hertz | None = None
     high_pass_order: Annotated[Given, Range("", 1, 8, whole=True)] | None = None

@@ -30,7 +30,7 @@ class AmplifierReport:
     nominal_ohm: float
     impedance_ohm: float
     power_factor: float
-    impedance_from: Literal["rise", "sweep", "model"]
+    impedance_from: Literal["rise", "sweep", "model", "reading"]
     wiring: str
     output_v: float
     output_a: float

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from underhood.amplifier import AmplifierRecord
+from underhood.bench.input_power import family
 from underhood.bench.limits import Rule
 from underhood.bench.runs import REFERENCE_V
 from underhood.bench.sheet import Fitted, Sheet, fitted
@@ -24,6 +25,24 @@ from underhood.supply import network
 from underhood.supply.network import Tree
 
 FRONT, CHARGER = "front", "charger"
+
+
+@dataclass(frozen=True, slots=True)
+class Hookup:
+    """How the channels of an amplifier meet its load.
+
+    one_driver    each channel has one driver of its own
+    halves        each channel sees half of the load: a bridge, or one of two strapped amplifiers
+    channels      equal channels at work on loads like it
+    in_series     2 where two channels drive one load as a bridge, their volts adding
+    lead_ohm      both conductors of the speaker lead, as one channel sees them
+    """
+
+    one_driver: bool
+    halves: bool
+    channels: int
+    in_series: int
+    lead_ohm: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +70,12 @@ class Driven:
     reference_v: float
     rule: Rule
     nominal_channel_ohm: float
+    hookup: Hookup
+    job_load: Load
+
+    def allowance(self, power_factor: float) -> float:
+        """The power factor that the watts limit may count (see `Fitted.output`)."""
+        return power_factor if family(self.amplifier.class_) == "switching" else 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,17 +191,14 @@ def _driven(job: Job, index: int, amplifier: Amplifier, strapped: dict[str, tupl
         raise _CannotAnswerError("has no reading and no claim; pick one from the bench")
     tone_hz = job.basis.tone_hz.value
     found = fitted(sheet_of(amplifier), job.basis.criterion, tone_hz)
-    each_driver = amplifier.connection == "per_driver"
-    whole = seen(load, tone_hz, one_driver=each_driver)
-    halves = amplifier.id in strapped or (amplifier.connection == "bridged" and amplifier.measured_as == "channel")
-    channel = whole.halved() if halves else whole
-    lead_ohm = _speaker_lead_ohm(amplifier) / (2 if halves else 1)
+    joined = _hookup(amplifier, load, amplifier.id in strapped)
+    whole = seen(load, tone_hz, one_driver=joined.one_driver)
+    channel = whole.halved() if joined.halves else whole
     resistance = channel.impedance_ohm * channel.power_factor
     reactance = math.sqrt(max(channel.impedance_ohm**2 - resistance**2, 0.0))
-    ohm = math.hypot(resistance + lead_ohm, reactance)
-    power_factor = (resistance + lead_ohm) / ohm
+    ohm = math.hypot(resistance + joined.lead_ohm, reactance)
+    power_factor = (resistance + joined.lead_ohm) / ohm
     reference_v, rule = found.output(ohm, REFERENCE_V, power_factor)
-    in_series = 2 if halves and amplifier.id not in strapped else 1
     return Driven(
         amplifier,
         index,
@@ -185,12 +207,27 @@ def _driven(job: Job, index: int, amplifier: Amplifier, strapped: dict[str, tupl
         whole,
         ohm,
         power_factor,
-        int(load.drivers.value) if each_driver else in_series,
-        in_series,
-        lead_ohm / (resistance + lead_ohm),
+        joined.channels,
+        joined.in_series,
+        joined.lead_ohm / (resistance + joined.lead_ohm),
         reference_v / found.scale(REFERENCE_V),
         rule,
         channel.nominal_ohm,
+        joined,
+        load,
+    )
+
+
+def _hookup(amplifier: Amplifier, load: Load, strapped: bool) -> Hookup:
+    each_driver = amplifier.connection == "per_driver"
+    halves = strapped or (amplifier.connection == "bridged" and amplifier.measured_as == "channel")
+    in_series = 2 if halves and not strapped else 1
+    return Hookup(
+        one_driver=each_driver,
+        halves=halves,
+        channels=int(load.drivers.value) if each_driver else in_series,
+        in_series=in_series,
+        lead_ohm=_speaker_lead_ohm(amplifier) / (2 if halves else 1),
     )
 
 

@@ -103,6 +103,17 @@ class Fit:
             return min(volts, self.volts[0] / lowest * load_ohm), "current"
         return volts, rule
 
+    def volts_over(self, load_ohm: Floats, power_factor: Floats) -> Floats:
+        """`output` for arrays of loads and power factors, (n,)."""
+        each = self.limits
+        least = np.minimum(each.open_circuit_v * load_ohm / (load_ohm + each.output_ohm), each.current_a * load_ohm)
+        least = np.minimum(least, np.sqrt(each.power_w * load_ohm / power_factor))
+        inside = np.log(np.clip(load_ohm, self.load_ohm[0], self.load_ohm[-1]))
+        miss = self.log_miss(0) if self._correction is None else self._correction(inside)
+        volts = least * np.exp(miss)
+        below = load_ohm < self.load_ohm[0] * (1 - REPEAT_SHARE)
+        return np.where(below, np.minimum(volts, self.volts[0] / self.load_ohm[0] * load_ohm), volts)
+
     def extrapolated(self, load_ohm: float) -> bool:
         """Whether the load is below the lowest measured one."""
         return load_ohm < self.load_ohm[0] * (1 - REPEAT_SHARE)

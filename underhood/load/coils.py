@@ -1,22 +1,43 @@
-"""Ways to wire the coils of equal drivers so that every coil takes the same share of the power.
+"""Ways to wire coils: of equal drivers so that every coil takes the same share, and of mixed ones with their shares.
 
-Left out: mixed drivers, and arrangements whose coils share unequally.
+Left out: arrangements of equal drivers whose coils share unequally; nobody wants them.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from underhood.errors import BadInput, nearest
+
+Coils = Literal["single", "series", "parallel"]
+COPPER_SHARE = 0.8
+"""Usual resistance of a coil over its nominal ohms, where none was measured (common practice)."""
 
 
 @dataclass(frozen=True, slots=True)
 class Arrangement:
-    """One rectangular series-parallel arrangement: its name in words, its ohms, one coil's share of the watts."""
+    """One rectangular series-parallel arrangement: its name in words, its ohms, one coil's share of the watts.
+
+    Each driver's coils go as `coils`; the drivers go in `strings` parallel strings of `in_series` each.
+    """
 
     words: str
     load_ohm: float
     coil_share: float
+    coils: Coils
+    in_series: int
+    strings: int
+
+    @property
+    def driver_volts_share(self) -> float:
+        """Share of the whole's volts across one driver."""
+        return 1 / self.in_series
+
+    def of_driver(self, driver_ohm: float) -> float:
+        """Ohms of the whole where one driver, its coils wired, has `driver_ohm`."""
+        return driver_ohm * self.in_series / self.strings
 
 
 def arrangements(drivers: int, coils_per_driver: int, coil_ohm: float) -> list[Arrangement]:
@@ -25,24 +46,28 @@ def arrangements(drivers: int, coils_per_driver: int, coil_ohm: float) -> list[A
     A driver's coils go in series or in parallel; the drivers go in p parallel strings of s in series, p·s = drivers.
     """
     found = []
-    for coil_words, driver_ohm in _driver_options(coils_per_driver, coil_ohm):
+    ways: tuple[Coils, ...] = ("single",) if coils_per_driver == 1 else ("series", "parallel")
+    for wired in ways:
         for in_series in (s for s in range(1, drivers + 1) if drivers % s == 0):
-            strings = drivers // in_series
-            words = [part for part in (coil_words, _driver_words(in_series, strings)) if part]
-            found.append(
-                Arrangement(
-                    ", ".join(words) or "one coil",
-                    driver_ohm * in_series / strings,
-                    1 / (drivers * coils_per_driver),
-                )
-            )
+            found.append(_made(wired, in_series, drivers // in_series, coils_per_driver, coil_ohm))
     return sorted(found, key=lambda each: (-each.load_ohm, each.words))
 
 
-def _driver_options(coils: int, coil_ohm: float) -> list[tuple[str, float]]:
-    if coils == 1:
-        return [("", coil_ohm)]
-    return [("coils series", coils * coil_ohm), ("coils parallel", coil_ohm / coils)]
+def _made(wired: Coils, in_series: int, strings: int, coils: int, coil_ohm: float) -> Arrangement:
+    words = ["" if wired == "single" else f"coils {wired}", _driver_words(in_series, strings)]
+    return Arrangement(
+        words=", ".join(part for part in words if part) or "one coil",
+        load_ohm=coils_ohm(wired, coils, coil_ohm) * in_series / strings,
+        coil_share=1 / (in_series * strings * coils),
+        coils=wired,
+        in_series=in_series,
+        strings=strings,
+    )
+
+
+def coils_ohm(wired: Coils, coils: int, coil_ohm: float) -> float:
+    """Ohms of one driver's coils together."""
+    return {"single": coil_ohm, "series": coils * coil_ohm, "parallel": coil_ohm / coils}[wired]
 
 
 def _driver_words(in_series: int, strings: int) -> str:
@@ -63,6 +88,24 @@ def arrangement(drivers: int, coils_per_driver: int, coil_ohm: float, wiring: st
                    f"{nearest(wiring, (each.words for each in known))}", "load.wiring")  # fmt: skip
 
 
-def coils_in_series(coils_per_driver: int, wiring: str) -> int:
-    """How many coils of one driver are in series under an arrangement."""
-    return coils_per_driver if wiring.startswith("coils series") else 1
+@dataclass(frozen=True, slots=True)
+class Mixed:
+    """Unlike drivers joined all in series or all in parallel: load and each one's share of the watts."""
+
+    words: str
+    load_ohm: float
+    shares: tuple[float, ...]
+
+    @property
+    def unequal(self) -> bool:
+        """Whether one driver takes more than another."""
+        return max(self.shares) > 1.01 * min(self.shares)
+
+
+def mixed(driver_ohm: Sequence[float]) -> list[Mixed]:
+    """Unlike drivers, each with its coils wired, in series and in parallel; shares by ohm's law."""
+    whole, conductance = sum(driver_ohm), sum(1 / ohm for ohm in driver_ohm)
+    return [
+        Mixed("drivers series", whole, tuple(ohm / whole for ohm in driver_ohm)),
+        Mixed("drivers parallel", 1 / conductance, tuple(1 / ohm / conductance for ohm in driver_ohm)),
+    ]

@@ -71,14 +71,24 @@ def _inductance(motor: Motor, s: Complexes) -> Complexes:
 
 
 def from_sweep(
-    frequency_hz: Floats, impedance_ohm: Floats, phase_deg: Floats | None, at_hz: float
-) -> tuple[float, float | None]:
-    """|Z| and cos φ of a measured sweep at a tone, interpolated over ln f; cos φ is None without phase.
+    frequency_hz: Floats, impedance_ohm: Floats, phase_deg: Floats | None, at_hz: Floats, smoothing_octaves: float = 0.0
+) -> Complexes:
+    """Complex impedance of a measured sweep, interpolated over ln f; real where the sweep has no phase.
 
-    The end readings hold outside the sweep.
+    The end readings hold outside the sweep. Smoothing, if any, is a mean of ln |Z| and phase over a stretch of octaves.
     """
-    x = np.log(frequency_hz)
-    ohm = float(np.exp(np.interp(np.log(at_hz), x, np.log(impedance_ohm))))
-    if phase_deg is None:
-        return ohm, None
-    return ohm, float(np.cos(np.radians(np.interp(np.log(at_hz), x, phase_deg))))
+    ohm, phase = impedance_ohm, np.zeros_like(frequency_hz) if phase_deg is None else np.asarray(phase_deg, float)
+    if smoothing_octaves > 0:
+        ohm = np.exp(_smoothed(frequency_hz, np.log(ohm), smoothing_octaves))
+        phase = _smoothed(frequency_hz, phase, smoothing_octaves)
+    x, at = np.log(frequency_hz), np.log(at_hz)
+    size = np.exp(np.interp(at, x, np.log(ohm)))
+    return np.asarray(size * np.exp(1j * np.radians(np.interp(at, x, phase))))
+
+
+def _smoothed(frequency_hz: Floats, values: Floats, octaves: float) -> Floats:
+    """Mean over ± half a width around each point, by running sums; rising frequencies."""
+    x = np.log2(frequency_hz)
+    sums = np.concatenate([[0.0], np.cumsum(values)])
+    first, last = np.searchsorted(x, x - octaves / 2), np.searchsorted(x, x + octaves / 2, side="right")
+    return np.asarray((sums[last] - sums[first]) / (last - first), float)

@@ -80,3 +80,20 @@ class CommandLine(unittest.TestCase):
         self.assertEqual(
             json.loads(self.run_it("bench", "audit", self.file("clean.csv", clean), "--json")[1]), {"findings": []}
         )
+
+    def test_load_wiring_lists_every_arrangement(self):
+        code, out, _ = self.run_it("load", "wiring", "--drivers", "2", "--coils", "2", "--coil-ohm", "2", "--json")
+        found = json.loads(out)["arrangements"]
+        self.assertEqual((code, [each["load_ohm"] for each in found]), (0, [8, 2, 2, 0.5]))
+        self.assertEqual(set(found[0]), {"words", "load_ohm", "coil_share"})
+        self.assertEqual(self.run_it("load", "wiring", "--drivers", "0", "--coils", "2", "--coil-ohm", "2")[0], 2)
+
+    def test_load_impedance_gives_four_lists_of_the_points_asked_for(self):
+        path = self.file("job.json", json.dumps(document()))
+        code, out, _ = self.run_it("load", "impedance", path, "--from", "20", "--to", "80", "--points", "30", "--json")
+        answer = json.loads(out)
+        self.assertEqual(set(answer), {"frequency_hz", "impedance_ohm", "phase_deg", "true_to_apparent"})
+        self.assertEqual((code, {len(each) for each in answer.values()}), (0, {30}))
+        self.assertAlmostEqual(answer["impedance_ohm"][0], 2.4)  # 1 ohm at the typed rise
+        for words in (("--points", "1"), ("--from", "90", "--to", "80")):
+            self.assertEqual(self.run_it("load", "impedance", path, *words)[0], 2)
