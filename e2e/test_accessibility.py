@@ -27,7 +27,13 @@ class Accessibility(BrowserTest):
         found += [re.sub(r"/\w+$", f"/{view}", page.url) for view in BENCH_VIEWS]
         here = self.live_server_url
         two = ",".join(str(each.pk) for each in Amplifier.objects.all()[:2])
-        return [*found, f"{here}/bench/compare?amplifiers={two}", f"{here}/bench/resistors", f"{here}/tones"]
+        return [
+            *found,
+            f"{here}/bench/compare?amplifiers={two}",
+            f"{here}/bench/resistors",
+            f"{here}/tones",
+            f"{here}/parts",
+        ]
 
     def test_views_have_no_accessibility_faults_in_either_theme(self) -> None:
         addresses, page = self.addresses(), self.page

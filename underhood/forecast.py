@@ -184,6 +184,7 @@ def _amplifier(state: State, i: int, driven: Driven) -> AmplifierReport:
         true_to_apparent=driven.channel_pf,
         bench_w=bench_w,
         mean_w=(bench_w + loudest.out_w * load_share) / 2,
+        volts_squared_va=whole_v**2 / driven.load.nominal_ohm * (driven.channels / driven.in_series),
         limited_by=driven.rule,
         lost_to_sag_db=_db(output_v / wanted) if wanted else 0.0,
         heat_w=delivery.heat_w,

@@ -20,6 +20,7 @@ class AmplifierReport:
     true_to_apparent  the share of it that is true watts
     bench_w           into the nominal resistor at the same terminal volts
     mean_w            mean of that and the watts in the box: the figure some shops quote
+    volts_squared_va  output volts squared over nominal ohms: what a multimeter alone would make of it
     """
 
     id: str
@@ -42,6 +43,7 @@ class AmplifierReport:
     true_to_apparent: float
     bench_w: float
     mean_w: float
+    volts_squared_va: float
     limited_by: Rule
     lost_to_sag_db: float
     heat_w: float

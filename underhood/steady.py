@@ -25,6 +25,8 @@ Floats = NDArray[np.float64]
 REFERENCE_SETPOINT_V = 14.4
 UNKNOWN_LIMIT_A = 1e6
 """Stands for an unknown charger limit: more than any vehicle takes, so that the answer is what is needed."""
+MOST_WARMINGS, WARM_ENOUGH_OHM = 8, 1e-8
+"""Cables are warmed by the current, which their warmth lowers: repeated until no resistance moves by 10 nΩ."""
 CLAMP_WINDOW_S = 0.4
 """Averaging time of a clamp meter's display [P]."""
 
@@ -158,21 +160,25 @@ class _Solver:
     def state(self) -> State | None:
         if not self.models and not any(self.available):
             return None
-        cold = self._tree(np.zeros(len(self.setup.edges)))
-        first = self._both(cold, None)
-        if first is None:
+        tree = self._tree(np.zeros(len(self.setup.edges)))
+        solved = self._both(tree, None)
+        for _ in range(MOST_WARMINGS):
+            if solved is None:
+                return None
+            warm = self._tree(self._edge_rms(tree, *solved))
+            change = np.abs(np.subtract(warm.ohm, tree.ohm)).max(initial=0.0)
+            if change <= WARM_ENOUGH_OHM:
+                break
+            tree, solved = warm, self._both(warm, solved)
+        if solved is None:
             return None
-        warm = self._tree(self._edge_rms(cold, *first))
-        second = self._both(warm, first)
-        if second is None:
-            return None
-        mean, peak = second
-        rms = self._edge_rms(warm, mean, peak)
+        mean, peak = solved
+        rms = self._edge_rms(tree, mean, peak)
         volts, drive = mean.volts, min(mean.drive, peak.drive)
         return State(
             self.setup,
             self.engine,
-            warm,
+            tree,
             volts,
             peak.volts,
             drive,

@@ -237,6 +237,7 @@ def _impedance(driven: Driven) -> Figure:
         "rise": "nominal ohms times the rise",
         "sweep": "from the measured sweep",
         "model": "from driver and box",
+        "reading": "from volts and amps read near the tone",
     }
     words = how[driven.load.how] + (", with the speaker lead" if driven.lead_share else "")
     if load is not None and driven.load.how == "rise" and not driven.lead_share:
@@ -249,7 +250,7 @@ def _impedance(driven: Driven) -> Figure:
                 typed("rise", "Impedance rise in the box", load.rise, ""),
             ),
         )  # fmt: skip
-    origin: Origin = "measured" if driven.load.how == "sweep" else "computed"
+    origin: Origin = "measured" if driven.load.how in ("sweep", "reading") else "computed"
     if load is not None and driven.load.how == "rise":
         origin = load.rise.origin
     return Figure("Z", "Ohms at the tone, one channel", driven.channel_ohm, "Ω", origin=origin, words=words)

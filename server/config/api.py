@@ -8,6 +8,8 @@ from server.bench.api import router as bench
 from server.bench.tools_api import router as bench_tools
 from server.config import problems
 from server.jobs.api import router as jobs
+from server.jobs.load_api import router as loads
+from server.parts.api import router as parts
 from server.tones.api import router as tones
 
 api = NinjaAPI(
@@ -22,4 +24,6 @@ api.add_router("/session", accounts, tags=["session"])
 api.add_router("/amplifiers", bench, tags=["bench"])
 api.add_router("/bench", bench_tools, tags=["bench"])
 api.add_router("/tones", tones, tags=["tones"])
+api.add_router("/parts", parts, tags=["parts"])
+api.add_router("", loads, tags=["jobs"])
 api.add_router("", jobs, tags=["jobs"])

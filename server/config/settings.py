@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "server.accounts",
     "server.bench",
     "server.jobs",
+    "server.parts",
     "server.demo",
 ]
 MIDDLEWARE = [

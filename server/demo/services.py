@@ -11,6 +11,7 @@ from django.db import transaction
 from server.accounts.models import User, Workshop
 from server.bench.services import import_sheet
 from server.jobs.services import create_job
+from server.parts.services import import_drivers
 from underhood.bench import sheet_csv
 from underhood.job import Job
 
@@ -27,8 +28,9 @@ def load_demo() -> Workshop:
     person = User.objects.create(username=PERSON, workshop=workshop)
     person.set_unusable_password()
     person.save()
-    for path in sorted(DATA.glob("*.csv")):
+    for path in sorted(DATA.glob("bench/*.csv")):
         import_sheet(workshop, path.read_bytes(), path.name)
+    import_drivers(workshop, (DATA / "drivers.csv").read_bytes(), "drivers.csv")
     for path in sorted(DATA.glob("job-*.json"), reverse=True):
         create_job(workshop, demo_job(path.stem), person)
     return workshop
@@ -44,7 +46,7 @@ def demo_job(name: str) -> Job:
 
 def _embedded(file_name: str) -> dict[str, Any]:
     """A sheet's record, runs and claims as a job holds them."""
-    sheet = sheet_csv.read((DATA / file_name).read_bytes(), file_name)
+    sheet = sheet_csv.read((DATA / "bench" / file_name).read_bytes(), file_name)
     return {
         **sheet.record.model_dump(mode="json", by_alias=True),
         "runs": [run.model_dump(mode="json", exclude_defaults=True) for run in sheet.runs],

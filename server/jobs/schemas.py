@@ -9,10 +9,13 @@ from pydantic import Field
 
 from server.config.figures import FigureOut
 from underhood.flags import Flag
-from underhood.job import Job
+from underhood.job import Job, LoadReading, Sweep
+from underhood.load.seen import FromReading
+from underhood.load_curves import Fall, Heated, LoadCurves
 from underhood.report import AmplifierReport, Balance, CableReport, EngineReport, PathReport
 from underhood.sensitivity import Worth
 from underhood.steady import Draw
+from underhood.wiring import Option
 
 
 class JobLine(Schema):
@@ -112,3 +115,44 @@ class CableChoice(Schema):
     fuse_a: float | None
     passes: bool
     why: list[str]
+
+
+class MixedOut(Schema):
+    """Unlike drivers joined one way, and each one's share of the watts."""
+
+    words: str
+    load_ohm: float
+    shares: list[float]
+    unequal: bool
+
+
+class OptionsOut(Schema):
+    """Ways to wire a load: equal drivers by result, or unlike ones by their shares."""
+
+    options: list[Option]
+    mixed: list[MixedOut]
+
+
+class LoadCurvesOut(Schema):
+    """One amplifier's load over frequency, why its watts are fewer than on the bench, and what each reading says."""
+
+    tone_hz: float
+    curves: LoadCurves
+    fall: list[Fall]
+    heated: list[Heated]
+    dc_ohm: float
+    lead_ohm: float
+    told: list[FromReading]
+
+
+class SweepOut(Schema):
+    """A sweep as a load holds it, and what is to be said of it."""
+
+    sweep: Sweep
+    said: list[str]
+
+
+class ReadingIn(Schema):
+    """Volts and amps read at a tone."""
+
+    reading: LoadReading

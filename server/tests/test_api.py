@@ -17,7 +17,7 @@ class EveryOperation(TestCase):
         seen = set()
         for path, operations in api.get_openapi_schema()["paths"].items():
             address = path
-            for name in ("amplifier_id", "sheet_id", "job_id", "version", "index"):
+            for name in ("amplifier_id", "sheet_id", "driver_id", "job_id", "version", "index"):
                 address = address.replace(f"{{{name}}}", "1")
             for method in operations:
                 seen.add((method, path))

@@ -45,6 +45,31 @@ class PowerBalance(unittest.TestCase):
                 for figure in sums.headline(forecast(job(programme=programme, engine=engine))).values():
                     self.adds_up(figure)
 
+    def test_sums_add_up_for_every_kind_of_load_and_connection(self):
+        driver = {"re_ohm": 3.3, "fs_hz": 29, "qms": 5.5, "qes": 0.48, "vas_l": 58, "sd_cm2": 480}
+        box = {"kind": "sealed", "volume_l": 50}
+        sweep = {"frequency_hz": [20, 40, 80], "impedance_ohm": [2, 4, 3]}
+        loads = [
+            {"rise": 1.7},
+            {"rise": {"value": 2.1, "origin": "measured"}},
+            {"driver": driver, "box": box},
+            {"driver": driver, "box": {"kind": "vented", "volume_l": 120, "tuning_hz": 33}},
+            {"sweep": {**sweep, "phase_deg": [10, -5, -30]}},
+            {"sweep": sweep},
+            {"readings": [{"tone_hz": 40, "output_v": 20, "output_a": 5, "power_w": 70}]},
+            {"drivers_mixed": [driver, {**driver, "re_ohm": 1.6}], "wiring": "drivers series"},
+        ]
+        for load in loads:
+            for connection in ("single", "bridged", "per_driver"):
+                raw = document()
+                raw["amplifiers"][0] |= {"connection": connection, "channels": 2}
+                raw["amplifiers"][0]["load"] |= load
+                with self.subTest(f"{connection} {load}"):
+                    made = forecast(Job.model_validate(raw))
+                    self.assertLess(made.balance.error, 0.001)
+                    for figure in sums.headline(made).values():
+                        self.adds_up(figure)
+
     def adds_up(self, figure):
         self.assertAlmostEqual(
             figure.added_up(), figure.value, delta=1e-6 * max(1.0, abs(figure.value)), msg=figure.name

@@ -7,6 +7,7 @@ import { ResistorBankPage } from "./bench/resistors/ResistorBankPage";
 import { Frame } from "./frame/Frame";
 import { JobPage } from "./job/JobPage";
 import { JobsPage } from "./jobs/JobsPage";
+import { PartsPage } from "./parts/PartsPage";
 import { LogInPage } from "./session/LogInPage";
 import { useSession } from "./session/useSession";
 import { TonesPage } from "./tones/TonesPage";
@@ -27,6 +28,7 @@ export function App() {
         <Route path="/bench/resistors" element={<ResistorBankPage />} />
         <Route path="/bench/:id" element={<AmplifierPage />} />
         <Route path="/bench/:id/:view" element={<AmplifierPage />} />
+        <Route path="/parts" element={<PartsPage />} />
         <Route path="/tones" element={<TonesPage />} />
         <Route path="*" element={<Navigate to="/jobs" replace />} />
       </Route>

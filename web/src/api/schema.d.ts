@@ -472,6 +472,66 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/load-curves/{index}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Make Load Curves
+     * @description One amplifier's load from 10 to 200 Hz at the volts found, the fall of its watts, and its coils' heat.
+     */
+    post: operations["server_jobs_load_api_make_load_curves"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/load-options/{index}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * List Load Options
+     * @description Every way to wire and connect an amplifier's drivers, each with its own forecast; shares of mixed drivers.
+     */
+    post: operations["server_jobs_load_api_list_load_options"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/load-reading": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * What A Reading Says
+     * @description Ohms, phase and true watts of volts and amps read at a tone.
+     */
+    post: operations["server_jobs_load_api_what_a_reading_says"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/measure-next": {
     parameters: {
       query?: never;
@@ -487,6 +547,94 @@ export interface paths {
      */
     post: operations["server_jobs_api_what_to_measure_next"];
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/parts/drivers": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Drivers
+     * @description The workshop's drivers by name.
+     */
+    get: operations["server_parts_api_list_drivers"];
+    put?: never;
+    /**
+     * Create Driver
+     * @description A new driver.
+     */
+    post: operations["server_parts_api_create_driver"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/parts/drivers.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Export Drivers
+     * @description All drivers as CSV, readable by `import`.
+     */
+    get: operations["server_parts_api_export_drivers"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/parts/drivers/import": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Import Drivers
+     * @description Drivers from a CSV list; a known name is changed.
+     */
+    post: operations["server_parts_api_import_drivers"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/parts/drivers/{driver_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Save Driver
+     * @description Save a driver over the version it was changed from.
+     */
+    put: operations["server_parts_api_save_driver"];
+    post?: never;
+    /**
+     * Delete Driver
+     * @description Remove a driver; jobs keep their copies.
+     */
+    delete: operations["server_parts_api_delete_driver"];
     options?: never;
     head?: never;
     patch?: never;
@@ -534,6 +682,26 @@ export interface paths {
      * @description Enter the demo workshop.
      */
     post: operations["server_accounts_api_enter_demo"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sweeps/read": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Sweep
+     * @description An impedance sweep from a CSV file, to be put into a load.
+     */
+    post: operations["server_jobs_load_api_read_sweep"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1118,6 +1286,7 @@ export interface components {
      *     true_to_apparent  the share of it that is true watts
      *     bench_w           into the nominal resistor at the same terminal volts
      *     mean_w            mean of that and the watts in the box: the figure some shops quote
+     *     volts_squared_va  output volts squared over nominal ohms: what a multimeter alone would make of it
      */
     AmplifierReport: {
       /** Apparent W */
@@ -1151,7 +1320,7 @@ export interface components {
        * Impedance From
        * @enum {string}
        */
-      impedance_from: "rise" | "sweep" | "model";
+      impedance_from: "rise" | "sweep" | "model" | "reading";
       /** Impedance Ohm */
       impedance_ohm: number;
       /** Input W */
@@ -1187,6 +1356,8 @@ export interface components {
       terminal_v: number;
       /** True To Apparent */
       true_to_apparent: number;
+      /** Volts Squared Va */
+      volts_squared_va: number;
       /** Wiring */
       wiring: string;
     };
@@ -2423,8 +2594,19 @@ export interface components {
     /**
      * Driver
      * @description A driver's small-signal parameters. `re_ohm` is per coil; Q values hold with all coils driven.
+     *
+     *     What follows from the others (`qts` to `bl_tm`) may be stated to be checked against them; `bl_tm` as its maker
+     *     states it, coils in series or in parallel.
      */
     Driver: {
+      /** Bl Tm */
+      bl_tm?: number | null;
+      /** Cms Mm Per N */
+      cms_mm_per_n?: number | null;
+      /** Coil Ohm */
+      coil_ohm?: number | null;
+      /** Coils */
+      coils?: number | null;
       /** Fs Hz */
       fs_hz:
         | number
@@ -2447,8 +2629,12 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Mms G */
+      mms_g?: number | null;
       /** Name */
       name?: string | null;
+      /** Price */
+      price?: number | null;
       /** Qes */
       qes:
         | number
@@ -2465,6 +2651,10 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Qts */
+      qts?: number | null;
+      /** Rated W */
+      rated_w?: number | null;
       /** Re Ohm */
       re_ohm:
         | number
@@ -2483,6 +2673,8 @@ export interface components {
           };
       /** Semi Inductance */
       semi_inductance?: number[] | null;
+      /** Size Inch */
+      size_inch?: number | null;
       /** Vas L */
       vas_l:
         | number
@@ -2502,6 +2694,31 @@ export interface components {
               }
           )
         | null;
+    };
+    /**
+     * DriverFinding
+     * @description Something about a driver's parameters that does not fit: the field, what is wrong, what was expected.
+     */
+    DriverFinding: {
+      /** Field */
+      field: string;
+      /** Text */
+      text: string;
+    };
+    /**
+     * DriverOut
+     * @description A driver, and what does not fit among its parameters.
+     */
+    DriverOut: {
+      driver: components["schemas"]["Driver"];
+      /** Findings */
+      findings: components["schemas"]["DriverFinding"][];
+      /** Id */
+      id: number;
+      /** Qts */
+      qts: number;
+      /** Version */
+      version: number;
     };
     /**
      * Duty
@@ -2565,6 +2782,20 @@ export interface components {
        * @default false
        */
       bridged: boolean;
+    };
+    /**
+     * Fall
+     * @description One step down from the bench figure: what it is, the watts left, and what it took in dB.
+     */
+    Fall: {
+      /** Db */
+      db: number;
+      /** Name */
+      name: string;
+      /** Watts */
+      watts: number;
+      /** Why */
+      why: string;
     };
     /**
      * FigureOut
@@ -2712,6 +2943,22 @@ export interface components {
       terminal_v: number | null;
     };
     /**
+     * FromReading
+     * @description What a reading of volts and amps says: |Z|, and phase in degrees where phase or true watts were read.
+     */
+    FromReading: {
+      /** Apparent Va */
+      apparent_va: number;
+      /** Impedance Ohm */
+      impedance_ohm: number;
+      /** Phase Deg */
+      phase_deg: number | null;
+      /** Power Factor */
+      power_factor: number | null;
+      /** True W */
+      true_w: number | null;
+    };
+    /**
      * GainOut
      * @description How the source's volts sit in the amplifier's input range.
      */
@@ -2746,6 +2993,22 @@ export interface components {
       watts_of_each: number;
     };
     /**
+     * Heated
+     * @description The load with its coils warmer: ohms at the tone, watts, and the loss against cold coils.
+     */
+    Heated: {
+      /** Impedance Ohm */
+      impedance_ohm: number;
+      /** Loss Db */
+      loss_db: number;
+      /** Rise K */
+      rise_k: number;
+      /** Settled */
+      settled: boolean;
+      /** Watts */
+      watts: number;
+    };
+    /**
      * Held
      * @description One reading as it would be had the supply held `REFERENCE_V` at the terminals.
      *
@@ -2770,6 +3033,16 @@ export interface components {
       sag_v: number | null;
       /** Set V */
       set_v: number | null;
+    };
+    /**
+     * Imported
+     * @description How many drivers a file brought: new ones, and known ones that it changed.
+     */
+    Imported: {
+      /** Added */
+      added: number;
+      /** Changed */
+      changed: number;
     };
     /**
      * Job
@@ -3074,9 +3347,22 @@ export interface components {
     /**
      * Load
      * @description What the amplifier drives: drivers, how their coils are wired, and what the box makes of it.
+     *
+     *     `coil_k_per_w` is how much a driver's coil warms for each watt in it, once settled.
      */
     Load: {
       box?: components["schemas"]["Box"] | null;
+      /** Coil K Per W */
+      coil_k_per_w?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
       /**
        * Coil Ohm
        * @default {
@@ -3194,6 +3480,8 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Readings */
+      readings?: components["schemas"]["LoadReading"][];
       /**
        * Rise
        * @default {
@@ -3211,6 +3499,78 @@ export interface components {
       sweep?: components["schemas"]["Sweep"] | null;
       /** Wiring */
       wiring?: string | null;
+    };
+    /**
+     * LoadCurves
+     * @description One amplifier's load over frequency; lists of one length, for the whole load.
+     */
+    LoadCurves: {
+      /** Apparent Va */
+      apparent_va: number[];
+      /** Frequency Hz */
+      frequency_hz: number[];
+      /** How */
+      how: string;
+      /** Impedance Ohm */
+      impedance_ohm: number[];
+      /** No Travel Why */
+      no_travel_why: string;
+      /** Nominal Ohm */
+      nominal_ohm: number;
+      /** Output A */
+      output_a: number[];
+      /** Output V */
+      output_v: number[];
+      /** Phase Deg */
+      phase_deg: number[];
+      /** Phase Known */
+      phase_known: boolean;
+      readings: components["schemas"]["Points"] | null;
+      /** Supply A */
+      supply_a: number[];
+      sweep: components["schemas"]["Points"] | null;
+      /** Terminal V */
+      terminal_v: number;
+      travel: components["schemas"]["Travel"] | null;
+      /** True To Apparent */
+      true_to_apparent: number[];
+      /** True W */
+      true_w: number[];
+    };
+    /**
+     * LoadCurvesOut
+     * @description One amplifier's load over frequency, why its watts are fewer than on the bench, and what each reading says.
+     */
+    LoadCurvesOut: {
+      curves: components["schemas"]["LoadCurves"];
+      /** Dc Ohm */
+      dc_ohm: number;
+      /** Fall */
+      fall: components["schemas"]["Fall"][];
+      /** Heated */
+      heated: components["schemas"]["Heated"][];
+      /** Lead Ohm */
+      lead_ohm: number;
+      /** Told */
+      told: components["schemas"]["FromReading"][];
+      /** Tone Hz */
+      tone_hz: number;
+    };
+    /**
+     * LoadReading
+     * @description Volts and amps read at a tone, with the phase or the true watts where they were read too.
+     */
+    LoadReading: {
+      /** Output A */
+      output_a: number;
+      /** Output V */
+      output_v: number;
+      /** Phase Deg */
+      phase_deg?: number | null;
+      /** Power W */
+      power_w?: number | null;
+      /** Tone Hz */
+      tone_hz: number;
     };
     /**
      * LogIn
@@ -3231,11 +3591,32 @@ export interface components {
       assumptions: components["schemas"]["Worth"][];
     };
     /**
+     * MixedOut
+     * @description Unlike drivers joined one way, and each one's share of the watts.
+     */
+    MixedOut: {
+      /** Load Ohm */
+      load_ohm: number;
+      /** Shares */
+      shares: number[];
+      /** Unequal */
+      unequal: boolean;
+      /** Words */
+      words: string;
+    };
+    /**
      * NewAmplifier
      * @description An amplifier that nothing was measured of yet.
      */
     NewAmplifier: {
       record: components["schemas"]["AmplifierRecord"];
+    };
+    /**
+     * NewDriver
+     * @description A driver to be put among the parts.
+     */
+    NewDriver: {
+      driver: components["schemas"]["Driver"];
     };
     /**
      * NewSheet
@@ -3280,6 +3661,75 @@ export interface components {
       name: string;
       /** Volts */
       volts: number;
+    };
+    /**
+     * Option
+     * @description One way to wire and connect. Watts are true watts in all its drivers, at the loudest moment.
+     *
+     *     channel_ohm   what each channel sees, against the lowest safe load
+     *     gain_db       watts against those of the arrangement in use; `bench_gain_db` the same on resistors at 14.4 V
+     */
+    Option: {
+      /** Allowed */
+      allowed: boolean;
+      /** Bench Gain Db */
+      bench_gain_db: number;
+      /** Bench W */
+      bench_w: number;
+      /** Channel Ohm */
+      channel_ohm: number;
+      /** Coil Share */
+      coil_share: number;
+      /**
+       * Coils
+       * @enum {string}
+       */
+      coils: "single" | "series" | "parallel";
+      /**
+       * Connection
+       * @enum {string}
+       */
+      connection: "single" | "bridged" | "strapped" | "per_driver";
+      /** Connection Words */
+      connection_words: string;
+      /** Dc Ohm */
+      dc_ohm: number;
+      /** Delivered W */
+      delivered_w: number;
+      /** Draw Mean A */
+      draw_mean_a: number;
+      /** Draw Peak A */
+      draw_peak_a: number;
+      /** Gain Db */
+      gain_db: number;
+      /** Impedance Ohm */
+      impedance_ohm: number;
+      /** In Series */
+      in_series: number;
+      /** In Use */
+      in_use: boolean;
+      /** Load Ohm */
+      load_ohm: number;
+      /** Measured */
+      measured: boolean;
+      /** Operating */
+      operating: boolean;
+      /** Strings */
+      strings: number;
+      /** Terminal V */
+      terminal_v: number;
+      /** Words */
+      words: string;
+    };
+    /**
+     * OptionsOut
+     * @description Ways to wire a load: equal drivers by result, or unlike ones by their shares.
+     */
+    OptionsOut: {
+      /** Mixed */
+      mixed: components["schemas"]["MixedOut"][];
+      /** Options */
+      options: components["schemas"]["Option"][];
     };
     /**
      * PathReport
@@ -3334,6 +3784,18 @@ export interface components {
       supply_a: number | null;
       /** Supply V */
       supply_v: number | null;
+    };
+    /**
+     * Points
+     * @description Points of a measured sweep, or readings at a tone, as they were measured.
+     */
+    Points: {
+      /** Frequency Hz */
+      frequency_hz: number[];
+      /** Impedance Ohm */
+      impedance_ohm: number[];
+      /** Phase Deg */
+      phase_deg: (number | null)[];
     };
     /**
      * Presets
@@ -3473,6 +3935,13 @@ export interface components {
       supply_v?: number | null;
       /** Tone Hz */
       tone_hz?: number | null;
+    };
+    /**
+     * ReadingIn
+     * @description Volts and amps read at a tone.
+     */
+    ReadingIn: {
+      reading: components["schemas"]["LoadReading"];
     };
     /**
      * Resistors
@@ -3676,6 +4145,15 @@ export interface components {
       /** Claims */
       claims: components["schemas"]["Claim"][];
       record: components["schemas"]["AmplifierRecord"];
+      /** Version */
+      version: number;
+    };
+    /**
+     * SaveDriver
+     * @description A driver, and the version it was changed from.
+     */
+    SaveDriver: {
+      driver: components["schemas"]["Driver"];
       /** Version */
       version: number;
     };
@@ -3928,6 +4406,20 @@ export interface components {
       impedance_ohm: number[];
       /** Phase Deg */
       phase_deg?: number[] | null;
+      /**
+       * Smoothing Octaves
+       * @default 0
+       */
+      smoothing_octaves: number;
+    };
+    /**
+     * SweepOut
+     * @description A sweep as a load holds it, and what is to be said of it.
+     */
+    SweepOut: {
+      /** Said */
+      said: string[];
+      sweep: components["schemas"]["Sweep"];
     };
     /**
      * Targets
@@ -4059,6 +4551,28 @@ export interface components {
        * @default 40
        */
       tone_hz: number;
+    };
+    /**
+     * Travel
+     * @description Cone travel (peak, mm), its limit, the watts at which it is reached, level at 1 m, and what the cabin adds.
+     */
+    Travel: {
+      /** Band Db */
+      band_db: number;
+      /** Cabin Assumed */
+      cabin_assumed: boolean;
+      /** Cabin Db */
+      cabin_db: number[];
+      /** Exposure H */
+      exposure_h: number[];
+      /** Level Db */
+      level_db: number[];
+      /** Limit Mm */
+      limit_mm: number | null;
+      /** Peak Mm */
+      peak_mm: number[];
+      /** Watts At Limit */
+      watts_at_limit: number[];
     };
     /**
      * Vehicle
@@ -5436,6 +5950,109 @@ export interface operations {
       };
     };
   };
+  server_jobs_load_api_make_load_curves: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        index: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetupIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LoadCurvesOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_load_api_list_load_options: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        index: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetupIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["OptionsOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_load_api_what_a_reading_says: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ReadingIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FromReading"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   server_jobs_api_what_to_measure_next: {
     parameters: {
       query?: never;
@@ -5460,6 +6077,198 @@ export interface operations {
       };
       /** @description Unprocessable Entity */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_parts_api_list_drivers: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DriverOut"][];
+        };
+      };
+    };
+  };
+  server_parts_api_create_driver: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewDriver"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DriverOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_parts_api_export_drivers: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  server_parts_api_import_drivers: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Imported"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_parts_api_save_driver: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        driver_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SaveDriver"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DriverOut"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_parts_api_delete_driver: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        driver_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description Not Found */
+      404: {
         headers: {
           [name: string]: unknown;
         };
@@ -5571,6 +6380,45 @@ export interface operations {
       };
       /** @description Forbidden */
       403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_load_api_read_sweep: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SweepOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
         headers: {
           [name: string]: unknown;
         };

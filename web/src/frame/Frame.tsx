@@ -9,6 +9,7 @@ import { applyTheme, storedTheme } from "./theme";
 const PLACES = [
   ["/jobs", "Jobs"],
   ["/bench", "Bench"],
+  ["/parts", "Parts"],
   ["/tones", "Tones"],
 ] as const;
 

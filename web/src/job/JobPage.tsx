@@ -7,7 +7,7 @@ import { PathStrip } from "../path/PathStrip";
 import { AmplifiersStation } from "../stations/AmplifiersStation";
 import { CableStation } from "../stations/CableStation";
 import { DrawStation } from "../stations/DrawStation";
-import { LoadStation } from "../stations/LoadStation";
+import { LoadStation } from "../stations/load/LoadStation";
 import { SupplyStation } from "../stations/SupplyStation";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";

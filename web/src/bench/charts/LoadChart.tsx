@@ -7,6 +7,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { saveFile } from "../../ui/saveFile";
 import { Button } from "../../ui/Button";
 import { plain } from "../../ui/format";
+import { useTheme } from "../../ui/useTheme";
 import { nearestIndex } from "./band";
 import { QUANTITIES, type Line, type Quantity } from "./lines";
 import { chartOptions } from "./options";
@@ -113,15 +114,4 @@ function ReadOut({ line, quantity, load }: { line: Line; quantity: Quantity; loa
       )}
     </span>
   );
-}
-
-/** The theme in force, so that the chart is drawn again in its colours when it changes. */
-function useTheme(): string {
-  const [theme, setTheme] = useState(document.documentElement.dataset.theme ?? "");
-  useEffect(() => {
-    const observer = new MutationObserver(() => setTheme(document.documentElement.dataset.theme ?? ""));
-    observer.observe(document.documentElement, { attributeFilter: ["data-theme"] });
-    return () => observer.disconnect();
-  }, []);
-  return theme;
 }

@@ -1,0 +1,109 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+
+import { api, data, fileForm, type DriverOut } from "../api/client";
+import { valueOf } from "../api/quantity";
+import { useKeys } from "../job/useKeys";
+import { Button } from "../ui/Button";
+import { Complaint } from "../ui/Complaint";
+import { FileButton } from "../ui/FileButton";
+import { fixed, plain } from "../ui/format";
+import { Table } from "../ui/Table";
+import { DriverForm } from "./DriverForm";
+
+/** The drivers of the workshop, checked against themselves. */
+export function PartsPage() {
+  const client = useQueryClient();
+  const list = useQuery({
+    queryKey: ["drivers"],
+    queryFn: async () => data(await api.GET("/api/parts/drivers")),
+  });
+  const [opened, setOpened] = useState<number | "new" | null>(null);
+  const bring = useMutation({
+    mutationFn: async (file: File) => data(await api.POST("/api/parts/drivers/import", fileForm(file))),
+    onSuccess: () => void client.invalidateQueries({ queryKey: ["drivers"] }),
+  });
+  useKeys(useMemo(() => ({ n: () => setOpened("new") }), []));
+  const edited = list.data?.find((each) => each.id === opened);
+  return (
+    <div className="mx-auto max-w-6xl px-8 py-5">
+      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
+        <h1 className="text-2xl font-bold">Parts: drivers</h1>
+        <div className="flex flex-wrap gap-2">
+          <Button onClick={() => setOpened("new")}>New driver</Button>
+          <a
+            className="border-rule bg-sheet hover:border-ink grid h-11 place-items-center rounded-sm border px-4"
+            href="/api/parts/drivers.csv"
+            download
+          >
+            Export all
+          </a>
+          <FileButton
+            label="Import drivers"
+            accept=".csv,text/csv"
+            busy={bring.isPending}
+            onFile={(file) => bring.mutate(file)}
+          />
+        </div>
+      </div>
+      {bring.error && <Complaint>{bring.error.message}</Complaint>}
+      {bring.data && (
+        <p role="status" className="text-moss mb-2 text-sm">
+          ✓ {bring.data.added} added, {bring.data.changed} changed.
+        </p>
+      )}
+      {opened === "new" && <DriverForm onDone={() => setOpened(null)} />}
+      {edited && <DriverForm key={edited.id} stored={edited} onDone={() => setOpened(null)} />}
+      <Table
+        label="Drivers"
+        head={["Driver", "Size", "Coils", "fs", "Qts", "Vas", "Sd", "Travel", "Rated", "Price", "Checked"]}
+      >
+        {list.data?.map((each) => (
+          <Row key={each.id} each={each} onOpen={() => setOpened(each.id)} />
+        ))}
+      </Table>
+      {list.data?.length === 0 && (
+        <p className="text-soft mt-6">
+          No driver yet. Enter one from its data sheet, or import a list in CSV.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Row({ each: { driver, qts, findings }, onOpen }: { each: DriverOut; onOpen: () => void }) {
+  const figure = (value: number | null | undefined, unit: string) =>
+    value == null ? "–" : `${plain(value)} ${unit}`;
+  return (
+    <tr className="hover:bg-sheet">
+      <td>
+        <button
+          className="min-h-11 text-left text-lg font-bold underline-offset-4 hover:underline"
+          onClick={onOpen}
+        >
+          {driver.name}
+        </button>
+      </td>
+      <td className="figure">{figure(driver.size_inch, "in")}</td>
+      <td className="figure">
+        {driver.coils ?? 1} × {figure(driver.coil_ohm, "Ω")}
+      </td>
+      <td className="figure">{figure(valueOf(driver.fs_hz), "Hz")}</td>
+      <td className="figure">{fixed(qts, 2)}</td>
+      <td className="figure">{figure(valueOf(driver.vas_l), "l")}</td>
+      <td className="figure">{figure(valueOf(driver.sd_cm2), "cm²")}</td>
+      <td className="figure">{figure(valueOf(driver.xmax_mm), "mm")}</td>
+      <td className="figure">{figure(driver.rated_w, "W")}</td>
+      <td className="figure">{driver.price == null ? "–" : plain(driver.price)}</td>
+      <td className="whitespace-nowrap">
+        {findings.length > 0 ? (
+          <span className="text-ochre" title={findings.map((f) => f.text).join("; ")}>
+            ▲ {findings.length}
+          </span>
+        ) : (
+          <span className="text-moss">✓</span>
+        )}
+      </td>
+    </tr>
+  );
+}
