@@ -13,11 +13,14 @@ from django.test.utils import get_runner
 
 from server.accounts.models import User
 from server.demo.services import demo_job, load_demo
+from underhood import load_curves
 from underhood.bench import sheet as bench_sheet
 from underhood.cable import sizing
 from underhood.forecast import forecast
 from underhood.job import Job
-from underhood.setup import sheet_of
+from underhood.load import coils
+from underhood.schema import Given
+from underhood.setup import setup, sheet_of
 
 REPEATS = 60
 LARGEST = "job-2-book-van"
@@ -45,6 +48,7 @@ def show() -> None:
     for programme in ("tone", "bass_heavy"):
         basis = job.basis.model_copy(update={"programme": programme})
         _forecast(job.model_copy(update={"basis": basis}), programme)
+    row("curves of four drivers, 200 points, every arrangement", _load_curves(job), "≤ 30 ms")
     row("a fit of one sheet, uncached", _fit(job), "tens of ms")
     row("every cable candidate ranked", milliseconds(lambda: list(sizing.candidates(sizing.Demand(150, 60, 5.5)))), "")
     _api(job)
@@ -53,6 +57,18 @@ def show() -> None:
 def _forecast(job: Job, programme: str) -> None:
     row(f"forecast of the largest demo job, {programme}", milliseconds(lambda: forecast(job)), "≤ 10 ms")
     row(f"  with flags, cables and path, {programme}", milliseconds(lambda: forecast(job).numbers()), "none set")
+
+
+def _load_curves(job: Job) -> float:
+    """All curves of the demo's largest load, doubled to four drivers, in every arrangement."""
+    load = job.amplifiers[0].load
+    assert load is not None
+    four = load.model_copy(update={"drivers": Given(4)})
+    ways = [four.model_copy(update={"wiring": each.words}) for each in coils.arrangements(4, 1, 4.0)]
+    amplifiers = [job.amplifiers[0].model_copy(update={"load": way}) for way in ways]
+    driven = [setup(job.model_copy(update={"amplifiers": [each]})).driven[0] for each in amplifiers]
+    frequency = load_curves.grid(200)
+    return milliseconds(lambda: [load_curves.curves(each, 13.5, frequency) for each in driven])
 
 
 def _fit(job: Job) -> float:

@@ -32,6 +32,13 @@ class Screenshots(BrowserTest):
         for key, name in enumerate(("load", "amplifiers", "draw", "supply", "cable"), start=1):
             page.keyboard.press(str(key))
             self.shoot(f"job-{name}")
+        page.keyboard.press("1")
+        page.get_by_role("tab", name="Wiring").click()
+        page.get_by_role("img", name="coils parallel").scroll_into_view_if_needed()
+        self.shoot("job-wiring")
+        page.get_by_role("tab", name="Over frequency").click()
+        page.get_by_role("slider").wait_for()
+        self.shoot("job-frequency")
         page.get_by_role("complementary").get_by_role("button", name="show the sum").first.click()
         self.shoot("the-sum")
         page.keyboard.press("Escape")
@@ -76,6 +83,9 @@ class Screenshots(BrowserTest):
 
     def tones(self) -> None:
         page = self.page
+        page.get_by_role("link", name="Parts").click()
+        page.get_by_role("table", name="Drivers").wait_for()
+        self.shoot("parts")
         page.get_by_role("link", name="Tones").click()
         self.shoot("tones")
         page.get_by_role("tab", name="Set-up sheet").click()
