@@ -29,6 +29,8 @@ from underhood.job import Load, read_job
 from underhood.load import coils
 from underhood.load.seen import over_frequency
 from underhood.load_curves import grid
+from underhood.programme import audio_file
+from underhood.session import series_csv, session
 from underhood.table_csv import validated
 
 DONE, BAD_INPUT, NO_OPERATING_POINT = 0, 2, 3
@@ -88,6 +90,11 @@ def _parser() -> _Parser:
     ):  # fmt: skip
         two.add_argument(f"--{name}", type=float, default=default, required=default is None)
     two.add_argument("--terminal", metavar="SIZE")
+    four = _command(places, "session", _session, "what happens while a programme plays")
+    four.add_argument("job", metavar="JOB.json")
+    four.add_argument("--seconds", type=float, default=600.0)
+    four.add_argument("--programme", metavar="FILE", help="a WAV or FLAC file in place of the job's programme")
+    four.add_argument("--low-pass", dest="low_pass", type=float, default=None, metavar="HZ")
     three = _command(places, "forecast", _forecast, "volts, watts, amps and flags of a job")
     three.add_argument("job", metavar="JOB.json")
     return parser
@@ -230,6 +237,28 @@ def _cable_text(demand: sizing.Demand, choices: list[sizing.Choice], best: sizin
         lines.append(f"  {c.size:>10} {c.runs:>4}  {c.drop_v:6.3f}V {c.loss_w:7.1f}W {c.ampacity_a:7.0f}A"
                      f"  {fuse:<6} {verdict}")  # fmt: skip
     return "\n".join(lines)
+
+
+def _session(options: argparse.Namespace) -> Answer:
+    job = read_job(*_content(options.job))
+    if options.programme:
+        heard = audio_file.analyse(Path(options.programme), options.low_pass or audio_file.crossover_hz(job))
+        basis = {"programme": "file", "programme_file": heard.programme_file()}
+        job = job.model_copy(update={"basis": job.basis.model_copy(update=basis)})
+    found = session(job, options.seconds)
+    answer = {
+        "terminal_v": found.terminal_v, "front_v": found.front_v, "energy_wh": found.energy_wh,
+        "charge_end": found.charge_end, "time_to_12v_s": found.time_to_12v_s, "series_csv": series_csv(found),
+        "delivered_w": found.delivered_w, "lost_to_sag_db": found.lost_to_sag_db, "switched_off": found.switched_off,
+    }  # fmt: skip
+    lines = [f"{job.title}: {found.seconds:g} s of {job.basis.programme.replace('_', ' ')}, "
+             f"{sums.ENGINE_WORDS[job.basis.engine]}"]  # fmt: skip
+    for name, volts in found.nodes.items():
+        lines.append(f"  {name:<12} {volts.mean:6.2f} V mean, {volts.low1:.2f} V low 1 %, {volts.min:.2f} V lowest")
+    for each in found.sources:
+        lines.append(f"  {each.name}: {each.mean_a:.1f} A mean, {each.peak_a:.1f} A most")
+    lines.append(f"  {found.delivered_w:.0f} W into the coils, {found.lost_to_sag_db:.1f} dB lost to sag")
+    return answer, "\n".join(lines), DONE if not found.switched_off else NO_OPERATING_POINT
 
 
 def _forecast(options: argparse.Namespace) -> Answer:

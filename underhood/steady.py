@@ -155,7 +155,7 @@ class _Solver:
         self.setpoints = tuple(charger.setpoint_v(each, ambient) for each in job.chargers)
         self.models = tuple(battery.model(bank) for bank in job.banks)
         self.vehicle_a = sum(getattr(load, f"{engine}_a").value for load in job.vehicle.loads)
-        self.amplifiers = tuple(_element(setup, driven) for driven in setup.driven)
+        self.amplifiers = elements(setup)
 
     def state(self) -> State | None:
         if not self.models and not any(self.available):
@@ -293,6 +293,11 @@ def second_state(state: State) -> float | None:
     if volts is None or np.abs(volts - state.volts).max() < network.SAME_V or volts.min() < cutout:
         return None
     return float(volts[node])
+
+
+def elements(setup: Setup) -> tuple[AmplifierElement, ...]:
+    """The amplifiers at work on the whole programme."""
+    return tuple(_element(setup, driven) for driven in setup.driven)
 
 
 def _element(setup: Setup, driven: Driven) -> AmplifierElement:

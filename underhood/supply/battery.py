@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from underhood.job import Bank
 from underhood.reference import table
@@ -47,6 +48,56 @@ class BatteryModel:
         return -discharge_a * (self.r1_discharge_ohm if discharge_a > 0 else self.r1_charge_ohm)
 
 
+PEUKERT = {"flooded": 1.2, "agm": 1.12, "lifepo4": 1.0, "lto": 1.0}
+"""Peukert's exponent where none was given [P]; for lead on the mean current over a minute."""
+POLARISATION_F_PER_AH = 85.0
+"""C1 for each ampere-hour [P]."""
+
+
+def capacity_as(bank: Bank) -> float:
+    """What one battery holds at the 20-hour rate, aged, A·s."""
+    return bank.capacity_ah.value * bank.age_factor.value * 3600
+
+
+def peukert(bank: Bank) -> float:
+    """Peukert's exponent."""
+    return bank.peukert.value if bank.peukert else PEUKERT[bank.chemistry]
+
+
+def absorption_v(bank: Bank) -> float:
+    """Volts at which the acceptance limit holds."""
+    return bank.absorption_v.value if bank.absorption_v else ABSORPTION_V[bank.chemistry]
+
+
+def polarisation_f(bank: Bank) -> float:
+    """C1 of one battery, F."""
+    return bank.c1_f.value if bank.c1_f else POLARISATION_F_PER_AH * bank.capacity_ah.value
+
+
+def acceptance_rule(bank: Bank) -> tuple[float, float, float]:
+    """Charging current one battery takes, per hour of its capacity: at full, its rise with lack of charge, the most."""
+    if bank.acceptance_a is not None:
+        share = bank.acceptance_a.value * 3600 / capacity_as(bank)
+        return share, 0.0, share
+    if bank.chemistry in LEAD:
+        return 0.005, 0.6, 0.25
+    return LITHIUM_ACCEPTANCE_PER_H, 0.0, LITHIUM_ACCEPTANCE_PER_H
+
+
+def fixed_r1_charge_ohm(bank: Bank) -> float:
+    """R1c of one battery where it was given; 0 where the acceptance rules."""
+    return bank.r1_charge_ohm.value if bank.r1_charge_ohm else 0.0
+
+
+def rest_table(bank: Bank) -> NDArray[np.float64]:
+    """Rest volts over charge, (2, k); moved so that a stated rest voltage holds at the stated charge."""
+    rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == bank.chemistry]
+    found = np.array([[float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]])
+    if bank.ocv_v is not None:
+        found[1] += bank.ocv_v.value - rest_volts(bank.chemistry, bank.charge.value)
+    return found
+
+
 def rest_volts(chemistry: str, charge: float) -> float:
     """Rest volts at a state of charge, from the table, linear between its rows."""
     rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == chemistry]
@@ -67,10 +118,8 @@ def acceptance_a(bank: Bank) -> float:
     """Charging current one battery takes at its absorption volts."""
     if bank.acceptance_a is not None:
         return bank.acceptance_a.value
-    capacity_ah = bank.capacity_ah.value * bank.age_factor.value
-    if bank.chemistry in LEAD:
-        return capacity_ah * min(0.25, 0.005 + 0.6 * (1 - bank.charge.value))
-    return LITHIUM_ACCEPTANCE_PER_H * capacity_ah
+    full, rise, most = acceptance_rule(bank)
+    return capacity_as(bank) / 3600 * min(most, full + rise * (1 - bank.charge.value))
 
 
 def model(bank: Bank) -> BatteryModel:
@@ -78,8 +127,7 @@ def model(bank: Bank) -> BatteryModel:
     ocv = bank.ocv_v.value if bank.ocv_v else rest_volts(bank.chemistry, bank.charge.value)
     colder = max(0.0, 25.0 - bank.temperature_c.value)
     r0 = series_ohm(bank)[0] * (1 + COLD_OHM_PER_K * colder) / bank.age_factor.value
-    absorption = bank.absorption_v.value if bank.absorption_v else ABSORPTION_V[bank.chemistry]
-    r1c = bank.r1_charge_ohm.value if bank.r1_charge_ohm else max(r0, (absorption - ocv) / acceptance_a(bank))
+    r1c = bank.r1_charge_ohm.value if bank.r1_charge_ohm else max(r0, (absorption_v(bank) - ocv) / acceptance_a(bank))
     r1d = bank.r1_discharge_ohm.value if bank.r1_discharge_ohm else DISCHARGE_SHARE * r0
     count = bank.count.value
     return BatteryModel(ocv, r0 / count, r1d / count, r1c / count)

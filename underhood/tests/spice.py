@@ -23,3 +23,19 @@ def ac(elements: list[str], low_hz: float, high_hz: float, points_per_decade: in
         subprocess.run(["ngspice", "-b", str(path)], capture_output=True, check=True, timeout=60)  # noqa: S603, S607
         hz, real, imaginary = np.loadtxt(out).T[:3]
         return hz, real + 1j * imaginary
+
+
+def transient(netlist: list[str], seconds: float, step_s: float, nodes: list[str]) -> tuple[np.ndarray, np.ndarray]:
+    """(time, volts (t, n)) of a circuit by ngspice's transient analysis from the given initial state, evenly spaced."""
+    with tempfile.TemporaryDirectory() as folder:
+        out = Path(folder) / "out.txt"
+        wanted = " ".join(f"v({node})" for node in nodes)
+        text = [
+            "session", *netlist, f".tran {step_s} {seconds} 0 {step_s} uic", ".control", "set wr_singlescale",
+            "set numdgt=10", "run", "linearize " + wanted, f"wrdata {out} {wanted}", "quit", ".endc", ".end",
+        ]  # fmt: skip
+        path = Path(folder) / "circuit.cir"
+        path.write_text("\n".join(text) + "\n", encoding="utf-8")
+        subprocess.run(["ngspice", "-b", str(path)], capture_output=True, check=True, timeout=300)  # noqa: S603, S607
+        table = np.loadtxt(out)
+        return table[:, 0], table[:, 1:]
