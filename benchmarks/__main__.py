@@ -19,7 +19,8 @@ def main() -> None:
     """All tables."""
     print("Readings left out of a fit, misses in watts (goals: median ≤ 2.5 %, worst where tight ≤ 6 %, held ≥ 90 %)")
     print(f"  {'sheets':<42}{'left out':>9}{'median':>9}{'worst':>9}{'of tight':>9}{'held':>9}{'of loose':>9}")
-    demo = [sheet_csv.read(path.read_bytes(), path.name) for path in sorted(DATA.glob("*.csv"))]
+    read = [sheet_csv.read(path.read_bytes(), path.name) for path in sorted(DATA.glob("bench/*.csv"))]
+    demo = [accuracy.sound(sheet) for sheet in read if sheet.runs]
     for sheet in demo:
         accuracy.show(sheet.record.name, accuracy.score([sheet]))
     accuracy.show("the demo's sheets together", accuracy.score(demo))

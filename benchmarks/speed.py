@@ -4,9 +4,15 @@ from __future__ import annotations
 
 import json
 import statistics
+import subprocess
+import sys
+import tempfile
 import time
 from collections.abc import Callable
+from pathlib import Path
 
+import numpy as np
+import soundfile
 from django.conf import settings
 from django.test import Client
 from django.test.utils import get_runner
@@ -14,13 +20,18 @@ from django.test.utils import get_runner
 from server.accounts.models import User
 from server.demo.services import demo_job, load_demo
 from underhood import load_curves
+from underhood.bench import limits
 from underhood.bench import sheet as bench_sheet
 from underhood.cable import sizing
 from underhood.forecast import forecast
 from underhood.job import Job
 from underhood.load import coils
+from underhood.programme import audio_file
 from underhood.schema import Given
+from underhood.session import session
 from underhood.setup import setup, sheet_of
+from underhood.tests import spice
+from underhood.tests.test_session import LEVELS, STEP_S, Circuit, two_banks
 
 REPEATS = 60
 LARGEST = "job-2-book-van"
@@ -49,6 +60,9 @@ def show() -> None:
         basis = job.basis.model_copy(update={"programme": programme})
         _forecast(job.model_copy(update={"basis": basis}), programme)
     row("curves of four drivers, 200 points, every arrangement", _load_curves(job), "≤ 30 ms")
+    _sessions()
+    _recording()
+    _common_practice()
     row("a fit of one sheet, uncached", _fit(job), "tens of ms")
     row("every cable candidate ranked", milliseconds(lambda: list(sizing.candidates(sizing.Demand(150, 60, 5.5)))), "")
     _api(job)
@@ -57,6 +71,59 @@ def show() -> None:
 def _forecast(job: Job, programme: str) -> None:
     row(f"forecast of the largest demo job, {programme}", milliseconds(lambda: forecast(job)), "≤ 10 ms")
     row(f"  with flags, cables and path, {programme}", milliseconds(lambda: forecast(job).numbers()), "none set")
+
+
+def _sessions() -> None:
+    """Ten minutes at 5 ms against ngspice on the same circuit, side by side."""
+    circuit = Circuit(two_banks())
+    level = np.resize(LEVELS, 120_000)
+    ours = milliseconds(lambda: circuit.ours(level), 5)
+    netlist = circuit.netlist(level)
+    start = time.perf_counter()
+    spice.transient(netlist, 600.0, STEP_S, ["n0", "n1", "n2"])
+    theirs = 1000 * (time.perf_counter() - start)
+    row("session, ten minutes at 5 ms, the course alone", ours, "")
+    row("  ngspice on the same circuit", theirs, f"≥ 20 times slower: {theirs / ours:.0f} times")
+    job = two_banks(programme="held_bass")
+    row("  with clocks, series and all that is told", milliseconds(lambda: session(job, 600), 5), "none set")
+
+
+def _common_practice() -> None:
+    """Loud everyday music against the full tone: common practice, shown and not forced."""
+    tone, music = (forecast(_loud(programme)).draw for programme in ("tone", "everyday"))
+    print(
+        f"  {'everyday music, 2 dB down, of the full tone: mean':<58}{music.mean / tone.mean:>8.0%}      usual 10-25 %"
+    )
+    print(f"  {'  and what a clamp would show at most':<58}{music.clamp / tone.mean:>8.0%}      usual 35-50 %")
+
+
+def _loud(programme: str) -> Job:
+    """The van's amplifiers with music at a loud level, or a tone at full level, at cruise."""
+    job = demo_job(LARGEST)
+    level = Given(0.0 if programme == "tone" else -2.0)
+    basis = job.basis.model_copy(update={"programme": programme, "engine": "cruise", "level_db": level})
+    return job.model_copy(update={"basis": basis})
+
+
+def _recording() -> None:
+    """Five minutes of 48 kHz stereo, in a process of its own for its memory."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "five-minutes.wav"
+        t = np.arange(300 * 48000) / 48000
+        sound = 0.5 * np.sin(2 * np.pi * 45 * t) * (np.sin(np.pi * t) > 0)
+        soundfile.write(path, np.column_stack([sound, sound]), 48000)
+        row(
+            "five minutes of 48 kHz stereo analysed",
+            milliseconds(lambda: audio_file.analyse(path, 80.0), 3),
+            "≤ 3000 ms",
+        )
+        code = (
+            "from pathlib import Path; from underhood.programme import audio_file\n"
+            f"audio_file.analyse(Path({str(path)!r}), 80.0)\n"
+            "print(next(line.split()[1] for line in open('/proc/self/status') if line.startswith('VmHWM')))"
+        )
+        told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)  # noqa: S603
+        print(f"  {'  and the whole process, imports and all':<58}{int(told.stdout) / 1000:>8.0f} MB   goal ≤ 200 MB")
 
 
 def _load_curves(job: Job) -> float:
@@ -76,6 +143,7 @@ def _fit(job: Job) -> float:
 
     def fit() -> None:
         bench_sheet.fitted.cache_clear()
+        limits.kept_limits.cache_clear()
         bench_sheet.fitted(sheet, "thd1", 40.0)
 
     return milliseconds(fit, 15)

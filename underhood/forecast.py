@@ -193,6 +193,7 @@ def _amplifier(state: State, i: int, driven: Driven) -> AmplifierReport:
         efficiency=loudest.out_w / loudest.in_w,
         extrapolated=driven.fitted.fit.extrapolated(driven.channel_ohm),
         draw=state.draw([i]),
+        idle_a=element.at_drive(0.0).drawn_a(volts),
         basis=driven.fitted.basis,
         exponent=driven.fitted.exponent,
         exponent_origin=driven.fitted.exponent_origin,

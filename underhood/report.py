@@ -20,6 +20,7 @@ class AmplifierReport:
     true_to_apparent  the share of it that is true watts
     bench_w           into the nominal resistor at the same terminal volts
     mean_w            mean of that and the watts in the box: the figure some shops quote
+    idle_a            supply amps in silence
     volts_squared_va  output volts squared over nominal ohms: what a multimeter alone would make of it
     """
 
@@ -52,6 +53,7 @@ class AmplifierReport:
     efficiency: float
     extrapolated: bool
     draw: Draw
+    idle_a: float
     basis: str
     exponent: float
     exponent_origin: str

@@ -71,7 +71,7 @@ class Series:
 
 
 @dataclass(frozen=True)
-class Session:
+class SessionCourse:
     """What came of a session. Times in seconds; None where they are never reached.
 
     `error` is the energy that does not balance, as a share of what was spent.
@@ -100,7 +100,7 @@ class Session:
     series: Series
 
 
-def session(job: Job, seconds: float) -> Session:
+def session(job: Job, seconds: float) -> SessionCourse:
     """The course of the basis programme for some seconds. Raises BadInput for a length or setup that cannot run."""
     if not SECONDS[0] <= seconds <= SECONDS[1]:
         raise BadInput(f"{seconds:g} is not allowed; give {SECONDS[0]:g} to {SECONDS[1]:g} s", "seconds")
@@ -239,7 +239,7 @@ def _from_the_root(tree: network.Tree) -> list[int]:
     return order
 
 
-def _told(parts: _Parts, found: Course, seconds: float, step_s: float) -> Session:
+def _told(parts: _Parts, found: Course, seconds: float, step_s: float) -> SessionCourse:
     job, names = parts.job, parts.made.nodes
     spent = found.volts[:, 0] * parts.state.vehicle_a + found.in_w.sum(axis=1)
     clocks = _clocks(parts)
@@ -247,7 +247,7 @@ def _told(parts: _Parts, found: Course, seconds: float, step_s: float) -> Sessio
     front = found.volts[:, 0]
     held, out = float(found.held_w.mean(axis=0).sum()), float(found.out_w.mean(axis=0).sum())
     dips, deepest = _dips(front, step_s)
-    return Session(
+    return SessionCourse(
         seconds=seconds,
         step_s=step_s,
         engine=job.basis.engine,
@@ -372,7 +372,7 @@ def _clock(parts: _Parts, engine: Engine, flat_w: list[float], charge: float | N
     )  # fmt: skip
 
 
-def series_csv(found: Session) -> str:
+def series_csv(found: SessionCourse) -> str:
     """The series as CSV, a row a stretch."""
     out = io.StringIO()
     names = tuple(Series.__dataclass_fields__)

@@ -9,6 +9,7 @@ from server.bench.tools_api import router as bench_tools
 from server.config import problems
 from server.jobs.api import router as jobs
 from server.jobs.load_api import router as loads
+from server.jobs.supply_api import router as supply
 from server.parts.api import router as parts
 from server.tones.api import router as tones
 
@@ -26,4 +27,5 @@ api.add_router("/bench", bench_tools, tags=["bench"])
 api.add_router("/tones", tones, tags=["tones"])
 api.add_router("/parts", parts, tags=["parts"])
 api.add_router("", loads, tags=["jobs"])
+api.add_router("", supply, tags=["jobs"])
 api.add_router("", jobs, tags=["jobs"])

@@ -14,6 +14,7 @@ from server.jobs.services import create_job
 from server.parts.services import import_drivers
 from underhood.bench import sheet_csv
 from underhood.job import Job
+from underhood.session import session
 
 DATA = Path(__file__).parent / "data"
 WORKSHOP, PERSON = "Saltmarsh Mobile Audio", "saltmarsh"
@@ -34,6 +35,11 @@ def load_demo() -> Workshop:
     for path in sorted(DATA.glob("job-*.json"), reverse=True):
         create_job(workshop, demo_job(path.stem), person)
     return workshop
+
+
+def warm_up() -> None:
+    """Run a session once, so that its loop is compiled before somebody waits for it."""
+    session(demo_job("job-1-estate-car"), 1.0)
 
 
 def demo_job(name: str) -> Job:

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from server.config.figures import FigureOut
 from underhood.flags import Flag
-from underhood.job import Job, LoadReading, Sweep
+from underhood.job import Job, LoadReading, ProgrammeFile, Sweep
 from underhood.load.seen import FromReading
 from underhood.load_curves import Fall, Heated, LoadCurves
 from underhood.report import AmplifierReport, Balance, CableReport, EngineReport, PathReport
@@ -156,3 +156,46 @@ class ReadingIn(Schema):
     """Volts and amps read at a tone."""
 
     reading: LoadReading
+
+
+class SessionIn(SetupIn):
+    """A setup and how long to play."""
+
+    seconds: float
+
+
+class EnvelopeOut(Schema):
+    """A programme as a strip; levels are shares of the full commanded volts."""
+
+    seconds: float
+    level: list[float]
+    mean: float
+    rms: float
+    crest_db: float
+
+
+class HeardOut(Schema):
+    """A recording as a job embeds it, and what it is like below the crossover."""
+
+    programme_file: ProgrammeFile
+    seconds: float
+    low_pass_hz: float
+    crest_db: float
+    peak_dbfs: float
+    mean: float
+    rms: float
+
+
+class LoadTestIn(Schema):
+    """Two readings at a battery's posts, the second under the larger load."""
+
+    first_v: float
+    first_a: float
+    second_v: float
+    second_a: float
+
+
+class LoadTestOut(Schema):
+    """What they say."""
+
+    resistance_ohm: float

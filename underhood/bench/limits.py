@@ -151,11 +151,11 @@ def fit(load_ohm: Floats, volts: Floats, *, claimed: bool = False) -> Fit:
     """Fit the three limits to volts over load at a 14.4 V supply; any number of readings from one up."""
     averaged = average_repeats(np.asarray(load_ohm, float), np.asarray(volts, float))
     loads, outputs = (tuple(each.tolist()) for each in averaged)
-    return Fit(_kept_limits(loads, outputs), loads, outputs, claimed)
+    return Fit(kept_limits(loads, outputs), loads, outputs, claimed)
 
 
 @lru_cache(maxsize=2048)
-def _kept_limits(load_ohm: tuple[float, ...], volts: tuple[float, ...]) -> Limits:
+def kept_limits(load_ohm: tuple[float, ...], volts: tuple[float, ...]) -> Limits:
     """Limits once worked out: the audit and the supply exponent leave out the same readings one after another."""
     return fit_limits(np.array(load_ohm), np.array(volts))
 

@@ -108,11 +108,11 @@ def _check(file: soundfile.SoundFile, path: Path) -> None:
         raise BadInput(f"has {file.channels} channels; give mono or stereo")
     if not RATES_HZ[0] <= file.samplerate <= RATES_HZ[1]:
         raise BadInput(f"has {file.samplerate} samples a second; give {RATES_HZ[0]} to {RATES_HZ[1]}")
+    if file.format != "FLAC" and (missing := _missing_bytes(path)):
+        raise BadInput(f"ends early: {missing} bytes that its header promises are missing; copy it again")
     seconds = file.frames / file.samplerate
     if not SECONDS[0] <= seconds <= SECONDS[1]:
         raise BadInput(f"lasts {seconds:.3g} s; give {SECONDS[0]:g} s to {SECONDS[1] / 60:g} minutes")
-    if file.format != "FLAC" and (missing := _missing_bytes(path)):
-        raise BadInput(f"ends early: {missing} bytes that its header promises are missing; copy it again")
 
 
 def _missing_bytes(path: Path) -> int:
@@ -133,7 +133,7 @@ def _heard(file: soundfile.SoundFile, path: Path, low_pass_hz: float, name: str)
         slow.append(block[-start % thin :: thin].copy())
     if peak < QUIETEST:
         raise BadInput(f"is silent below {low_pass_hz:g} Hz; nothing to play")
-    level = _levels(np.concatenate(slow), file.samplerate / thin) / peak
+    level = _levels(np.concatenate(slow), file.samplerate / thin, file.frames / file.samplerate) / peak
     envelope = np.minimum(level, 1.0)
     rms = math.sqrt(squares / file.frames)
     return Heard(
@@ -161,11 +161,11 @@ def _filtered(file: soundfile.SoundFile, low_pass_hz: float) -> Iterator[tuple[F
         start += len(mono)
 
 
-def _levels(slow: Floats, rate_hz: float) -> Floats:
+def _levels(slow: Floats, rate_hz: float, seconds: float) -> Floats:
     """Amplitude (magnitude of the analytic signal), power-averaged in each step of an envelope."""
     padded = 1 << (len(slow) - 1).bit_length()
     amplitude2 = np.abs(hilbert(slow, padded)[: len(slow)]) ** 2
-    edges = np.arange(0, len(slow) / rate_hz, STEP_S) * rate_hz
+    edges = np.arange(math.ceil(seconds / STEP_S - 1e-6)) * STEP_S * rate_hz
     starts = np.minimum(np.round(edges).astype(int), len(slow) - 1)
     counts = np.diff(np.append(starts, len(slow)))
     return np.sqrt(np.add.reduceat(amplitude2, starts) / np.maximum(counts, 1))

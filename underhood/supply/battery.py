@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from underhood.errors import BadInput
 from underhood.job import Bank
 from underhood.reference import table
 
@@ -102,6 +103,23 @@ def rest_volts(chemistry: str, charge: float) -> float:
     """Rest volts at a state of charge, from the table, linear between its rows."""
     rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == chemistry]
     return float(np.interp(charge, [float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]))
+
+
+def from_load_test(first_v: float, first_a: float, second_v: float, second_a: float) -> float:
+    """R0 of a battery from two readings at its posts, seconds apart: the fall of the volts over the rise of the amps.
+
+    Raises BadInput where they do not show a resistance.
+    """
+    if second_a <= first_a:
+        raise BadInput(
+            f"{second_a:g} A is not more than {first_a:g} A; read the second under the larger load", "second_a"
+        )
+    ohm = (first_v - second_v) / (second_a - first_a)
+    if ohm <= 0:
+        raise BadInput(
+            f"{second_v:g} V is not below {first_v:g} V; the second is read under the larger load", "second_v"
+        )
+    return ohm
 
 
 def series_ohm(bank: Bank) -> tuple[float, str]:

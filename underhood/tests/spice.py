@@ -39,3 +39,25 @@ def transient(netlist: list[str], seconds: float, step_s: float, nodes: list[str
         subprocess.run(["ngspice", "-b", str(path)], capture_output=True, check=True, timeout=300)  # noqa: S603, S607
         table = np.loadtxt(out)
         return table[:, 0], table[:, 1:]
+
+
+def operating_point(netlist: list[str], nodes: list[str]) -> list[float]:
+    """Volts of nodes at ngspice's operating point."""
+    with tempfile.TemporaryDirectory() as folder:
+        out = Path(folder) / "out.txt"
+        wanted = " ".join(f"v({node})" for node in nodes)
+        text = [
+            "steady",
+            *netlist,
+            ".control",
+            "set numdgt=10",
+            "op",
+            f"print {wanted} > {out}",
+            "quit",
+            ".endc",
+            ".end",
+        ]
+        path = Path(folder) / "circuit.cir"
+        path.write_text("\n".join(text) + "\n", encoding="utf-8")
+        subprocess.run(["ngspice", "-b", str(path)], capture_output=True, check=True, timeout=60)  # noqa: S603, S607
+        return [float(line.split("=")[1]) for line in out.read_text().splitlines() if "=" in line]

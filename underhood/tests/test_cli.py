@@ -7,6 +7,9 @@ import tempfile
 import unittest
 from pathlib import Path
 
+import numpy as np
+import soundfile
+
 from underhood.cli import main
 from underhood.tests.examples import document
 from underhood.tests.test_sheet_csv import SHEET
@@ -97,3 +100,21 @@ class CommandLine(unittest.TestCase):
         self.assertAlmostEqual(answer["impedance_ohm"][0], 2.4)  # 1 ohm at the typed rise
         for words in (("--points", "1"), ("--from", "90", "--to", "80")):
             self.assertEqual(self.run_it("load", "impedance", path, *words)[0], 2)
+
+    def test_session_gives_volts_energy_and_a_series_and_plays_a_file(self):
+        path = self.file("job.json", json.dumps(document()))
+        code, out, _ = self.run_it("session", path, "--seconds", "20", "--json")
+        answer = json.loads(out)
+        self.assertEqual(code, 0)
+        self.assertLessEqual(
+            {"terminal_v", "front_v", "energy_wh", "charge_end", "time_to_12v_s", "series_csv"}, set(answer)
+        )
+        self.assertEqual(set(answer["terminal_v"]), {"min", "mean", "low1"})
+        t = np.arange(16000) / 8000
+        wav = self.folder / "beat.wav"
+        soundfile.write(wav, 0.5 * np.sin(2 * np.pi * 40 * t) * (t < 1), 8000)
+        quiet = json.loads(self.run_it("session", path, "--seconds", "20", "--programme", str(wav), "--json")[1])
+        self.assertLess(quiet["energy_wh"], answer["energy_wh"])
+        self.assertEqual(self.run_it("session", path, "--seconds", "0")[0], 2)
+        self.assertEqual(self.run_it("session", path, "--programme", "missing.wav")[0], 2)
+        self.assertIn("V low 1 %", self.run_it("session", path, "--seconds", "5")[1])

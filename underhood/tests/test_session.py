@@ -116,6 +116,20 @@ class AgainstNgspice(unittest.TestCase):
                 self.assertGreater(np.ptp(ours.volts[:, -1]), 0.3)
 
 
+class SteadyAgainstNgspice(unittest.TestCase):
+    def test_the_mean_state_of_a_tone_is_ngspices_operating_point(self):
+        """Charge held where it is, capacitors open: the same circuit without its course. Within a millivolt."""
+        for engine in ("off", "idle", "cruise"):
+            with self.subTest(engine):
+                circuit = Circuit(two_banks(engine=engine, programme="tone"))
+                lines = [line for line in circuit.netlist(np.ones(2)) if not line.startswith(("BQ", "CQ"))]
+                lines += [f"VQ{j} q{j} 0 {charge}" for j, charge in enumerate(circuit.banks.charge)]
+                theirs = spice.operating_point(lines, [f"n{i}" for i in range(len(circuit.parts.order))])
+                self.assertEqual(len(theirs), len(circuit.parts.order))
+                for node, volts in zip(circuit.parts.order, theirs, strict=True):
+                    self.assertAlmostEqual(float(circuit.state.volts[node]), volts, delta=0.001)
+
+
 class OverTime(unittest.TestCase):
     def test_energy_balances(self):
         for programme in ("tone", "burst", "everyday", "held_bass"):
@@ -189,7 +203,7 @@ class OverTime(unittest.TestCase):
     def test_lights_dim_with_held_bass_and_not_with_everyday_music(self):
         """The volts of held bass sink well below those of everyday music on the same car at idle."""
 
-        def played(programme: str) -> sessions.Session:
+        def played(programme: str) -> sessions.SessionCourse:
             raw = two_banks(programme=programme).document()
             raw["vehicle"]["loads"] = [{"name": "Everything of an evening", "idle_a": 44}]
             raw["banks"], raw["capacitors"] = raw["banks"][:1], []

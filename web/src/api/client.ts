@@ -24,6 +24,9 @@ export type Compared = Schemas["Compared"];
 export type BankAtWork = Schemas["AtWork"];
 export type SetUpSheet = Schemas["SetUpOut"];
 export type DraftRow = Schemas["DraftRow"];
+export type SessionOut = Schemas["SessionCourse"];
+export type SupplyReport = Schemas["SupplyReport"];
+export type HeardOut = Schemas["HeardOut"];
 export type Driver = Schemas["Driver"];
 export type DriverOut = Schemas["DriverOut"];
 export type LoadOption = Schemas["Option"];
@@ -49,7 +52,8 @@ export class Problem extends Error {
   }
 }
 
-function csrfToken(): string {
+/** The token that proves a change comes from this page. */
+export function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]*)/.exec(document.cookie)?.[1] ?? "";
 }
 

@@ -320,6 +320,66 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/course": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Run Session
+     * @description What happens to a setup while its programme plays for some seconds.
+     */
+    post: operations["server_jobs_supply_api_run_session"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/course.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Export Session
+     * @description The same as a CSV of its course.
+     */
+    post: operations["server_jobs_supply_api_export_session"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/envelope": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Draw Envelope
+     * @description What is played, as a strip: the loudest level of each stretch, and its mean, RMS and crest.
+     */
+    post: operations["server_jobs_supply_api_draw_envelope"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/forecast": {
     parameters: {
       query?: never;
@@ -532,6 +592,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/load-test": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * What A Load Test Says
+     * @description A battery's series resistance from two readings at its posts.
+     */
+    post: operations["server_jobs_supply_api_what_a_load_test_says"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/measure-next": {
     parameters: {
       query?: never;
@@ -640,6 +720,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/programmes/read": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Programme
+     * @description A recording in WAV or FLAC as the envelope that a job embeds.
+     */
+    post: operations["server_jobs_supply_api_read_programme"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/session": {
     parameters: {
       query?: never;
@@ -682,6 +782,26 @@ export interface paths {
      * @description Enter the demo workshop.
      */
     post: operations["server_accounts_api_enter_demo"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/supply-report": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Make Supply Report
+     * @description Reserves, classes side by side, and what gives first.
+     */
+    post: operations["server_jobs_supply_api_make_supply_report"];
     delete?: never;
     options?: never;
     head?: never;
@@ -740,6 +860,26 @@ export interface paths {
      * @description A tone as a WAV file; with `download` under a name that says what it is.
      */
     get: operations["server_tones_api_make_tone"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/vehicle-templates": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Templates
+     * @description Typical vehicle loads to start from.
+     */
+    get: operations["server_jobs_supply_api_list_templates"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1286,6 +1426,7 @@ export interface components {
      *     true_to_apparent  the share of it that is true watts
      *     bench_w           into the nominal resistor at the same terminal volts
      *     mean_w            mean of that and the watts in the box: the figure some shops quote
+     *     idle_a            supply amps in silence
      *     volts_squared_va  output volts squared over nominal ohms: what a multimeter alone would make of it
      */
     AmplifierReport: {
@@ -1316,6 +1457,8 @@ export interface components {
       high_w: number;
       /** Id */
       id: string;
+      /** Idle A */
+      idle_a: number;
       /**
        * Impedance From
        * @enum {string}
@@ -2424,6 +2567,26 @@ export interface components {
       thd_percent?: number | null;
     };
     /**
+     * ClassBeside
+     * @description One amplifier's mean draw as it is, and as one of the other family would draw for the same watts: an estimate.
+     */
+    ClassBeside: {
+      /** Name */
+      name: string;
+      /** Other A */
+      other_a: number;
+      /** Other Class */
+      other_class: string;
+      /** Other Heat W */
+      other_heat_w: number;
+      /** Own A */
+      own_a: number;
+      /** Own Class */
+      own_class: string;
+      /** Own Heat W */
+      own_heat_w: number;
+    };
+    /**
      * CompareIn
      * @description Two to six amplifiers and the conditions that hold for all.
      */
@@ -2784,6 +2947,22 @@ export interface components {
       bridged: boolean;
     };
     /**
+     * EnvelopeOut
+     * @description A programme as a strip; levels are shares of the full commanded volts.
+     */
+    EnvelopeOut: {
+      /** Crest Db */
+      crest_db: number;
+      /** Level */
+      level: number[];
+      /** Mean */
+      mean: number;
+      /** Rms */
+      rms: number;
+      /** Seconds */
+      seconds: number;
+    };
+    /**
      * Fall
      * @description One step down from the bench figure: what it is, the watts left, and what it took in dB.
      */
@@ -2971,6 +3150,21 @@ export interface components {
       while_setting_v: components["schemas"]["FigureOut"] | null;
     };
     /**
+     * Gives
+     * @description One sentence on what gives, the most pressing first.
+     */
+    Gives: {
+      /**
+       * Severity
+       * @enum {string}
+       */
+      severity: "act" | "caution" | "note";
+      /** Text */
+      text: string;
+      /** Weight */
+      weight: number;
+    };
+    /**
      * GroupAtWork
      * @description What each resistor of a group bears, and how many times its rating that is.
      */
@@ -2991,6 +3185,25 @@ export interface components {
       watts_each: number;
       /** Watts Of Each */
       watts_of_each: number;
+    };
+    /**
+     * HeardOut
+     * @description A recording as a job embeds it, and what it is like below the crossover.
+     */
+    HeardOut: {
+      /** Crest Db */
+      crest_db: number;
+      /** Low Pass Hz */
+      low_pass_hz: number;
+      /** Mean */
+      mean: number;
+      /** Peak Dbfs */
+      peak_dbfs: number;
+      programme_file: components["schemas"]["ProgrammeFile"];
+      /** Rms */
+      rms: number;
+      /** Seconds */
+      seconds: number;
     };
     /**
      * Heated
@@ -3573,6 +3786,28 @@ export interface components {
       tone_hz: number;
     };
     /**
+     * LoadTestIn
+     * @description Two readings at a battery's posts, the second under the larger load.
+     */
+    LoadTestIn: {
+      /** First A */
+      first_a: number;
+      /** First V */
+      first_v: number;
+      /** Second A */
+      second_a: number;
+      /** Second V */
+      second_v: number;
+    };
+    /**
+     * LoadTestOut
+     * @description What they say.
+     */
+    LoadTestOut: {
+      /** Resistance Ohm */
+      resistance_ohm: number;
+    };
+    /**
      * LogIn
      * @description A name and a password.
      */
@@ -3944,6 +4179,22 @@ export interface components {
       reading: components["schemas"]["LoadReading"];
     };
     /**
+     * Reserve
+     * @description Amps that the chargers can give in a state, those the vehicle takes, and what is left; None where unknown.
+     */
+    Reserve: {
+      /** Available A */
+      available_a: number | null;
+      /** Reserve A */
+      reserve_a: number | null;
+      /** Shaft W */
+      shaft_w: number | null;
+      /** State */
+      state: string;
+      /** Vehicle A */
+      vehicle_a: number;
+    };
+    /**
      * Resistors
      * @description Equal resistors in stock.
      */
@@ -4189,6 +4440,28 @@ export interface components {
       version: number;
     };
     /**
+     * Series
+     * @description The course for a chart, (k,) each: lowest and mean volts at front and amplifier, mean amps, charge of bank 1.
+     */
+    Series: {
+      /** Bank A */
+      bank_a: number[];
+      /** Charge */
+      charge: number[];
+      /** Charger A */
+      charger_a: number[];
+      /** Front Low V */
+      front_low_v: number[];
+      /** Front V */
+      front_v: number[];
+      /** Terminal Low V */
+      terminal_low_v: number[];
+      /** Terminal V */
+      terminal_v: number[];
+      /** Time S */
+      time_s: number[];
+    };
+    /**
      * Session
      * @description Who is logged in, if anybody; whether the demo may be entered.
      */
@@ -4199,6 +4472,67 @@ export interface components {
       username: string | null;
       /** Workshop */
       workshop: string | null;
+    };
+    /**
+     * SessionCourse
+     * @description What came of a session. Times in seconds; None where they are never reached.
+     *
+     *     `error` is the energy that does not balance, as a share of what was spent.
+     */
+    SessionCourse: {
+      /** Charge End */
+      charge_end: number | null;
+      /** Charge Start */
+      charge_start: number | null;
+      /** Deepest Dip V */
+      deepest_dip_v: number;
+      /** Delivered W */
+      delivered_w: number;
+      /** Dips */
+      dips: number;
+      /** Energy Wh */
+      energy_wh: number;
+      /**
+       * Engine
+       * @enum {string}
+       */
+      engine: "off" | "idle" | "cruise";
+      /** Error */
+      error: number;
+      front_v: components["schemas"]["Volts"];
+      /** Lost To Sag Db */
+      lost_to_sag_db: number;
+      /** Nodes */
+      nodes: {
+        [key: string]: components["schemas"]["Volts"];
+      };
+      /** Recharge Cruise S */
+      recharge_cruise_s: number | null;
+      /** Recharge Idle S */
+      recharge_idle_s: number | null;
+      /** Seconds */
+      seconds: number;
+      series: components["schemas"]["Series"];
+      /** Sources */
+      sources: components["schemas"]["SourceCourse"][];
+      /** Step S */
+      step_s: number;
+      /** Switched Off */
+      switched_off: number;
+      terminal_v: components["schemas"]["Volts"] | null;
+      /** Time To 12V S */
+      time_to_12v_s: number | null;
+      /** Time To Half S */
+      time_to_half_s: number | null;
+    };
+    /**
+     * SessionIn
+     * @description A setup and how long to play.
+     */
+    SessionIn: {
+      /** Seconds */
+      seconds: number;
+      setup: components["schemas"]["Job"];
     };
     /**
      * SetUp
@@ -4325,6 +4659,22 @@ export interface components {
       version: number;
     };
     /**
+     * SourceCourse
+     * @description Amps of a charger, bank or capacitor: mean, most, and its part of the loudest moments (the top percent).
+     */
+    SourceCourse: {
+      /** At Loudest A */
+      at_loudest_a: number;
+      /** Kind */
+      kind: string;
+      /** Mean A */
+      mean_a: number;
+      /** Name */
+      name: string;
+      /** Peak A */
+      peak_a: number;
+    };
+    /**
      * SourceFlow
      * @description A charger or bank at its node; a bank that is being charged has negative amps and watts.
      */
@@ -4394,6 +4744,18 @@ export interface components {
       /** Readings */
       readings: components["schemas"]["Held"][];
       source: components["schemas"]["SourceResistance"] | null;
+    };
+    /**
+     * SupplyReport
+     * @description What the Draw and Supply stations show besides the forecast.
+     */
+    SupplyReport: {
+      /** Classes */
+      classes: components["schemas"]["ClassBeside"][];
+      /** Gives */
+      gives: components["schemas"]["Gives"][];
+      /** Reserves */
+      reserves: components["schemas"]["Reserve"][];
     };
     /**
      * Sweep
@@ -4476,6 +4838,18 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+    };
+    /**
+     * Template
+     * @description Typical loads of a kind of vehicle, all assumed.
+     */
+    Template: {
+      /** Loads */
+      loads: components["schemas"]["VehicleLoad"][];
+      /** Name */
+      name: string;
+      /** Words */
+      words: string;
     };
     /**
      * Tone
@@ -4677,6 +5051,18 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+    };
+    /**
+     * Volts
+     * @description Lowest, mean, and the volts below which one percent of the time is spent.
+     */
+    Volts: {
+      /** Low1 */
+      low1: number;
+      /** Mean */
+      mean: number;
+      /** Min */
+      min: number;
     };
     /**
      * WeighedOut
@@ -5627,6 +6013,96 @@ export interface operations {
       };
     };
   };
+  server_jobs_supply_api_run_session: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SessionIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SessionCourse"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_supply_api_export_session: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SessionIn"];
+      };
+    };
+    responses: {
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_supply_api_draw_envelope: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetupIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EnvelopeOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   server_jobs_api_make_forecast: {
     parameters: {
       query?: never;
@@ -6053,6 +6529,39 @@ export interface operations {
       };
     };
   };
+  server_jobs_supply_api_what_a_load_test_says: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LoadTestIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LoadTestOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   server_jobs_api_what_to_measure_next: {
     parameters: {
       query?: never;
@@ -6278,6 +6787,47 @@ export interface operations {
       };
     };
   };
+  server_jobs_supply_api_read_programme: {
+    parameters: {
+      query: {
+        low_pass_hz: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HeardOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   server_accounts_api_read_session: {
     parameters: {
       query?: never;
@@ -6389,6 +6939,39 @@ export interface operations {
       };
     };
   };
+  server_jobs_supply_api_make_supply_report: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetupIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SupplyReport"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   server_jobs_load_api_read_sweep: {
     parameters: {
       query?: never;
@@ -6472,6 +7055,26 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_supply_api_list_templates: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Template"][];
         };
       };
     };

@@ -1,20 +1,18 @@
-import type { EngineReport } from "../api/client";
-import { QuantityField } from "../job/QuantityField";
-import { SelectField } from "../job/SelectField";
-import { useWork } from "../job/WorkContext";
-import { Figure } from "../ui/Figure";
-import { fixed } from "../ui/format";
-import { Table } from "../ui/Table";
-import { Cautions } from "./Cautions";
-import { Group, Split } from "./Split";
-import { PROGRAMME_WORDS, useBases } from "./useBases";
+import type { EngineReport } from "../../api/client";
+import { useWork } from "../../job/WorkContext";
+import { Figure } from "../../ui/Figure";
+import { fixed } from "../../ui/format";
+import { Table } from "../../ui/Table";
+import { Cautions } from "../Cautions";
+import { Group, Split } from "../Split";
+import { PROGRAMME_WORDS, useBases } from "../useBases";
+import { useSupplyReport } from "../useSupplyReport";
+import { Banks, Capacitors, Chargers } from "./Sources";
+import { Reserves } from "./Reserves";
+import { SessionPanel } from "./SessionPanel";
+import { VehicleLoads } from "./VehicleLoads";
+import { WhatGives } from "./WhatGives";
 
-const CHEMISTRIES = [
-  ["flooded", "lead-acid, flooded"],
-  ["agm", "lead-acid, AGM"],
-  ["lifepo4", "lithium iron phosphate"],
-  ["lto", "lithium titanate"],
-] as const;
 const ENGINE_WORDS = { off: "Engine off", idle: "Idle", cruise: "Cruise" };
 const WORRY_V = 12.5;
 const ACT_V = 12;
@@ -22,66 +20,22 @@ const ACT_V = 12;
 /** Charger, batteries and the vehicle's own use, and the volts that come of it. */
 export function SupplyStation() {
   const { setup, forecast } = useWork();
+  const report = useSupplyReport();
   return (
     <Split
       given={
         <>
-          {(setup.chargers ?? []).map((charger, i) => (
-            <Group key={i} title={charger.name}>
-              {charger.kind === "alternator" ? (
-                <>
-                  <QuantityField
-                    path={`chargers.${i}.rated_a`}
-                    label="Rated output"
-                    unit="A"
-                    empty="unknown"
-                  />
-                  <QuantityField
-                    path={`chargers.${i}.idle_a`}
-                    label="Output at idle"
-                    unit="A"
-                    empty="unknown"
-                  />
-                  <QuantityField path={`chargers.${i}.hot_derating`} label="Left when hot" unit="×" />
-                </>
-              ) : (
-                <QuantityField path={`chargers.${i}.limit_a`} label="Limit" unit="A" empty="unknown" />
-              )}
-              <QuantityField path={`chargers.${i}.setpoint_v`} label="Regulated to" unit="V" />
-              <QuantityField
-                path={`chargers.${i}.source_ohm`}
-                label="Its own resistance"
-                unit="mΩ"
-                per={1000}
-              />
-            </Group>
-          ))}
-          {(setup.banks ?? []).map((bank, i) => (
-            <Group key={i} title={bank.name}>
-              <SelectField path={`banks.${i}.chemistry`} label="Chemistry" options={CHEMISTRIES} />
-              <QuantityField path={`banks.${i}.capacity_ah`} label="Capacity" unit="Ah" />
-              <QuantityField
-                path={`banks.${i}.resistance_ohm`}
-                label="Resistance"
-                unit="mΩ"
-                per={1000}
-                empty="usual"
-              />
-              <QuantityField path={`banks.${i}.charge`} label="State of charge" unit="%" per={100} />
-              <QuantityField path={`banks.${i}.temperature_c`} label="Temperature" unit="°C" />
-            </Group>
-          ))}
-          {(setup.vehicle?.loads ?? []).map((load, i) => (
-            <Group key={i} title={load.name}>
-              <QuantityField path={`vehicle.loads.${i}.off_a`} label="Engine off" unit="A" />
-              <QuantityField path={`vehicle.loads.${i}.idle_a`} label="At idle" unit="A" />
-              <QuantityField path={`vehicle.loads.${i}.cruise_a`} label="At cruise" unit="A" />
-            </Group>
-          ))}
+          <Chargers />
+          <Banks />
+          <Capacitors />
+          <VehicleLoads />
         </>
       }
     >
+      {report.data && <WhatGives gives={report.data.gives} />}
       <AtTheAmplifier />
+      <SessionPanel />
+      {report.data && <Reserves reserves={report.data.reserves} />}
       <Group title="Who carries what, as it plays now">
         <Table
           label="Sources"

@@ -1,13 +1,16 @@
-import { QuantityField } from "../job/QuantityField";
-import { SelectField } from "../job/SelectField";
-import { useWork } from "../job/WorkContext";
-import { fixed, watts } from "../ui/format";
-import { Table } from "../ui/Table";
-import { Cautions } from "./Cautions";
-import { Group, Split } from "./Split";
-import { PROGRAMME_WORDS, useBases } from "./useBases";
+import { QuantityField } from "../../job/QuantityField";
+import { SelectField } from "../../job/SelectField";
+import { useWork } from "../../job/WorkContext";
+import { fixed, watts } from "../../ui/format";
+import { Table } from "../../ui/Table";
+import { Cautions } from "../Cautions";
+import { Group, Split } from "../Split";
+import { PROGRAMME_WORDS, useBases } from "../useBases";
+import { useSupplyReport } from "../useSupplyReport";
+import { ProgrammeStrip } from "./ProgrammeStrip";
+import { Recording } from "./Recording";
 
-const PROGRAMMES = ["tone", "burst", "everyday", "bass_heavy", "held_bass"].map(
+const BUILT_IN = ["tone", "burst", "everyday", "bass_heavy", "held_bass"].map(
   (key) => [key, PROGRAMME_WORDS[key] ?? key] as const,
 );
 
@@ -16,15 +19,22 @@ export function DrawStation() {
   const { setup, forecast } = useWork();
   const bases = useBases();
   const playing = setup.basis.programme;
+  const programmes = setup.basis.programme_file
+    ? [...BUILT_IN, ["file", setup.basis.programme_file.name] as const]
+    : BUILT_IN;
+  const report = useSupplyReport();
   return (
     <Split
       given={
         <>
           <Group title="What is played">
-            <SelectField path="basis.programme" label="Programme" options={PROGRAMMES} />
+            <SelectField path="basis.programme" label="Programme" options={programmes} />
             <QuantityField path="basis.tone_hz" label="Tone" unit="Hz" />
             <QuantityField path="basis.level_db" label="Level" unit="dB" />
             <QuantityField path="basis.clamp_range_a" label="Clamp's range" unit="A" empty="none" />
+          </Group>
+          <Group title="Your own recording">
+            <Recording />
           </Group>
           {playing === "burst" && (
             <Group title="Burst">
@@ -36,6 +46,9 @@ export function DrawStation() {
         </>
       }
     >
+      <Group title="What is played, its level over time">
+        <ProgrammeStrip />
+      </Group>
       <Group title="All amplifiers together">
         <Table
           label="Draw by programme"
@@ -68,11 +81,21 @@ export function DrawStation() {
       <Group title={`Each amplifier, ${(PROGRAMME_WORDS[playing] ?? playing).toLowerCase()}`}>
         <Table
           label="Draw by amplifier"
-          head={["Amplifier", "Mean", "RMS", "Peak", "Clamp meter, most", "Taken in, mean", "Heat, mean"]}
+          head={[
+            "Amplifier",
+            "Idle",
+            "Mean",
+            "RMS",
+            "Peak",
+            "Clamp meter, most",
+            "Taken in, mean",
+            "Heat, mean",
+          ]}
         >
           {forecast?.amplifiers.map((each) => (
             <tr key={each.id}>
               <td>{each.name}</td>
+              <td className="figure">{fixed(each.idle_a, 1)} A</td>
               <td className="figure">{fixed(each.draw.mean, 1)} A</td>
               <td className="figure">{fixed(each.draw.rms, 1)} A</td>
               <td className="figure">{fixed(each.draw.peak, 1)} A</td>
@@ -82,6 +105,29 @@ export function DrawStation() {
             </tr>
           ))}
         </Table>
+      </Group>
+      <Group title="The other class at the same loudness">
+        <Table
+          label="Classes side by side"
+          head={["Amplifier", "As it is", "Heat", "As the other class", "Heat"]}
+        >
+          {report.data?.classes.map((each) => (
+            <tr key={each.name}>
+              <td>{each.name}</td>
+              <td className="figure">
+                {each.own_class}: {fixed(each.own_a, 1)} A
+              </td>
+              <td className="figure">{watts(each.own_heat_w)} W</td>
+              <td className="figure">
+                {each.other_class}: {fixed(each.other_a, 1)} A
+              </td>
+              <td className="figure">{watts(each.other_heat_w)} W</td>
+            </tr>
+          ))}
+        </Table>
+        <p className="text-soft mt-1 text-sm">
+          Mean amps for the same watts in the coils; the other class by its usual efficiency, an estimate.
+        </p>
       </Group>
       <Cautions station="draw" />
     </Split>

@@ -1,0 +1,75 @@
+import { useRef, useState } from "react";
+
+import { type HeardOut } from "../../api/client";
+import { valueOf } from "../../api/quantity";
+import { useWork } from "../../job/WorkContext";
+import { Button } from "../../ui/Button";
+import { Complaint } from "../../ui/Complaint";
+import { FileButton } from "../../ui/FileButton";
+import { fixed, plain } from "../../ui/format";
+import { uploadWithProgress } from "./uploadWithProgress";
+
+const USUAL_HZ = 80;
+
+/** A recording of one's own as the programme: sent, read below the crossover, kept with the job as its envelope. */
+export function Recording() {
+  const { setup, change } = useWork();
+  const [sent, setSent] = useState<number | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [heard, setHeard] = useState<HeardOut | null>(null);
+  const abort = useRef<AbortController | null>(null);
+  const crossovers = (setup.amplifiers ?? []).flatMap((each) => valueOf(each.load?.low_pass_hz) ?? []);
+  const crossover = Math.min(Math.max(Math.min(...crossovers, Infinity), 20), 500);
+  const lowPass = Number.isFinite(Math.min(...crossovers)) ? crossover : USUAL_HZ;
+  const file = setup.basis.programme_file;
+  const bring = async (chosen: File) => {
+    abort.current = new AbortController();
+    setProblem(null);
+    setSent(0);
+    try {
+      const address = `/api/programmes/read?low_pass_hz=${lowPass}`;
+      const answer = await uploadWithProgress<HeardOut>(address, chosen, setSent, abort.current.signal);
+      setHeard(answer);
+      change("basis", { ...setup.basis, programme: "file", programme_file: answer.programme_file });
+    } catch (error) {
+      if (!abort.current.signal.aborted) setProblem(error instanceof Error ? error.message : String(error));
+    }
+    setSent(null);
+  };
+  return (
+    <div>
+      {sent === null ? (
+        <FileButton
+          quiet
+          label={file ? "Another recording" : "Play a recording of yours"}
+          accept=".wav,.flac,audio/wav,audio/flac"
+          busy={false}
+          onFile={(chosen) => void bring(chosen)}
+        />
+      ) : (
+        <div>
+          <progress
+            className="w-full"
+            max={1}
+            value={sent < 1 ? sent : undefined}
+            aria-label="Reading the recording"
+          />
+          <p className="text-soft text-sm">{sent < 1 ? `${fixed(sent * 100, 0)} % sent` : "listening …"}</p>
+          <Button onClick={() => abort.current?.abort()}>Cancel</Button>
+        </div>
+      )}
+      {problem && <Complaint>{problem}</Complaint>}
+      {file && (
+        <p className="text-soft mt-1 text-sm">
+          {file.name}
+          {heard && heard.programme_file.sha256 === file.sha256
+            ? `: ${plain(Math.round(heard.seconds))} s, crest ${fixed(heard.crest_db, 1)} dB below ${plain(heard.low_pass_hz)} Hz.`
+            : ", kept as its envelope."}
+        </p>
+      )}
+      <p className="text-soft mt-1 text-xs">
+        WAV or FLAC, mono or stereo, up to 20 minutes and 100 MB; read below {plain(lowPass)} Hz.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,80 @@
+import { LineChart } from "echarts/charts";
+import { DataZoomComponent, GridComponent, MarkLineComponent } from "echarts/components";
+import * as echarts from "echarts/core";
+import { SVGRenderer } from "echarts/renderers";
+import { useEffect, useRef, useState } from "react";
+
+import type { SessionOut } from "../../api/client";
+import { fixed } from "../../ui/format";
+import { useTheme } from "../../ui/useTheme";
+import { sessionOptions } from "./sessionOptions";
+
+echarts.use([LineChart, GridComponent, MarkLineComponent, DataZoomComponent, SVGRenderer]);
+
+/** A session's volts over time: wheel or handles zoom, dragging pans, left and right keys read along it. */
+export function SessionChart({ series }: { series: SessionOut["series"] }) {
+  const frame = useRef<HTMLDivElement>(null);
+  const chart = useRef<echarts.ECharts | null>(null);
+  const theme = useTheme();
+  const last = series.time_s.length - 1;
+  const [reading, setReading] = useState(0);
+  const at = Math.min(reading, last);
+  useEffect(() => {
+    if (!frame.current) return;
+    const made = echarts.init(frame.current, null, { renderer: "svg" });
+    chart.current = made;
+    const observer = new ResizeObserver(() => made.resize());
+    observer.observe(frame.current);
+    return () => {
+      observer.disconnect();
+      made.dispose();
+      chart.current = null;
+    };
+  }, []);
+  useEffect(() => {
+    const css = getComputedStyle(document.documentElement);
+    chart.current?.setOption(
+      sessionOptions(series, at, (name) => css.getPropertyValue(name).trim()),
+      { silent: true },
+    );
+  }, [series, at, theme]);
+  return (
+    <figure
+      tabIndex={0}
+      aria-label="Volts over time. Left and right keys read along them."
+      onKeyDown={(event) => {
+        const by = { ArrowLeft: -1, ArrowRight: 1, PageDown: -30, PageUp: 30 }[event.key];
+        if (by === undefined) return;
+        event.preventDefault();
+        setReading(Math.min(Math.max(at + by, 0), last));
+      }}
+      className="bg-sheet border-rule border"
+    >
+      <p className="flex gap-6 px-4 pt-1.5 text-sm">
+        <span className="text-teal">━ amplifier, lowest</span>
+        <span className="text-copper">━ front battery, lowest</span>
+        <span className="text-soft">┅ amplifier, mean</span>
+      </p>
+      <div ref={frame} className="h-[280px] w-full" />
+      <figcaption
+        aria-live="polite"
+        className="border-rule flex flex-wrap gap-x-6 border-t px-4 py-1.5 text-sm"
+      >
+        <span className="figure">{fixed(series.time_s[at] ?? 0, 1)} s</span>
+        <span>
+          front <span className="figure">{fixed(series.front_low_v[at] ?? 0, 2)} V</span>
+        </span>
+        <span>
+          amplifier <span className="figure">{fixed(series.terminal_low_v[at] ?? 0, 2)} V</span>
+        </span>
+        <span>
+          charger <span className="figure">{fixed(series.charger_a[at] ?? 0, 0)} A</span>, battery{" "}
+          <span className="figure">{fixed(series.bank_a[at] ?? 0, 0)} A</span>
+        </span>
+        <span>
+          charge <span className="figure">{fixed((series.charge[at] ?? 0) * 100, 1)} %</span>
+        </span>
+      </figcaption>
+    </figure>
+  );
+}

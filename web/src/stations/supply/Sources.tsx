@@ -1,0 +1,282 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, data } from "../../api/client";
+import { QuantityField } from "../../job/QuantityField";
+import { SelectField } from "../../job/SelectField";
+import { useWork } from "../../job/WorkContext";
+import { Button } from "../../ui/Button";
+import { Complaint } from "../../ui/Complaint";
+import { Group } from "../Split";
+
+const KINDS = [
+  ["alternator", "alternator"],
+  ["dc_dc", "DC-DC converter"],
+  ["bench_supply", "bench supply"],
+  ["mains_charger", "mains charger"],
+] as const;
+const CHEMISTRIES = [
+  ["flooded", "lead-acid, flooded"],
+  ["agm", "lead-acid, AGM"],
+  ["lifepo4", "lithium iron phosphate"],
+  ["lto", "lithium titanate"],
+] as const;
+const PLACES = [
+  ["front", "in front"],
+  ["rear", "in the rear"],
+] as const;
+
+/** A list of the job with something to add and something to take away. */
+function useList(path: "chargers" | "banks" | "capacitors") {
+  const { setup, change } = useWork();
+  const items = (setup[path] ?? []) as { name: string }[];
+  return {
+    items,
+    add: (item: object) => change(path, [...items, item]),
+    remove: (at: number) =>
+      change(
+        path,
+        items.filter((_, i) => i !== at),
+      ),
+  };
+}
+
+/** Whether the job has a rear place that a cable reaches. */
+function useRear(): boolean {
+  const { setup } = useWork();
+  return (setup.cables ?? []).some((cable) => cable.from === "rear" || cable.to === "rear");
+}
+
+function assume(value: number) {
+  return { value, origin: "assumed" };
+}
+
+/** Alternators, converters and mains chargers. */
+export function Chargers() {
+  const { setup } = useWork();
+  const { items, add, remove } = useList("chargers");
+  return (
+    <>
+      {items.map((charger, i) => (
+        <Group key={i} title={charger.name} aside={<Remove name={charger.name} onRemove={() => remove(i)} />}>
+          <SelectField path={`chargers.${i}.kind`} label="Kind" options={KINDS} />
+          {setup.chargers?.[i]?.kind === "alternator" ? (
+            <>
+              <QuantityField path={`chargers.${i}.rated_a`} label="Rated output" unit="A" empty="unknown" />
+              <QuantityField path={`chargers.${i}.idle_a`} label="Output at idle" unit="A" empty="unknown" />
+              <QuantityField path={`chargers.${i}.hot_derating`} label="Left when hot" unit="×" />
+              <details>
+                <summary className="text-soft min-h-8 cursor-pointer text-sm">
+                  Speeds, heat, efficiency
+                </summary>
+                <QuantityField path={`chargers.${i}.idle_rpm`} label="Engine at idle" unit="rpm" />
+                <QuantityField path={`chargers.${i}.cruise_rpm`} label="Engine at cruise" unit="rpm" />
+                <QuantityField path={`chargers.${i}.pulley_ratio`} label="Pulley ratio" unit="×" />
+                <QuantityField
+                  path={`chargers.${i}.setpoint_mv_per_k`}
+                  label="Set-point moves by"
+                  unit="mV/K"
+                />
+                <QuantityField path={`chargers.${i}.efficiency`} label="Its efficiency" unit="%" per={100} />
+              </details>
+            </>
+          ) : (
+            <QuantityField path={`chargers.${i}.limit_a`} label="Limit" unit="A" empty="unknown" />
+          )}
+          <QuantityField path={`chargers.${i}.setpoint_v`} label="Regulated to" unit="V" />
+          <QuantityField path={`chargers.${i}.source_ohm`} label="Its own resistance" unit="mΩ" per={1000} />
+        </Group>
+      ))}
+      {items.length < 4 && (
+        <Button
+          wide
+          className="mb-5"
+          onClick={() =>
+            add({
+              name: items.length ? `Charger ${items.length + 1}` : "Alternator",
+              kind: "alternator",
+              at: "front",
+              rated_a: assume(100),
+              idle_a: assume(50),
+            })
+          }
+        >
+          Add a charger
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** Battery banks. */
+export function Banks() {
+  const { items, add, remove } = useList("banks");
+  const rear = useRear();
+  return (
+    <>
+      {items.map((bank, i) => (
+        <Group key={i} title={bank.name} aside={<Remove name={bank.name} onRemove={() => remove(i)} />}>
+          <SelectField path={`banks.${i}.chemistry`} label="Chemistry" options={CHEMISTRIES} />
+          {rear && <SelectField path={`banks.${i}.at`} label="Place" options={PLACES} />}
+          <QuantityField path={`banks.${i}.capacity_ah`} label="Capacity" unit="Ah" />
+          <QuantityField
+            path={`banks.${i}.resistance_ohm`}
+            label="Resistance"
+            unit="mΩ"
+            per={1000}
+            empty="usual"
+          />
+          <LoadTest path={`banks.${i}.resistance_ohm`} />
+          <QuantityField path={`banks.${i}.charge`} label="State of charge" unit="%" per={100} />
+          <details>
+            <summary className="text-soft min-h-8 cursor-pointer text-sm">Label, age, cold, number</summary>
+            <QuantityField
+              path={`banks.${i}.cold_cranking_a`}
+              label="Cold cranking"
+              unit="A"
+              empty="unknown"
+            />
+            <QuantityField path={`banks.${i}.age_factor`} label="Left of its capacity" unit="%" per={100} />
+            <QuantityField path={`banks.${i}.temperature_c`} label="Temperature" unit="°C" />
+            <QuantityField path={`banks.${i}.acceptance_a`} label="Takes on charge" unit="A" empty="usual" />
+            <QuantityField path={`banks.${i}.count`} label="Equal ones in parallel" />
+            <Isolator at={i} />
+          </details>
+        </Group>
+      ))}
+      <Button
+        wide
+        className="mb-5"
+        onClick={() =>
+          add({
+            name: items.length ? `Battery ${items.length + 1}` : "Front battery",
+            at: items.length && rear ? "rear" : "front",
+            chemistry: "agm",
+            capacity_ah: assume(70),
+          })
+        }
+      >
+        Add a battery
+      </Button>
+    </>
+  );
+}
+
+/** Whether an isolator keeps a bank from the others. */
+function Isolator({ at }: { at: number }) {
+  const { setup, change } = useWork();
+  return (
+    <label className="flex min-h-11 items-center gap-2">
+      <input
+        type="checkbox"
+        className="size-5"
+        checked={setup.banks?.[at]?.isolator ?? false}
+        onChange={(event) => change(`banks.${at}.isolator`, event.target.checked)}
+      />
+      An isolator keeps it apart
+    </label>
+  );
+}
+
+/** Two readings at the posts give a battery's own resistance. */
+function LoadTest({ path }: { path: string }) {
+  const { change } = useWork();
+  const [text, setText] = useState({ first_v: "", first_a: "0", second_v: "", second_a: "" });
+  const number = (word: string) => Number(word.replace(",", "."));
+  const told = useMutation({
+    mutationFn: async () =>
+      data(
+        await api.POST("/api/load-test", {
+          body: {
+            first_v: number(text.first_v),
+            first_a: number(text.first_a),
+            second_v: number(text.second_v),
+            second_a: number(text.second_a),
+          },
+        }),
+      ),
+    onSuccess: ({ resistance_ohm }) => change(path, { value: resistance_ohm, origin: "measured" }),
+  });
+  return (
+    <details>
+      <summary className="text-soft min-h-8 cursor-pointer text-sm">From a load test</summary>
+      <div className="grid grid-cols-2 gap-2">
+        {(
+          [
+            ["first_v", "First, V"],
+            ["first_a", "at, A"],
+            ["second_v", "Second, V"],
+            ["second_a", "at, A"],
+          ] as const
+        ).map(([key, words]) => (
+          <label key={key} className="text-soft text-xs">
+            {words}
+            <input
+              inputMode="decimal"
+              aria-label={`${key.startsWith("first") ? "First" : "Second"} reading, ${key.endsWith("_v") ? "V" : "A"}`}
+              className="border-rule bg-sheet text-ink figure block h-10 w-full rounded-sm border px-2 text-right"
+              value={text[key]}
+              onChange={(event) => setText({ ...text, [key]: event.target.value })}
+            />
+          </label>
+        ))}
+      </div>
+      <Button
+        className="mt-2"
+        disabled={!text.first_v || !text.second_v || !text.second_a}
+        onClick={() => told.mutate()}
+      >
+        Take the resistance
+      </Button>
+      {told.error && <Complaint>{told.error.message}</Complaint>}
+    </details>
+  );
+}
+
+/** Capacitors. */
+export function Capacitors() {
+  const { items, add, remove } = useList("capacitors");
+  const rear = useRear();
+  return (
+    <>
+      {items.map((capacitor, i) => (
+        <Group
+          key={i}
+          title={capacitor.name}
+          aside={<Remove name={capacitor.name} onRemove={() => remove(i)} />}
+        >
+          {rear && <SelectField path={`capacitors.${i}.at`} label="Place" options={PLACES} />}
+          <QuantityField path={`capacitors.${i}.farad`} label="Each" unit="F" />
+          <QuantityField path={`capacitors.${i}.esr_ohm`} label="Its own resistance" unit="mΩ" per={1000} />
+          <QuantityField path={`capacitors.${i}.count`} label="Equal ones in parallel" />
+        </Group>
+      ))}
+      <Button
+        wide
+        className="mb-5"
+        onClick={() =>
+          add({
+            name: `Capacitor ${items.length + 1}`,
+            at: rear ? "rear" : "front",
+            farad: assume(100),
+            esr_ohm: assume(0.002),
+          })
+        }
+      >
+        Add a capacitor
+      </Button>
+    </>
+  );
+}
+
+function Remove({ name, onRemove }: { name: string; onRemove: () => void }) {
+  return (
+    <button
+      className="text-soft hover:text-vermilion h-8 px-2"
+      aria-label={`Remove ${name}`}
+      onClick={onRemove}
+    >
+      ×
+    </button>
+  );
+}

@@ -1,0 +1,79 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { api, data } from "../../api/client";
+import { QuantityField } from "../../job/QuantityField";
+import { useWork } from "../../job/WorkContext";
+import { Button } from "../../ui/Button";
+import { Group } from "../Split";
+
+/** What the vehicle itself takes: a template of usual loads to start from, each to be corrected by a clamp. */
+export function VehicleLoads() {
+  const { setup, change } = useWork();
+  const templates = useQuery({
+    queryKey: ["vehicle-templates"],
+    queryFn: async () => data(await api.GET("/api/vehicle-templates")),
+    staleTime: Infinity,
+  });
+  const loads = setup.vehicle.loads ?? [];
+  const take = (name: string) => {
+    const found = templates.data?.find((each) => each.name === name);
+    if (found) change("vehicle", { ...setup.vehicle, template: name, loads: found.loads });
+  };
+  return (
+    <Group title="The vehicle itself">
+      <label className="text-soft block text-sm">
+        Usual loads of
+        <select
+          className="border-rule bg-sheet text-ink block h-11 w-full rounded-sm border px-2"
+          value={setup.vehicle.template ?? ""}
+          onChange={(event) => take(event.target.value)}
+        >
+          <option value="">entered here</option>
+          {templates.data?.map((each) => (
+            <option key={each.name} value={each.name}>
+              {each.words}
+            </option>
+          ))}
+        </select>
+      </label>
+      {loads.map((load, i) => (
+        <details key={i} className="border-rule border-b">
+          <summary className="flex min-h-11 cursor-pointer items-center justify-between gap-2">
+            <span>{load.name}</span>
+            <button
+              className="text-soft hover:text-vermilion h-8 px-2"
+              aria-label={`Remove ${load.name}`}
+              onClick={(event) => {
+                event.preventDefault();
+                change(
+                  "vehicle.loads",
+                  loads.filter((_, n) => n !== i),
+                );
+              }}
+            >
+              ×
+            </button>
+          </summary>
+          <QuantityField path={`vehicle.loads.${i}.off_a`} label="Engine off" unit="A" />
+          <QuantityField path={`vehicle.loads.${i}.idle_a`} label="At idle" unit="A" />
+          <QuantityField path={`vehicle.loads.${i}.cruise_a`} label="At cruise" unit="A" />
+          <QuantityField
+            path={`vehicle.loads.${i}.all_on_a`}
+            label="Everything on"
+            unit="A"
+            empty="as cruise"
+          />
+        </details>
+      ))}
+      <Button
+        className="mt-2"
+        wide
+        onClick={() =>
+          change("vehicle.loads", [...loads, { name: `Load ${loads.length + 1}`, idle_a: 5, cruise_a: 5 }])
+        }
+      >
+        Add a load
+      </Button>
+    </Group>
+  );
+}

@@ -1,0 +1,16 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+
+import { api, data } from "../api/client";
+import { useWork } from "../job/WorkContext";
+
+/** Reserves, classes side by side, and what gives first; asked for after the path itself. */
+export function useSupplyReport() {
+  const { setup, fresh } = useWork();
+  return useQuery({
+    queryKey: ["supply-report", setup],
+    queryFn: async () => data(await api.POST("/api/supply-report", { body: { setup: setup as never } })),
+    enabled: fresh,
+    placeholderData: keepPreviousData,
+    gcTime: 10_000,
+  });
+}
