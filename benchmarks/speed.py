@@ -50,7 +50,7 @@ def milliseconds(work: Callable[[], object], repeats: int = REPEATS) -> float:
 
 def row(what: str, taken: float, goal: str) -> None:
     """One line of the table."""
-    print(f"  {what:<58}{taken:>8.1f} ms   goal {goal}")
+    print(f"  {what:<58}{taken:>8.1f} ms   goal {goal or 'none set'}")
 
 
 def show() -> None:
@@ -70,7 +70,7 @@ def show() -> None:
 
 def _forecast(job: Job, programme: str) -> None:
     row(f"forecast of the largest demo job, {programme}", milliseconds(lambda: forecast(job)), "≤ 10 ms")
-    row(f"  with flags, cables and path, {programme}", milliseconds(lambda: forecast(job).numbers()), "none set")
+    row(f"  with flags, cables and path, {programme}", milliseconds(lambda: forecast(job).numbers()), "")
 
 
 def _sessions() -> None:
@@ -85,16 +85,17 @@ def _sessions() -> None:
     row("session, ten minutes at 5 ms, the course alone", ours, "")
     row("  ngspice on the same circuit", theirs, f"≥ 20 times slower: {theirs / ours:.0f} times")
     job = two_banks(programme="held_bass")
-    row("  with clocks, series and all that is told", milliseconds(lambda: session(job, 600), 5), "none set")
+    row("  with clocks, series and all that is told", milliseconds(lambda: session(job, 600), 5), "")
 
 
 def _common_practice() -> None:
     """Loud everyday music against the full tone: common practice, shown and not forced."""
     tone, music = (forecast(_loud(programme)).draw for programme in ("tone", "everyday"))
-    print(
-        f"  {'everyday music, 2 dB down, of the full tone: mean':<58}{music.mean / tone.mean:>8.0%}      usual 10-25 %"
-    )
-    print(f"  {'  and what a clamp would show at most':<58}{music.clamp / tone.mean:>8.0%}      usual 35-50 %")
+    for what, amperes, usual in (
+        ("everyday music, 2 dB down, of the full tone: mean", music.mean, "10-25 %"),
+        ("  and what a clamp would show at most", music.clamp, "35-50 %"),
+    ):
+        print(f"  {what:<58}{amperes / tone.mean:>8.0%}      usual {usual}")
 
 
 def _loud(programme: str) -> Job:
@@ -123,7 +124,8 @@ def _recording() -> None:
             "print(next(line.split()[1] for line in open('/proc/self/status') if line.startswith('VmHWM')))"
         )
         told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)  # noqa: S603
-        print(f"  {'  and the whole process, imports and all':<58}{int(told.stdout) / 1000:>8.0f} MB   goal ≤ 200 MB")
+        megabytes = int(told.stdout) * 1.024 / 1000
+        print(f"  {'  and the whole process, imports and all':<58}{megabytes:>8.0f} MB   goal ≤ 200 MB")
 
 
 def _load_curves(job: Job) -> float:

@@ -153,7 +153,7 @@ class Story(BrowserTest):
         expect(ledger).not_to_contain_text(f"{idle:.2f}")
         self.assertGreater(self.reading("At the amplifier"), idle)
         page.keyboard.press("3")
-        expect(page.get_by_role("heading", name="What is played")).to_be_visible()
+        expect(page.get_by_role("heading", name="What is played", exact=True)).to_be_visible()
         page.keyboard.press("b")
         expect(page.get_by_role("radio", name="Burst")).to_be_checked()
 

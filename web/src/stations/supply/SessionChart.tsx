@@ -69,7 +69,8 @@ export function SessionChart({ series }: { series: SessionOut["series"] }) {
         </span>
         <span>
           charger <span className="figure">{fixed(series.charger_a[at] ?? 0, 0)} A</span>, battery{" "}
-          <span className="figure">{fixed(series.bank_a[at] ?? 0, 0)} A</span>
+          {(series.bank_a[at] ?? 0) < 0 ? "takes" : "gives"}{" "}
+          <span className="figure">{fixed(Math.abs(series.bank_a[at] ?? 0), 0)} A</span>
         </span>
         <span>
           charge <span className="figure">{fixed((series.charge[at] ?? 0) * 100, 1)} %</span>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { api, data } from "../../api/client";
 import { QuantityField } from "../../job/QuantityField";
+import { TextField } from "../../job/TextField";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Group } from "../Split";
@@ -38,22 +39,8 @@ export function VehicleLoads() {
       </label>
       {loads.map((load, i) => (
         <details key={i} className="border-rule border-b">
-          <summary className="flex min-h-11 cursor-pointer items-center justify-between gap-2">
-            <span>{load.name}</span>
-            <button
-              className="text-soft hover:text-vermilion h-8 px-2"
-              aria-label={`Remove ${load.name}`}
-              onClick={(event) => {
-                event.preventDefault();
-                change(
-                  "vehicle.loads",
-                  loads.filter((_, n) => n !== i),
-                );
-              }}
-            >
-              ×
-            </button>
-          </summary>
+          <summary className="min-h-11 cursor-pointer py-2.5">{load.name}</summary>
+          <TextField path={`vehicle.loads.${i}.name`} label="Name" hint="as the reports call it" />
           <QuantityField path={`vehicle.loads.${i}.off_a`} label="Engine off" unit="A" />
           <QuantityField path={`vehicle.loads.${i}.idle_a`} label="At idle" unit="A" />
           <QuantityField path={`vehicle.loads.${i}.cruise_a`} label="At cruise" unit="A" />
@@ -63,6 +50,17 @@ export function VehicleLoads() {
             unit="A"
             empty="as cruise"
           />
+          <Button
+            className="my-2"
+            onClick={() =>
+              change(
+                "vehicle.loads",
+                loads.filter((_, n) => n !== i),
+              )
+            }
+          >
+            Remove {load.name}
+          </Button>
         </details>
       ))}
       <Button
