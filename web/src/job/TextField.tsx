@@ -16,7 +16,7 @@ export function TextField({ path, label, hint }: { path: string; label: string; 
         <label htmlFor={id}>{label}</label>
         <input
           id={id}
-          className={`figure focus:bg-sheet h-9 min-w-0 flex-1 rounded-sm border bg-transparent px-1.5 text-right text-lg ${wrong ? "border-vermilion" : "hover:border-rule border-transparent"}`}
+          className={`figure focus:bg-sheet h-9 min-w-0 flex-1 rounded-sm border bg-transparent px-1.5 text-right ${wrong ? "border-vermilion" : "hover:border-rule border-transparent"}`}
           value={draft ?? stored}
           onChange={(event) => {
             setDraft(event.target.value);

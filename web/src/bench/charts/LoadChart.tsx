@@ -1,20 +1,17 @@
 import { CustomChart, LineChart, ScatterChart } from "echarts/charts";
 import { GridComponent, MarkLineComponent } from "echarts/components";
 import * as echarts from "echarts/core";
-import { SVGRenderer } from "echarts/renderers";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 
 import { saveFile } from "../../ui/saveFile";
 import { Button } from "../../ui/Button";
 import { plain } from "../../ui/format";
-import { useTheme } from "../../ui/useTheme";
+import { useChart } from "../../ui/useChart";
 import { nearestIndex } from "./band";
 import { QUANTITIES, type Line, type Quantity } from "./lines";
 import { chartOptions } from "./options";
 
-// ECharts: log axes, an SVG renderer (charts are saved as SVG) and zooming over long series, all of which the project
-// needs; loaded only with a chart.
-echarts.use([LineChart, ScatterChart, CustomChart, GridComponent, MarkLineComponent, SVGRenderer]);
+echarts.use([LineChart, ScatterChart, CustomChart, GridComponent, MarkLineComponent]);
 
 interface Props {
   lines: Line[];
@@ -24,27 +21,15 @@ interface Props {
 
 /** Lines over load with the readings on top. Left and right keys, or the pointer, read along them. */
 export function LoadChart({ lines, quantity, fileName }: Props) {
-  const frame = useRef<HTMLDivElement>(null);
-  const chart = useRef<echarts.ECharts | null>(null);
-  const theme = useTheme();
   const read = lines.findLast((line) => !line.thin);
   const loads = useMemo(() => read?.load ?? [], [read]);
   const [at, setAt] = useState(Infinity);
   const index = Math.min(at, loads.length - 1);
   const load = loads[index];
-
-  useEffect(() => {
-    if (!frame.current) return;
-    const made = echarts.init(frame.current, null, { renderer: "svg" });
-    chart.current = made;
-    const observer = new ResizeObserver(() => made.resize());
-    observer.observe(frame.current);
-    return () => {
-      observer.disconnect();
-      made.dispose();
-      chart.current = null;
-    };
-  }, []);
+  const { frame, chart } = useChart(
+    (colour) => chartOptions(lines, quantity, load, colour),
+    [lines, quantity, load],
+  );
   useEffect(() => {
     const made = chart.current;
     const onMove = (event: { offsetX: number; offsetY: number }) => {
@@ -53,13 +38,7 @@ export function LoadChart({ lines, quantity, fileName }: Props) {
     };
     made?.getZr().on("mousemove", onMove);
     return () => made?.getZr()?.off("mousemove", onMove);
-  }, [loads]);
-
-  useEffect(() => {
-    const css = getComputedStyle(document.documentElement);
-    const colour = (name: string) => css.getPropertyValue(name).trim();
-    chart.current?.setOption(chartOptions(lines, quantity, load, colour), { notMerge: true, silent: true });
-  }, [lines, quantity, load, theme]);
+  }, [loads, chart]);
 
   const { words } = QUANTITIES[quantity];
   return (

@@ -1,16 +1,14 @@
 import { LineChart, ScatterChart } from "echarts/charts";
 import { GridComponent, MarkAreaComponent, MarkLineComponent } from "echarts/components";
 import * as echarts from "echarts/core";
-import { SVGRenderer } from "echarts/renderers";
-import { useEffect, useRef } from "react";
 
 import type { LoadCurvesOut } from "../../api/client";
 import { plain } from "../../ui/format";
-import { useTheme } from "../../ui/useTheme";
+import { useChart } from "../../ui/useChart";
 import { linesOf, VIEWS, type View } from "./frequency";
 import { frequencyOptions } from "./frequencyOptions";
 
-echarts.use([LineChart, ScatterChart, GridComponent, MarkLineComponent, MarkAreaComponent, SVGRenderer]);
+echarts.use([LineChart, ScatterChart, GridComponent, MarkLineComponent, MarkAreaComponent]);
 
 interface Props {
   curves: LoadCurvesOut["curves"];
@@ -22,37 +20,19 @@ interface Props {
 
 /** One view over frequency with a marker that is dragged, or moved by the left and right keys. */
 export function FrequencyChart({ curves, view, at, onAt, passBand }: Props) {
-  const frame = useRef<HTMLDivElement>(null);
-  const chart = useRef<echarts.ECharts | null>(null);
-  const theme = useTheme();
   const { frequency_hz: frequency } = curves;
-
-  useEffect(() => {
-    if (!frame.current) return;
-    const made = echarts.init(frame.current, null, { renderer: "svg" });
-    chart.current = made;
-    const observer = new ResizeObserver(() => made.resize());
-    observer.observe(frame.current);
-    return () => {
-      observer.disconnect();
-      made.dispose();
-      chart.current = null;
-    };
-  }, []);
-  useEffect(() => {
-    const css = getComputedStyle(document.documentElement);
-    const colour = (name: string) => css.getPropertyValue(name).trim();
-    const markerHz = frequency[at] ?? 40;
-    const options = frequencyOptions({
-      lines: linesOf(curves, view),
-      view,
-      frequency,
-      markerHz,
-      passBand,
-      colour,
-    });
-    chart.current?.setOption(options, { notMerge: true, silent: true });
-  }, [curves, view, at, frequency, passBand, theme]);
+  const { frame, chart } = useChart(
+    (colour) =>
+      frequencyOptions({
+        lines: linesOf(curves, view),
+        view,
+        frequency,
+        markerHz: frequency[at] ?? 40,
+        passBand,
+        colour,
+      }),
+    [curves, view, at, frequency, passBand],
+  );
 
   const drag = (event: React.PointerEvent) => {
     if (event.type === "pointermove" && event.buttons === 0) return;

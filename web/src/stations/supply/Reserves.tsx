@@ -38,8 +38,8 @@ export function Reserves({ reserves }: { reserves: SupplyReport["reserves"] }) {
               >
                 {each.reserve_a === null ? "measure it" : `${fixed(each.reserve_a, 0)} A`}
               </td>
-              <td className="text-soft w-36 text-right text-sm">
-                {each.shaft_w ? `${watts(each.shaft_w)} W of the engine` : ""}
+              <td className="text-soft w-32 text-right text-sm whitespace-nowrap">
+                {each.shaft_w ? `${watts(each.shaft_w)} W engine` : ""}
               </td>
             </tr>
           ))}

@@ -1,43 +1,21 @@
 import { LineChart } from "echarts/charts";
 import { DataZoomComponent, GridComponent, MarkLineComponent } from "echarts/components";
 import * as echarts from "echarts/core";
-import { SVGRenderer } from "echarts/renderers";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 
 import type { SessionOut } from "../../api/client";
 import { fixed } from "../../ui/format";
-import { useTheme } from "../../ui/useTheme";
+import { useChart } from "../../ui/useChart";
 import { sessionOptions } from "./sessionOptions";
 
-echarts.use([LineChart, GridComponent, MarkLineComponent, DataZoomComponent, SVGRenderer]);
+echarts.use([LineChart, GridComponent, MarkLineComponent, DataZoomComponent]);
 
 /** A session's volts over time: wheel or handles zoom, dragging pans, left and right keys read along it. */
 export function SessionChart({ series }: { series: SessionOut["series"] }) {
-  const frame = useRef<HTMLDivElement>(null);
-  const chart = useRef<echarts.ECharts | null>(null);
-  const theme = useTheme();
   const last = series.time_s.length - 1;
   const [reading, setReading] = useState(0);
   const at = Math.min(reading, last);
-  useEffect(() => {
-    if (!frame.current) return;
-    const made = echarts.init(frame.current, null, { renderer: "svg" });
-    chart.current = made;
-    const observer = new ResizeObserver(() => made.resize());
-    observer.observe(frame.current);
-    return () => {
-      observer.disconnect();
-      made.dispose();
-      chart.current = null;
-    };
-  }, []);
-  useEffect(() => {
-    const css = getComputedStyle(document.documentElement);
-    chart.current?.setOption(
-      sessionOptions(series, at, (name) => css.getPropertyValue(name).trim()),
-      { silent: true },
-    );
-  }, [series, at, theme]);
+  const { frame } = useChart((colour) => sessionOptions(series, at, colour), [series, at], false);
   return (
     <figure
       tabIndex={0}
