@@ -50,7 +50,10 @@ class Supply(BrowserTest):
     def test_lights_dim_at_idle_with_held_bass_and_not_with_everyday_music(self) -> None:
         page = self.open_job("Estate car, two 12s", "Supply")
         expect(page.get_by_role("list", name="What gives first")).to_contain_text("At idle the Alternator is short by")
-        everyday, held = self.run_with("Everyday music"), self.run_with("Long held bass")
+        everyday = self.run_with("Everyday music")
+        expect(page.get_by_text("✓ The lights do not dim")).to_be_visible()
+        held = self.run_with("Long held bass")
+        expect(page.get_by_text("▲ The lights dim")).to_be_visible()
         self.assertLess(held, everyday - 0.5)
         chart = page.get_by_role("figure", name="Volts over time")
         before = chart.inner_text()

@@ -250,6 +250,7 @@ def _session(options: argparse.Namespace) -> Answer:
         "terminal_v": found.terminal_v, "front_v": found.front_v, "energy_wh": found.energy_wh,
         "charge_end": found.charge_end, "time_to_12v_s": found.time_to_12v_s, "series_csv": series_csv(found),
         "delivered_w": found.delivered_w, "lost_to_sag_db": found.lost_to_sag_db, "switched_off": found.switched_off,
+        "silent_v": found.silent_v, "dims": found.dims,
     }  # fmt: skip
     lines = [f"{job.title}: {found.seconds:g} s of {job.basis.programme.replace('_', ' ')}, "
              f"{sums.ENGINE_WORDS[job.basis.engine]}"]  # fmt: skip

@@ -74,7 +74,9 @@ class Series:
 class SessionCourse:
     """What came of a session. Times in seconds; None where they are never reached.
 
-    `error` is the energy that does not balance, as a share of what was spent.
+    `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
+    below it, and flicker (`dips`, `deepest_dip_v`) where they fall as far within half a second. `error` is the energy
+    that does not balance, as a share of what was spent.
     """
 
     seconds: float
@@ -89,6 +91,8 @@ class SessionCourse:
     energy_wh: float
     charge_start: float | None
     charge_end: float | None
+    dims: bool
+    silent_v: float
     dips: int
     deepest_dip_v: float
     switched_off: int
@@ -260,6 +264,8 @@ def _told(parts: _Parts, found: Course, seconds: float, step_s: float) -> Sessio
         energy_wh=float(spent.sum() * step_s / 3600),
         charge_start=float(job.banks[0].charge.value) if job.banks else None,
         charge_end=float(found.charge[-1, 0]) if job.banks else None,
+        dims=float(parts.silence[0] - front.min()) > DIM_V,
+        silent_v=float(parts.silence[0]),
         dips=dips,
         deepest_dip_v=deepest,
         switched_off=int(found.switched_off.sum()),

@@ -200,11 +200,12 @@ class OverTime(unittest.TestCase):
         self.assertGreater(found.switched_off, 0)
         self.assertTrue(math.isfinite(found.front_v.mean))
 
-    def test_lights_dim_with_held_bass_and_not_with_everyday_music(self):
+    def test_lights_dim_where_sound_takes_the_front_posts_below_silence(self):
         """The volts of held bass sink well below those of everyday music on the same car at idle."""
 
-        def played(programme: str) -> sessions.SessionCourse:
+        def played(programme: str, level_db: float = 0) -> sessions.SessionCourse:
             raw = two_banks(programme=programme).document()
+            raw["basis"] |= {"level_db": level_db}
             raw["vehicle"]["loads"] = [{"name": "Everything of an evening", "idle_a": 44}]
             raw["banks"], raw["capacitors"] = raw["banks"][:1], []
             raw["amplifiers"][0]["load"] |= {"rise": 1.0, "power_factor": 1.0}
@@ -213,6 +214,11 @@ class OverTime(unittest.TestCase):
         held, everyday = played("held_bass"), played("everyday")
         self.assertLess(held.front_v.low1, everyday.front_v.low1 - 0.3)
         self.assertGreater(held.delivered_w, 3 * everyday.delivered_w)
+        quiet = played("everyday", level_db=-15)
+        self.assertEqual((held.dims, everyday.dims, quiet.dims), (True, True, False))
+        self.assertAlmostEqual(held.silent_v, quiet.silent_v, places=9)
+        self.assertLess(everyday.front_v.min, everyday.silent_v - sessions.DIM_V)
+        self.assertEqual((everyday.dips > 0, quiet.dips), (True, 0))
 
     def test_clocks_run_as_fast_as_the_current_says(self):
         """Engine off, mean current I: half of 120 Ah at Peukert 1 is gone after (0.9 − 0.5)·60 Ah of the front bank."""

@@ -4477,7 +4477,9 @@ export interface components {
      * SessionCourse
      * @description What came of a session. Times in seconds; None where they are never reached.
      *
-     *     `error` is the energy that does not balance, as a share of what was spent.
+     *     `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
+     *     below it, and flicker (`dips`, `deepest_dip_v`) where they fall as far within half a second. `error` is the energy
+     *     that does not balance, as a share of what was spent.
      */
     SessionCourse: {
       /** Charge End */
@@ -4488,6 +4490,8 @@ export interface components {
       deepest_dip_v: number;
       /** Delivered W */
       delivered_w: number;
+      /** Dims */
+      dims: boolean;
       /** Dips */
       dips: number;
       /** Energy Wh */
@@ -4513,6 +4517,8 @@ export interface components {
       /** Seconds */
       seconds: number;
       series: components["schemas"]["Series"];
+      /** Silent V */
+      silent_v: number;
       /** Sources */
       sources: components["schemas"]["SourceCourse"][];
       /** Step S */

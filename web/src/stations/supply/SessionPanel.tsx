@@ -107,9 +107,11 @@ function Told({ session }: { session: SessionOut }) {
           <span className="figure">{fixed(session.lost_to_sag_db, 1)} dB</span> against a held 14.4 V.
         </li>
         <li>
+          {session.dims ? "▲ The lights dim" : "✓ The lights do not dim"}: the front posts have{" "}
+          {fixed(session.silent_v, 2)} V in silence and {fixed(session.front_v.min, 2)} V at the lowest.{" "}
           {session.dips > 0
-            ? `▲ The lights dim ${session.dips} times, by up to ${fixed(session.deepest_dip_v, 2)} V within half a second.`
-            : `✓ The lights do not dim: the front posts fall by ${fixed(session.deepest_dip_v, 2)} V within half a second at most.`}
+            ? `They flicker ${session.dips} times, by up to ${fixed(session.deepest_dip_v, 2)} V within half a second.`
+            : `They do not flicker: ${fixed(session.deepest_dip_v, 2)} V within half a second at most.`}
         </li>
         {session.switched_off > 0 && (
           <li className="text-vermilion">
