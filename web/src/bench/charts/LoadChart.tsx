@@ -6,8 +6,8 @@ import { useEffect, useMemo, useState } from "react";
 import { saveFile } from "../../ui/saveFile";
 import { Button } from "../../ui/Button";
 import { plain } from "../../ui/format";
+import { nearestIndex } from "../../ui/nearestIndex";
 import { useChart } from "../../ui/useChart";
-import { nearestIndex } from "./band";
 import { QUANTITIES, type Line, type Quantity } from "./lines";
 import { chartOptions } from "./options";
 

@@ -4,12 +4,3 @@ export function bandPoints(load: number[], low: number[], high: number[]): [numb
   const lower = load.map((ohm, i): [number, number] => [ohm, low[i] ?? 0]);
   return [...upper, ...lower.reverse()];
 }
-
-/** Index of the load nearest by ratio; loads rise. */
-export function nearestIndex(loads: readonly number[], ohm: number): number {
-  let best = 0;
-  loads.forEach((load, i) => {
-    if (Math.abs(Math.log(load / ohm)) < Math.abs(Math.log((loads[best] ?? load) / ohm))) best = i;
-  });
-  return best;
-}

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 
 import type { Curve } from "../../api/client";
-import { bandPoints, nearestIndex } from "./band";
+import { nearestIndex } from "../../ui/nearestIndex";
+import { bandPoints } from "./band";
 import { linesOf } from "./lines";
 import { chartOptions } from "./options";
 

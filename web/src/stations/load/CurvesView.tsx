@@ -5,7 +5,8 @@ import { valueOf } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
 import { Choice } from "../../ui/Choice";
 import { plain } from "../../ui/format";
-import { figuresAt, linesOf, nearest, VIEWS, type View } from "./frequency";
+import { nearestIndex } from "../../ui/nearestIndex";
+import { figuresAt, linesOf, VIEWS, type View } from "./frequency";
 
 const FrequencyChart = lazy(async () => ({ default: (await import("./FrequencyChart")).FrequencyChart }));
 const CHOICES = Object.entries(VIEWS).map(([key, { words }]) => [key as View, words] as const);
@@ -16,7 +17,7 @@ export function CurvesView({ index, load }: { index: number; load: LoadCurvesOut
   const [view, setView] = useState<View>("ohms");
   const [hz, setHz] = useState(load.tone_hz);
   const { curves } = load;
-  const at = nearest(curves.frequency_hz, hz);
+  const at = nearestIndex(curves.frequency_hz, hz);
   const filters = setup.amplifiers?.[index]?.load;
   const passBand = useMemo(
     (): [number | null, number | null] => [valueOf(filters?.high_pass_hz), valueOf(filters?.low_pass_hz)],

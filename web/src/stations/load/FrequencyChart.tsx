@@ -4,6 +4,7 @@ import * as echarts from "echarts/core";
 
 import type { LoadCurvesOut } from "../../api/client";
 import { plain } from "../../ui/format";
+import { nearestIndex } from "../../ui/nearestIndex";
 import { useChart } from "../../ui/useChart";
 import { linesOf, VIEWS, type View } from "./frequency";
 import { frequencyOptions } from "./frequencyOptions";
@@ -39,11 +40,7 @@ export function FrequencyChart({ curves, view, at, onAt, passBand }: Props) {
     const box = frame.current?.getBoundingClientRect();
     const [hz] = chart.current?.convertFromPixel("grid", [event.clientX - (box?.left ?? 0), 100]) ?? [];
     if (hz === undefined) return;
-    let best = 0;
-    frequency.forEach((each, i) => {
-      if (Math.abs(Math.log(each / hz)) < Math.abs(Math.log((frequency[best] ?? each) / hz))) best = i;
-    });
-    onAt(best);
+    onAt(nearestIndex(frequency, hz));
   };
   return (
     <div

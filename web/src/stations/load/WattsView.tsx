@@ -1,13 +1,13 @@
 import type { AmplifierReport, LoadCurvesOut } from "../../api/client";
 import { fixed, plain, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
-import { nearest } from "./frequency";
+import { nearestIndex } from "../../ui/nearestIndex";
 
 /** How the watts fall from the bench figure to the coils, and the figures that the schools quote, side by side. */
 export function WattsView({ report, load }: { report: AmplifierReport; load: LoadCurvesOut }) {
   const top = load.fall[0]?.watts ?? 1;
   const travel = load.curves.travel;
-  const i = nearest(load.curves.frequency_hz, load.tone_hz);
+  const i = nearestIndex(load.curves.frequency_hz, load.tone_hz);
   return (
     <>
       <h2>From the bench to the coils, at {plain(load.tone_hz)} Hz</h2>

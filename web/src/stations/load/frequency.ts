@@ -3,15 +3,6 @@ import { fixed, watts } from "../../ui/format";
 
 type Curves = LoadCurvesOut["curves"];
 
-/** Index of the frequency nearest by ratio; frequencies rise. */
-export function nearest(frequency: readonly number[], hz: number): number {
-  let best = 0;
-  frequency.forEach((each, i) => {
-    if (Math.abs(Math.log(each / hz)) < Math.abs(Math.log((frequency[best] ?? each) / hz))) best = i;
-  });
-  return best;
-}
-
 export interface FrequencyLine {
   name: string;
   colour: string;
