@@ -23,13 +23,16 @@ from underhood import load_curves
 from underhood.bench import limits
 from underhood.bench import sheet as bench_sheet
 from underhood.cable import sizing
+from underhood.cabling import layout, plan
+from underhood.cabling.schedule import schedule
 from underhood.forecast import forecast
-from underhood.job import Job
+from underhood.job import Cable, Job, Node
 from underhood.load import coils
 from underhood.programme import audio_file
 from underhood.schema import Given
 from underhood.session import session
 from underhood.setup import setup, sheet_of
+from underhood.shop import Shop
 from underhood.tests import spice
 from underhood.tests.test_session import LEVELS, STEP_S, Circuit, two_banks
 
@@ -64,13 +67,42 @@ def show() -> None:
     _recording()
     _common_practice()
     row("a fit of one sheet, uncached", _fit(job), "tens of ms")
-    row("every cable candidate ranked", milliseconds(lambda: list(sizing.candidates(sizing.Demand(150, 60, 5.5)))), "")
+    _cables()
     _api(job)
 
 
 def _forecast(job: Job, programme: str) -> None:
     row(f"forecast of the largest demo job, {programme}", milliseconds(lambda: forecast(job)), "≤ 10 ms")
     row(f"  with flags, cables and path, {programme}", milliseconds(lambda: forecast(job).numbers()), "")
+
+
+def _cables() -> None:
+    """A tree of twelve cables, every size in stock by every number of runs and metal, by both schools."""
+    job, shop = _twelve_cables(), Shop()
+    row("a cable's 432 candidates ranked", milliseconds(lambda: sizing.rank(sizing.Demand(150, 60, 5.5))), "")
+    made = plan.both_schools(job)
+    made_sizes = plan.sizes(made, shop)
+    assert len(made_sizes) == 12
+    row("twelve cables ranked by two schools, states solved", milliseconds(lambda: plan.sizes(made, shop)), "")
+    row("  with their six states solved anew",
+        milliseconds(lambda: plan.sizes(plan.both_schools(job), shop)), "≤ 50 ms")  # fmt: skip
+    row("  with speaker leads and the amplifiers' own fuses", milliseconds(lambda: plan.plan(job, shop)), "")
+    row("one cable's choices, six of them forecast", milliseconds(lambda: plan.choices(job, 0, shop)), "")
+    row("the van's cable schedule", milliseconds(lambda: schedule(demo_job(LARGEST))), "")
+
+
+def _twelve_cables() -> Job:
+    """The van with an engine strap, a block, and six amplifiers on their leads."""
+    job = demo_job(LARGEST)
+    six = [each.model_copy(update={"id": f"x{n}", "name": f"{each.name} {n}"})
+           for n in range(3) for each in job.amplifiers]  # fmt: skip
+    job = job.model_copy(update={"amplifiers": six})
+    for key in ("engine_strap", "block:rear"):
+        job = layout.change(job, key)
+    extra = Cable.model_validate({"name": "Spare", "from": "rear", "to": "boot", "size": "8 AWG"})
+    return Job.model_validate(
+        job.model_copy(update={"cables": [*job.cables, extra], "nodes": [*job.nodes, Node(name="boot")]}).document()
+    )
 
 
 def _sessions() -> None:

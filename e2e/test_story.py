@@ -95,10 +95,10 @@ class Story(BrowserTest):
 
         self.station("Cable")
         self.fill("Length", "5.5")
-        expect(page.get_by_role("table", name="Sizes")).to_contain_text("the smallest that passes")
+        expect(page.get_by_role("table", name="Sizes")).to_contain_text("✓ smallest, fuse")
         page.get_by_role("button", name="Use 8 AWG").click()
         expect(page.get_by_role("complementary", name="Ledger")).to_contain_text("are dropped on the way")
-        self.fill("Fuse at the source", "80")
+        self.fill("Fuse at its start", "80")
         self.the_command_line_agrees(page)
         self.assertEqual(self.foreign, [])
         self.assertEqual(self.complaints, [])

@@ -79,8 +79,9 @@ class AmplifierRecord(Part):
     """What is known of an amplifier besides its runs; the header keys of a bench sheet. Only the name is needed.
 
     `band` is `bass` for one that plays nothing above its pass band. Several `speaker_terminals` of a mono amplifier are
-    one output. `high_pass_set_hz` and `low_pass_set_hz` are its filters as they stood while it was measured.
-    `size_mm` is length, width and height over all.
+    one output. Its supply terminals take bare wire or ferrules (`clamp`) or rings (`stud`). `damping_factor` is its
+    maker's, into the lowest load. `high_pass_set_hz` and `low_pass_set_hz` are its filters as they stood while it was
+    measured. `size_mm` is length, width and height over all.
     """
 
     name: Name
@@ -100,6 +101,8 @@ class AmplifierRecord(Part):
     fuses_a: tuple[Annotated[float, Number("A", 0.5, 1000)], ...] = Field(default=(), max_length=12)
     terminal_max: Annotated[str, Field(max_length=20)] | None = None
     terminal_inputs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
+    terminal_kind: Literal["clamp", "stud"] | None = None
+    damping_factor: Annotated[float, Number("", 1, 10000)] | None = None
     speaker_terminals: Annotated[float, Number("", 1, 24, whole=True)] | None = None
     inputs: tuple[Literal["line", "high_level"], ...] = Field(default=(), max_length=2)
     input_range_v: VoltsRange | None = None

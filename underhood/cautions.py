@@ -18,6 +18,15 @@ CAUTIONS: dict[str, str] = {
     "them clear, let them cool before you touch them, and never leave them loaded alone.",
     "test_tone": "Start with the volume down: a steady full-scale tone burns coils and harms hearing within minutes. "
     "Play it only as long as it takes to read the meter.",
+    "link": "A link of two batteries carries what the starter draws from the rear one: fuse both ends for the cable, "
+    "unless an isolator opens it.",
+    "chassis": "Bolt a return to bare, clean body metal with a bolt of its own: never one of a seat belt, an airbag, "
+    "a seat or the fuel system. Ask the vehicle's maker where bonded or aluminium bodies may be used.",
+    "strap": "Take no battery or engine strap off while the engine runs: the alternator's volts then rise and destroy "
+    "electronics.",
+    "charging_live": "A charging cable is live from the battery with the engine off.",
+    "aluminium": "Aluminium conductors need terminals rated for them, cleaned strands, and tightening again once they "
+    "have been warm.",
     "routing": "Keep cables off airbags, fuel lines, moving parts and hot parts.",
     "indoors": "Run no engine indoors.",
     "hearing": "Loud bass harms hearing: wear protection while testing.",
@@ -45,9 +54,8 @@ def for_station(job: Job, station: str, output_v: float) -> list[str]:
             ("alternator", any(each.kind == "alternator" for each in job.chargers)),
         ],
         "cable": [
-            ("fuse_near_source", True),
+            ("high_voltage", job.vehicle.drive != "combustion"),
             ("short_circuit", True),
-            ("routing", True),
             ("makers_rules", True),
         ],
     }

@@ -20,7 +20,8 @@ from underhood.bench import sheet_csv
 from underhood.bench.audit import audit
 from underhood.bench.runs import REFERENCE_V
 from underhood.bench.sheet import Prediction, fitted, predict
-from underhood.cable import sizing
+from underhood.cable import conductor, sizing
+from underhood.cable.stock import CONDUCTORS
 from underhood.errors import BadInput
 from underhood.figure import Figure, pretty, shown
 from underhood.flags import explanation
@@ -89,7 +90,10 @@ def _parser() -> _Parser:
         ("ambient", 30.0), ("insulation", 105.0), ("peak-seconds", 1.0),
     ):  # fmt: skip
         two.add_argument(f"--{name}", type=float, default=default, required=default is None)
-    two.add_argument("--terminal", metavar="SIZE")
+    two.add_argument("--terminal", metavar="SIZE", help="the thickest that goes into the amplifier")
+    two.add_argument("--size", metavar="SIZE", help="hold one size against the demand instead of all")
+    two.add_argument("--runs", type=int, default=None, help="with --size, its number of runs (default 1)")
+    two.add_argument("--conductor", default=None, choices=CONDUCTORS, help="with --size, its metal (default copper)")
     four = _command(places, "session", _session, "what happens while a programme plays")
     four.add_argument("job", metavar="JOB.json")
     four.add_argument("--seconds", type=float, default=600.0)
@@ -201,38 +205,61 @@ def _cable_size(options: argparse.Namespace) -> Answer:
         ambient_c=options.ambient,
         insulation_c=options.insulation,
         peak_s=options.peak_seconds,
-        terminal=options.terminal,
+        terminals=(sizing.Terminal(options.terminal),) if options.terminal else (),
     )
     sizing.check_demand(demand)
-    choices = list(sizing.candidates(demand))
-    best = sizing.pick(choices)
+    ranked = sizing.rank(demand)
+    listed = _one_size(options, ranked)
+    picked = ranked.pick() if listed is None else listed
+    best = ranked.choice(picked) if picked is not None and ranked.passes[picked] else None
+    choices = ranked.all() if listed is None else [ranked.choice(listed)]
     answer = {
         "choices": [
             {
                 "size": c.size, "runs": c.runs, "conductor": c.conductor, "drop_v": c.drop_v, "loss_w": c.loss_w,
-                "ampacity_a": c.ampacity_a, "fuse_a": c.fuse.pick_a, "passes": c.passes, "why": "; ".join(c.why),
+                "ampacity_a": c.ampacity_a, "fuse_a": c.fuse_a, "passes": c.passes, "why": "; ".join(c.why),
             }
             for c in choices
         ],
         "pick": best and {"size": best.size, "runs": best.runs, "conductor": best.conductor},
-        "fuse_a": best and best.fuse.pick_a,
+        "fuse_a": best and best.fuse_a,
     }  # fmt: skip
     return answer, _cable_text(demand, choices, best), DONE
 
 
-def _cable_text(demand: sizing.Demand, choices: list[sizing.Choice], best: sizing.Choice | None) -> str:
+def _one_size(options: argparse.Namespace, ranked: sizing.Ranked) -> int | None:
+    """Index of the candidate that `--size`, `--runs` and `--conductor` name; None where all are asked for."""
+    if options.size is None:
+        if options.runs is not None or options.conductor is not None:
+            raise BadInput("goes with --size", "--runs" if options.runs is not None else "--conductor")
+        return None
+    asked = 1 if options.runs is None else options.runs
+    runs = int(_within("--runs", asked, (1, sizing.MOST_RUNS), "runs"))
+    try:
+        name = conductor.size(options.size).name
+    except BadInput as problem:
+        raise BadInput(problem.text, "--size") from None
+    for i in ranked.of(options.conductor or "copper"):
+        if (ranked.stock.sizes[ranked.line[i]], ranked.runs[i]) == (name, runs):
+            return int(i)
+    raise BadInput(f"{name} is not in stock; stocked are {', '.join(conductor.STOCK)}", "--size")
+
+
+def _cable_text(demand: sizing.Demand, choices: list[sizing.SizeChoice], best: sizing.SizeChoice | None) -> str:
     lines = [f"{demand.peak_a:g} A peak, {demand.rms_a:g} A RMS, {demand.length_m:g} m, {demand.drop_v:g} V allowed"]
     if best is None:
-        lines.append("  no copper cable in stock passes; the nearest:")
+        lines.append("  nothing that was asked for passes")
     else:
-        lines.append(f"  smallest that passes: {best.runs} × {best.size} copper, fuse {best.fuse.pick_a:g} A each run")
-        ohm = best.drop_v / demand.peak_a
-        lines.append(f"  drop = I·R = {demand.peak_a:g} · {shown(ohm)} = {best.drop_v:.3f} V")
+        metal = conductor.CONDUCTOR_WORDS[best.conductor]
+        fuse = f"fuse {best.fuse_a:g} A each run"
+        lines.append(f"  smallest that passes: {best.runs} × {best.size} ({best.awg}, {best.mm2}) {metal}, {fuse}")
+        lines.append(f"  drop = I·R = {demand.peak_a:g} · {shown(best.drop_v / demand.peak_a)} = {best.drop_v:.3f} V")
     lines.append(f"  {'size':>10} runs  {'drop':>7} {'loss':>8} {'carries':>8}  fuse")
-    alike = [c for c in choices if c.conductor == "copper" and c.runs == (best.runs if best else sizing.MOST_RUNS)]
+    metal_of, runs_of = (best.conductor, best.runs) if best else (choices[0].conductor, choices[0].runs)
+    alike = [c for c in choices if c.conductor == metal_of and c.runs == runs_of]
     middle = alike.index(best) if best else len(alike)
     for c in alike[max(middle - SHOWN_BELOW, 0) : middle + SHOWN_ABOVE]:
-        fuse = f"{c.fuse.pick_a:g} A" if c.fuse.pick_a else "none"
+        fuse = f"{c.fuse_a:g} A" if c.fuse_a else "none"
         verdict = "passes" if c.passes else "; ".join(c.why)
         lines.append(f"  {c.size:>10} {c.runs:>4}  {c.drop_v:6.3f}V {c.loss_w:7.1f}W {c.ampacity_a:7.0f}A"
                      f"  {fuse:<6} {verdict}")  # fmt: skip

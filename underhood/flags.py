@@ -1,57 +1,38 @@
 """Flags: what is wrong with a setup, why it matters, what to do, and the field it leads to.
 
-Left out: the audit of bench readings, which belongs to the bench.
+Those of the cables are in `cable_flags`. Left out: the audit of bench readings, which belongs to the bench.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 from underhood.bench.runs import REFERENCE_V
-from underhood.cable import conductor
-from underhood.cable.fuse import LARGEST_BLADE_A
+from underhood.cabling import flags as cable_flags
 from underhood.figure import percent
+from underhood.flag import ORDER, Flag, Severity
 from underhood.load.coils import Mixed
 from underhood.load.seen import wired_as
-from underhood.report import AmplifierReport, CableReport
+from underhood.report import AmplifierReport
 from underhood.setup import Driven
 from underhood.sums import ENGINE_WORDS
 
 if TYPE_CHECKING:
     from underhood.forecast import Forecast
 
-Severity = Literal["act", "caution", "note"]
-ORDER: dict[Severity, int] = {"act": 0, "caution": 1, "note": 2}
 CAUTION_V, ACT_V = 12.5, 12.0
 """Terminal volts under load: the worry line and the act line (common practice)."""
-FUSE_WITHIN_MM = 450
 OVERLOAD = 1.1
 """Share of the fuses' sum above which they will open in the end."""
 NOTEWORTHY_RISE = 1.3
 
 
-@dataclass(frozen=True, slots=True)
-class Flag:
-    """One finding. `station` and `field` lead to where it is put right."""
-
-    code: str
-    severity: Severity
-    text: str
-    why: str
-    remedy: str
-    station: Literal["load", "amplifiers", "draw", "supply", "cable"]
-    field: str = ""
-
-
 def find(made: Forecast) -> list[Flag]:
     """All flags of a forecast, the most serious first."""
-    found = [*_answer(made), *_charging(made), *_banks(made)]
+    found = [*_answer(made), *_charging(made), *_banks(made), *cable_flags.find(made)]
     for report, driven in zip(made.amplifiers, made.setup.driven, strict=False):
         found += [*_volts(made, report), *_amplifier(report, driven), *_load(report, driven)]
-    for cable in made.cables:
-        found += _cable(made, cable)
     return sorted(found, key=lambda flag: ORDER[flag.severity])
 
 
@@ -205,66 +186,3 @@ def _load(report: AmplifierReport, driven: Driven) -> Iterator[Flag]:
         yield Flag("filters_cross", "act", "The high-pass is at or above the low-pass: nothing gets through.",
                    "The amplifier plays next to nothing.", "Set the high-pass below the low-pass.", "load",
                    f"{field}.high_pass_hz")  # fmt: skip
-
-
-def _cable(made: Forecast, cable: CableReport) -> Iterator[Flag]:
-    edge = next(edge for edge in made.setup.edges if edge.name == cable.name)
-    wire, field = edge.wire, cable.field
-    if cable.path_drop_v > cable.allowed_drop_v and cable.drop_v > 0.5 * cable.path_drop_v:
-        pick = f"{cable.smallest_runs} × " if (cable.smallest_runs or 1) > 1 else ""
-        remedy = f"The smallest that passes is {pick}{cable.smallest}." if cable.smallest else "Shorten it or add runs."
-        yield Flag(
-            "drop", "caution",
-            f"{cable.path_drop_v:.2f} V are dropped on the way, {cable.drop_v:.2f} V of it in {cable.name}; "
-            f"{cable.allowed_drop_v:g} V are allowed.",
-            "Every tenth of a volt is output lost and heat made.", remedy, "cable", f"{field}.size",
-        )  # fmt: skip
-    if cable.rms_a > cable.ampacity_a:
-        yield Flag(
-            "overheats", "act",
-            f"{cable.name} carries {cable.rms_a:.0f} A; {cable.runs} × {cable.size} allow {cable.ampacity_a:.0f} A.",
-            "Its insulation overheats.", "Use a larger cable.", "cable", f"{field}.size",
-        )  # fmt: skip
-    fuse = wire.fuse_from_a
-    if fuse is None and cable.start == "front":
-        yield Flag(
-            "fuse_missing", "act", f"{cable.name} leaves the battery without a fuse.",
-            "A short burns the car: nothing opens.",
-            f"Fit {cable.fuse_a:g} A within {FUSE_WITHIN_MM} mm of the battery." if cable.fuse_a else cable.fuse_why,
-            "cable", f"{field}.fuse_from_a",
-        )  # fmt: skip
-    if fuse is not None:
-        yield from _fuse_fits(cable, fuse.value, field)
-    if wire.fuse_distance_mm and wire.fuse_distance_mm.value > FUSE_WITHIN_MM:
-        yield Flag("fuse_far", "act", f"The fuse of {cable.name} sits {wire.fuse_distance_mm.value:.0f} mm from the "
-                   "source.", "The cable before it is unprotected.", f"Move it within {FUSE_WITHIN_MM} mm.", "cable",
-                   f"{field}.fuse_distance_mm")  # fmt: skip
-    if not cable.fuse_a and cable.peak_a > 0 and (cable.start == "front" or fuse is not None):
-        yield Flag("no_fuse_fits", "act", f"{cable.name}: {cable.fuse_why}.", "It cannot be protected as it is.",
-                   "Use a larger cable or two runs.", "cable", f"{field}.size")  # fmt: skip
-    if wire.conductor != "copper":
-        yield Flag("not_copper", "note", f"{cable.name} is {conductor.CONDUCTOR_WORDS[wire.conductor]}.",
-                   "It drops more and carries less than copper of the same size.", "Size it as what it is.", "cable",
-                   f"{field}.conductor")  # fmt: skip
-
-
-def _fuse_fits(cable: CableReport, fuse_a: float, field: str) -> Iterator[Flag]:
-    if fuse_a > cable.fuse_most_a:
-        yield Flag(
-            "fuse_large", "act",
-            f"The {fuse_a:g} A fuse of {cable.name} is above the {cable.fuse_most_a:.0f} A that each run may carry.",
-            "The cable burns before the fuse opens.", f"Fit {cable.fuse_a:g} A." if cable.fuse_a else cable.fuse_why,
-            "cable", f"{field}.fuse_from_a",
-        )  # fmt: skip
-    elif fuse_a < cable.fuse_least_a:
-        yield Flag(
-            "fuse_small", "caution",
-            f"The {fuse_a:g} A fuse of {cable.name} carries {cable.rms_a / cable.runs:.0f} A; it wants "
-            f"{cable.fuse_least_a:.0f} A or more.",
-            "It will open in the end.", f"Fit {cable.fuse_a:g} A." if cable.fuse_a else cable.fuse_why, "cable",
-            f"{field}.fuse_from_a",
-        )  # fmt: skip
-    if fuse_a > LARGEST_BLADE_A:
-        yield Flag("bolt_in", "note", f"The {fuse_a:g} A fuse of {cable.name} is a bolt-in one.",
-                   "Its opening time follows its maker's curve, not the blade limits used here.",
-                   "Hold the programme's peaks against that curve.", "cable", f"{field}.fuse_from_a")  # fmt: skip

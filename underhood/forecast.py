@@ -12,8 +12,8 @@ from typing import Any
 
 from underhood import flags, sums
 from underhood.bench.runs import decibels
-from underhood.cable import fuse, sizing
-from underhood.flags import Flag
+from underhood.cabling import reports as cabling
+from underhood.flag import Flag
 from underhood.job import Engine, Job
 from underhood.report import (
     AmplifierReport,
@@ -25,12 +25,10 @@ from underhood.report import (
     PathReport,
     SourceFlow,
 )
-from underhood.setup import Driven, Edge, Setup, setup
+from underhood.setup import Driven, Setup, setup
 from underhood.steady import Draw, State, second_state, solve
 
 ENGINES: tuple[Engine, ...] = ("off", "idle", "cruise")
-PEAK_SECONDS = {"tone": 1.0, "everyday": 0.1, "bass_heavy": 0.3, "held_bass": 1.6, "file": 1.0}
-"""How long the programme's peaks last at a fuse [P]; a burst lasts its own on-time."""
 NO_SOURCE = "Nothing supplies this setup in this state: add a battery, or start the engine."
 
 
@@ -58,6 +56,12 @@ class Forecast:
         return self.in_state(self.job.basis.engine)
 
     @cached_property
+    def holding(self) -> list[State]:
+        """The engine's states that hold the programme; all that have a source where none does."""
+        solved = [state for engine in ENGINES if (state := self.in_state(engine)) is not None]
+        return [state for state in solved if state.operating] or solved
+
+    @cached_property
     def draw(self) -> Draw:
         """All amplifiers' draw together."""
         return self.state.draw() if self.state else Draw(0.0, 0.0, 0.0, 0.0)
@@ -72,9 +76,7 @@ class Forecast:
     @cached_property
     def cables(self) -> list[CableReport]:
         """Each cable and lead, held against the current that flows."""
-        if self.state is None:
-            return []
-        return [_cable(self.state, i, edge) for i, edge in enumerate(self.setup.edges)]
+        return cabling.reports(self)
 
     @cached_property
     def engines(self) -> list[EngineReport]:
@@ -203,86 +205,6 @@ def _amplifier(state: State, i: int, driven: Driven) -> AmplifierReport:
 
 def _db(ratio: float) -> float:
     return decibels(ratio**2)
-
-
-def _cable(state: State, i: int, edge: Edge) -> CableReport:
-    job = state.setup.job
-    rms, peak = float(state.edge_rms_a[i]), abs(float(state.edge_peak_a[i]))
-    at_work = sizing.loop(edge.wire, rms)
-    peak_s = _peak_seconds(job)
-    runs = int(edge.wire.runs.value)
-    fuses = fuse.window(rms / runs, peak / runs, peak_s, at_work.ampacity_a / runs)
-    demand = demand_on(state, i)
-    metal = edge.wire.conductor
-    smallest = sizing.pick(sizing.candidates(demand, sizing.family(edge.wire), [metal]), metal) if peak > 0 else None
-    return CableReport(
-        name=edge.name,
-        field=edge.field,
-        start=edge.start,
-        end=edge.end,
-        size=edge.wire.size,
-        runs=runs,
-        conductor=edge.wire.conductor,
-        mean_a=float(state.edge_a[i]),
-        rms_a=rms,
-        peak_a=peak,
-        ohm=state.tree.ohm[i],
-        drop_v=peak * state.tree.ohm[i],
-        path_drop_v=_path_drop(state, i),
-        allowed_drop_v=job.targets.drop_v.value,
-        loss_w=rms**2 * state.tree.ohm[i],
-        conductor_c=at_work.conductor_c,
-        ampacity_a=at_work.ampacity_a,
-        fuse_least_a=fuses.least_a,
-        fuse_most_a=fuses.most_a,
-        fuse_a=fuses.pick_a,
-        fuse_why=fuses.why,
-        smallest=smallest.size if smallest else None,
-        smallest_runs=smallest.runs if smallest else None,
-        smallest_fuse_a=smallest.fuse.pick_a if smallest else None,
-    )
-
-
-def _peak_seconds(job: Job) -> float:
-    basis = job.basis
-    return basis.burst_on_s.value if basis.programme == "burst" else PEAK_SECONDS[basis.programme]
-
-
-def demand_on(state: State, i: int) -> sizing.Demand:
-    """What cable `i` has to do, the other cables of its path to an amplifier as they stand."""
-    edge, job = state.setup.edges[i], state.setup.job
-    wire, rms = edge.wire, float(state.edge_rms_a[i])
-    peak = abs(float(state.edge_peak_a[i]))
-    amplifier = next((d.amplifier for d in state.setup.driven if d.amplifier.id == edge.lead_of), None)
-    return sizing.Demand(
-        peak_a=max(peak, rms),
-        rms_a=rms,
-        length_m=wire.length_m.value,
-        drop_v=job.targets.drop_v.value - path_drop_without(state, i),
-        other_ohm=edge.other_ohm(rms),
-        ambient_c=wire.ambient_c.value,
-        insulation_c=wire.insulation_c.value,
-        engine_space=wire.engine_space,
-        bundled=int(wire.bundled.value),
-        peak_s=_peak_seconds(job),
-        terminal=amplifier.terminal_max if amplifier else None,
-        terminal_inputs=int(amplifier.terminal_inputs.value) if amplifier else 1,
-    )
-
-
-def path_drop_without(state: State, i: int) -> float:
-    """Volts dropped by the other cables of the worst path that holds cable `i`, at the peak."""
-    return _path_drop(state, i) - abs(float(state.edge_peak_a[i])) * state.tree.ohm[i]
-
-
-def _path_drop(state: State, i: int) -> float:
-    """Largest drop from the front posts to an amplifier over a path that holds cable `i`, at the peak."""
-    drops = [
-        sum(abs(float(state.edge_peak_a[j])) * state.tree.ohm[j] for j in way)
-        for driven in state.setup.driven
-        if i in (way := state.setup.path_to(driven.node))
-    ]
-    return max(drops, default=abs(float(state.edge_peak_a[i])) * state.tree.ohm[i])
 
 
 def _engine(engine: Engine, state: State | None) -> EngineReport:

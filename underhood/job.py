@@ -127,16 +127,17 @@ class Capacitor(Part):
 
 
 class Node(Part):
-    """A place where cables meet."""
+    """A place where cables meet. `terminal_max` is the thickest cable that goes into it."""
 
     name: NodeName
     kind: Literal["battery", "distribution", "body", "charger"] = "distribution"
+    terminal_max: str | None = Field(default=None, max_length=20)
 
 
 class Return(Part):
-    """The way back: the chassis, or a cable of its own."""
+    """The way back: the chassis, a cable of its own, or `none` for a strap, which is itself part of the return."""
 
-    kind: Literal["chassis", "cable"] = "chassis"
+    kind: Literal["chassis", "cable", "none"] = "chassis"
     resistance_ohm: SmallOhms | None = None
     size: str | None = Field(default=None, max_length=20)
     conductor: Conductor = "copper"
@@ -145,7 +146,11 @@ class Return(Part):
 
 
 class Wire(Part):
-    """A conductor of a given size and length with what is fitted along it."""
+    """A conductor of a given size and length with what is fitted along it.
+
+    `measured_ohm_per_m` wins over the size on its label, and so does its metal counted as `strands` of `strand_mm`.
+    `grommets` are the panels it passes through. A price is for the whole of it.
+    """
 
     conductor: Conductor = "copper"
     size: Annotated[str, Field(max_length=20)] = "4 AWG"
@@ -164,6 +169,7 @@ class Wire(Part):
     measured_ohm_per_m: Annotated[Given, Range("ohm/m", 0.00001, 1)] | None = None
     strands: Annotated[Given, Range("", 1, 20000, whole=True)] | None = None
     strand_mm: Annotated[Given, Range("mm", 0.02, 5)] | None = None
+    grommets: Annotated[Given, Range("", 0, 20, whole=True)] | None = None
     price: Price | None = None
 
 
@@ -339,10 +345,11 @@ class Basis(Part):
 
 
 class Targets(Part):
-    """What the customer wants held."""
+    """What the customer wants held. `speaker_loss` is the share of an output that its speaker lead may burn."""
 
     terminal_v: Annotated[Given, Range("V", 9, 60)] = assumed(12.5)
     drop_v: Annotated[Given, Range("V", 0.05, 5)] = assumed(0.5)
+    speaker_loss: Annotated[Given, Range("", 0.005, 0.5)] = assumed(0.05)
     delivered_w: Annotated[Given, Range("W", 1, 100000)] | None = None
     budget: Price | None = None
 

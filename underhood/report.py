@@ -60,37 +60,59 @@ class AmplifierReport:
     gaps: tuple[str, ...]
 
 
+Role = Literal["charging", "strap", "run", "link", "lead"]
+
+
 @dataclass(frozen=True, slots=True)
 class CableReport:
     """One cable at work; amps and ohms of all its runs together, fuses for each run.
 
-    `smallest` is the smallest size of its kind that passes with the other cables as they stand.
+    start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
+    role                              a charging cable, a strap of the return, a run, a link of two batteries, a lead
+    label_share                       how well it conducts against its label, 1 where nothing else was measured
+    path_drop_v                       over its whole way, from the front posts to an amplifier or the charger
+    worst_rms_a, worst_peak_a         the most over the engine's states, `worst_when` for the RMS; its fuse is chosen
+                                      for them
+    fuse_at_start, fuse_at_end        whether that end needs a fuse
     """
 
     name: str
     field: str
     start: str
     end: str
+    start_words: str
+    end_words: str
+    role: Role
     size: str
+    awg: str
+    mm2: str
     runs: int
     conductor: str
+    label_share: float
     mean_a: float
     rms_a: float
     peak_a: float
     ohm: float
+    back_ohm: float
+    back_from: str
+    fittings_ohm: float
     drop_v: float
     path_drop_v: float
     allowed_drop_v: float
     loss_w: float
     conductor_c: float
     ampacity_a: float
+    worst_rms_a: float
+    worst_peak_a: float
+    worst_when: str
     fuse_least_a: float
     fuse_most_a: float
+    fuse_fits: list[float]
     fuse_a: float | None
     fuse_why: str
-    smallest: str | None
-    smallest_runs: int | None
-    smallest_fuse_a: float | None
+    fuse_at_start: bool
+    fuse_at_end: bool
+    cautions: list[str]
 
 
 @dataclass(frozen=True, slots=True)

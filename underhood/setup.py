@@ -15,7 +15,8 @@ from underhood.bench.input_power import family
 from underhood.bench.limits import Rule
 from underhood.bench.runs import REFERENCE_V
 from underhood.bench.sheet import Fitted, Sheet, fitted
-from underhood.cable import sizing
+from underhood.cable import conductor, sizing
+from underhood.cable.sizing import Cold
 from underhood.errors import BadInput
 from underhood.job import Amplifier, Job, Load, Return, Wire
 from underhood.load.seen import SeenLoad, seen
@@ -78,7 +79,7 @@ class Driven:
         return power_factor if family(self.amplifier.class_) == "switching" else 1.0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Edge:
     """A cable or lead between two nodes, and the path of its entry in the job."""
 
@@ -90,16 +91,43 @@ class Edge:
     field: str
     lead_of: str | None = None
 
-    def ohm(self, rms_a: float) -> float:
-        """Out and back with joints and fuse, at the conductor temperature that a current brings."""
-        out = sizing.loop(self.wire, rms_a).ohm
-        return out + self.other_ohm(rms_a)
+    @property
+    def strap(self) -> bool:
+        """Whether it is part of the return, such as battery to body, and so needs no fuse."""
+        return self.way_back is not None and self.way_back.kind == "none"
+
+    @cached_property
+    def conductor(self) -> Cold:
+        """The conductor out, all runs."""
+        return sizing.cold(self.wire)
+
+    @cached_property
+    def _back(self) -> tuple[float | Cold, str]:
+        return sizing.way_back(self.way_back, self.wire)
+
+    @property
+    def back_from(self) -> str:
+        """What the ohms of the way back rest on."""
+        return self._back[1]
+
+    def back_ohm(self, rms_a: float) -> float:
+        """The way back at the conductor temperature that a current brings."""
+        back = self._back[0]
+        return back.at(rms_a).ohm if isinstance(back, Cold) else back
+
+    @property
+    def fittings_ohm(self) -> float:
+        """Joints, fuse holder and fuse."""
+        fuse = self.wire.fuse_ohm.value if self.wire.fuse_ohm else 0.0
+        return self.wire.joints_ohm.value + fuse
 
     def other_ohm(self, rms_a: float) -> float:
         """The loop without the conductor out: return, joints, fuse."""
-        back, _ = sizing.return_ohm(self.way_back, self.wire, rms_a)
-        fuse = self.wire.fuse_ohm.value if self.wire.fuse_ohm else 0.0
-        return back + self.wire.joints_ohm.value + fuse
+        return self.back_ohm(rms_a) + self.fittings_ohm
+
+    def ohm(self, rms_a: float) -> float:
+        """Out and back with joints and fuse, at the conductor temperature that a current brings."""
+        return self.conductor.at(rms_a).ohm + self.other_ohm(rms_a)
 
 
 @dataclass(frozen=True)
@@ -126,8 +154,20 @@ class Setup:
         """Index of a place; a charger without a cable of its own sits on the front battery."""
         return self.nodes.index(place if place in self.nodes else FRONT)
 
-    def path_to(self, node: str) -> list[int]:
-        """Indices of the edges from `front` to a node, in order."""
+    @cached_property
+    def posts(self) -> dict[str, str]:
+        """By place, the post its positive is: both ends of a strap share one, `front` where it is among them."""
+        post = {name: name for name in self.nodes}
+        for edge in self.edges:
+            if edge.strap:
+                old, new = post[edge.end], post[edge.start]
+                if old == FRONT:
+                    old, new = new, old
+                post = {name: new if of == old else of for name, of in post.items()}
+        return post
+
+    @cached_property
+    def _ways(self) -> dict[str, list[int]]:
         way: dict[str, list[int]] = {FRONT: []}
         waiting = [FRONT]
         while waiting:
@@ -137,7 +177,11 @@ class Setup:
                     if a == here and b not in way:
                         way[b] = [*way[here], i]
                         waiting.append(b)
-        return way.get(node, [])
+        return way
+
+    def path_to(self, node: str) -> list[int]:
+        """Indices of the edges from `front` to a node, in order."""
+        return self._ways.get(node, [])
 
 
 def setup(job: Job) -> Setup:
@@ -151,7 +195,8 @@ def setup(job: Job) -> Setup:
             silent.append((amplifier, str(reason)))
         except BadInput as problem:
             raise BadInput(problem.text, f"amplifiers.{index}.{problem.field}") from None
-    edges = _edges(job)
+    edges = _in_order(_edges(job))
+    _check_terminals(job)
     return Setup(job, _nodes(job, edges), edges, tuple(driven), tuple(silent))
 
 
@@ -234,7 +279,28 @@ def _hookup(amplifier: Amplifier, load: Load, strapped: bool) -> Hookup:
 def _speaker_lead_ohm(amplifier: Amplifier) -> float:
     """Both conductors of the speaker lead, at the temperature of its surroundings."""
     wire = amplifier.speaker_lead
-    return 2 * sizing.loop(wire, 0.0).ohm + wire.joints_ohm.value if wire else 0.0
+    if wire is None:
+        return 0.0
+    _check_wire(wire, "speaker_lead")
+    return 2 * sizing.loop(wire, 0.0).ohm + wire.joints_ohm.value
+
+
+def _check_wire(wire: Wire, field: str) -> None:
+    """Raises BadInput with the wire's own path for a size or surroundings that no cable has."""
+    try:
+        sizing.loop(wire, 0.0)
+    except BadInput as problem:
+        raise BadInput(problem.text, f"{field}.{problem.field}") from None
+
+
+def _check_terminals(job: Job) -> None:
+    for kind in ("amplifiers", "nodes"):
+        for i, part in enumerate(getattr(job, kind)):
+            if part.terminal_max:
+                try:
+                    conductor.size(part.terminal_max)
+                except BadInput as problem:
+                    raise BadInput(problem.text, f"{kind}.{i}.terminal_max") from None
 
 
 def _edges(job: Job) -> tuple[Edge, ...]:
@@ -247,9 +313,31 @@ def _edges(job: Job) -> tuple[Edge, ...]:
         for i, a in enumerate(job.amplifiers)
         if a.lead
     ]
+    for edge in (*cables, *leads):
+        _check_wire(edge.wire, edge.field)
+        if edge.way_back is not None and edge.way_back.kind == "cable":
+            _check_wire(sizing.return_wire(edge.way_back, edge.wire), f"{edge.field}.return")
     cabled = {name for edge in cables for name in (edge.start, edge.end)}
     merged = [edge if edge.start != CHARGER or CHARGER in cabled else _moved(edge, FRONT) for edge in (*cables, *leads)]
     return tuple(merged)
+
+
+def _in_order(edges: tuple[Edge, ...]) -> tuple[Edge, ...]:
+    """The cables in the order of the current: from the charger, where it has a cable of its own, else the front."""
+    cabled = {place for edge in edges for place in (edge.start, edge.end)}
+    order: dict[int, Edge] = {}
+    seen_: set[str] = set()
+
+    def walk(here: str) -> None:
+        seen_.add(here)
+        for edge in edges:
+            there = edge.end if edge.start == here else edge.start if edge.end == here else here
+            if there not in seen_:
+                order[id(edge)] = edge
+                walk(there)
+
+    walk(CHARGER if CHARGER in cabled else FRONT)
+    return (*order.values(), *(edge for edge in edges if id(edge) not in order))
 
 
 def _moved(edge: Edge, start: str) -> Edge:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from underhood.bench.input_power import RECTIFIED_MEAN
 from underhood.bench.runs import REFERENCE_V
-from underhood.cable import conductor, sizing
+from underhood.cable import conductor
 from underhood.figure import Figure, Origin, given
 from underhood.report import AmplifierReport
 from underhood.schema import Given
@@ -156,7 +156,7 @@ def _drops(state: State, driven: Driven, amps: list[float], when: str) -> tuple[
 def cable_ohm(state: State, i: int, edge: Edge, symbol: str) -> Figure:
     """A cable's loop: conductor as warm as it is, the way back, joints and fuse."""
     wire, rms = edge.wire, float(state.edge_rms_a[i])
-    out, (back, back_from) = sizing.loop(wire, rms), sizing.return_ohm(edge.way_back, wire, rms)
+    out, back, back_from = edge.conductor.at(rms), edge.back_ohm(rms), edge.back_from
     measured = wire.measured_ohm_per_m
     per_m = Figure(
         "r", "Ohms a metre when warm", out.ohm * wire.runs.value / wire.length_m.value, "Ω/m",

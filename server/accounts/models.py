@@ -5,9 +5,10 @@ from django.db import models
 
 
 class Workshop(models.Model):
-    """Whose amplifiers and jobs they are."""
+    """Whose amplifiers and jobs they are; `settings` is the core's shop document."""
 
     name = models.CharField(max_length=120)
+    settings = models.JSONField(default=dict)
     is_demo = models.BooleanField(default=False)
 
     def __str__(self) -> str:

@@ -8,9 +8,11 @@ from server.bench.api import router as bench
 from server.bench.tools_api import router as bench_tools
 from server.config import problems
 from server.jobs.api import router as jobs
+from server.jobs.cable_api import router as cables
 from server.jobs.load_api import router as loads
 from server.jobs.supply_api import router as supply
 from server.parts.api import router as parts
+from server.shop.api import router as shop
 from server.tones.api import router as tones
 
 api = NinjaAPI(
@@ -26,6 +28,8 @@ api.add_router("/amplifiers", bench, tags=["bench"])
 api.add_router("/bench", bench_tools, tags=["bench"])
 api.add_router("/tones", tones, tags=["tones"])
 api.add_router("/parts", parts, tags=["parts"])
+api.add_router("/shop", shop, tags=["shop"])
+api.add_router("", cables, tags=["jobs"])
 api.add_router("", loads, tags=["jobs"])
 api.add_router("", supply, tags=["jobs"])
 api.add_router("", jobs, tags=["jobs"])

@@ -12,9 +12,11 @@ from server.accounts.models import User, Workshop
 from server.bench.services import import_sheet
 from server.jobs.services import create_job
 from server.parts.services import import_drivers
+from server.shop.services import save_shop
 from underhood.bench import sheet_csv
 from underhood.job import Job
 from underhood.session import session
+from underhood.shop import Shop
 
 DATA = Path(__file__).parent / "data"
 WORKSHOP, PERSON = "Saltmarsh Mobile Audio", "saltmarsh"
@@ -32,6 +34,7 @@ def load_demo() -> Workshop:
     for path in sorted(DATA.glob("bench/*.csv")):
         import_sheet(workshop, path.read_bytes(), path.name)
     import_drivers(workshop, (DATA / "drivers.csv").read_bytes(), "drivers.csv")
+    save_shop(workshop, Shop.model_validate_json((DATA / "shop.json").read_bytes()))
     for path in sorted(DATA.glob("job-*.json"), reverse=True):
         create_job(workshop, demo_job(path.stem), person)
     return workshop

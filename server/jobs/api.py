@@ -15,7 +15,6 @@ from server.config.problems import Problem
 from server.jobs import services
 from server.jobs.models import Job
 from server.jobs.schemas import (
-    CableChoice,
     ForecastOut,
     JobLine,
     JobOut,
@@ -26,9 +25,7 @@ from server.jobs.schemas import (
     WiringOut,
 )
 from underhood import cautions
-from underhood.cable import sizing
-from underhood.errors import BadInput
-from underhood.forecast import demand_on, forecast, path_drop_without
+from underhood.forecast import forecast
 from underhood.job import LARGEST_FILE_BYTES, Load
 from underhood.job import Job as Setup
 from underhood.load import coils
@@ -151,23 +148,3 @@ def list_wirings(request: HttpRequest, drivers: float, coils_per_driver: float, 
     load = Load.model_validate({"drivers": drivers, "coils_per_driver": coils_per_driver, "coil_ohm": coil_ohm})
     found = coils.arrangements(int(load.drivers.value), int(load.coils_per_driver.value), load.coil_ohm.value)
     return [WiringOut(words=each.words, load_ohm=each.load_ohm, coil_share=each.coil_share) for each in found]
-
-
-@router.post("/cable-choices/{index}", response={200: list[CableChoice], 422: Problem})
-def list_cable_choices(request: HttpRequest, index: int, payload: SetupIn) -> list[CableChoice]:
-    """Sizes of its own kind for one cable of a setup, the others as they stand."""
-    made = forecast(payload.setup)
-    if made.state is None or not 0 <= index < len(made.setup.edges):
-        raise BadInput(f"{index} is no cable of this setup; give 0 to {len(made.setup.edges) - 1}", "index")
-    wire = made.setup.edges[index].wire
-    demand = demand_on(made.state, index)
-    others_v = path_drop_without(made.state, index)
-    choices = sizing.candidates(demand, sizing.family(wire), [wire.conductor])
-    return [
-        CableChoice(
-            size=c.size, runs=c.runs, conductor=c.conductor, drop_v=c.drop_v, path_drop_v=c.drop_v + others_v,
-            loss_w=c.loss_w, ampacity_a=c.ampacity_a, conductor_c=c.conductor_c, weight_kg=c.weight_kg,
-            fuse_a=c.fuse.pick_a, passes=c.passes, why=list(c.why),
-        )
-        for c in choices
-    ]  # fmt: skip

@@ -8,8 +8,11 @@ from ninja import Schema
 from pydantic import Field
 
 from server.config.figures import FigureOut
-from underhood.flags import Flag
-from underhood.job import Job, LoadReading, ProgrammeFile, Sweep
+from underhood.cable.drop_test import DropReading, DropTest
+from underhood.cable.gauge import DropOverLength, StrandCount
+from underhood.cabling.path_test import What
+from underhood.flag import Flag
+from underhood.job import Conductor, Job, LoadReading, ProgrammeFile, Sweep
 from underhood.load.seen import FromReading
 from underhood.load_curves import Fall, Heated, LoadCurves
 from underhood.report import AmplifierReport, Balance, CableReport, EngineReport, PathReport
@@ -100,23 +103,6 @@ class WiringOut(Schema):
     coil_share: float
 
 
-class CableChoice(Schema):
-    """A candidate size for a cable of the setup."""
-
-    size: str
-    runs: int
-    conductor: str
-    drop_v: float
-    path_drop_v: float
-    loss_w: float
-    ampacity_a: float
-    conductor_c: float
-    weight_kg: float
-    fuse_a: float | None
-    passes: bool
-    why: list[str]
-
-
 class MixedOut(Schema):
     """Unlike drivers joined one way, and each one's share of the watts."""
 
@@ -199,3 +185,36 @@ class LoadTestOut(Schema):
     """What they say."""
 
     resistance_ohm: float
+
+
+class GaugeIn(Schema):
+    """A cable by its label, with its strands counted or the volts it drops over a length."""
+
+    size: str = Field(max_length=20)
+    conductor: Conductor
+    strands: StrandCount | None = None
+    drop: DropOverLength | None = None
+
+
+class DropTestIn(SetupIn):
+    """Volts and amps read along the way of a cable: over its own part, or over the whole way to an amplifier."""
+
+    field: str
+    what: What
+    reading: DropReading
+
+
+class DropTestOut(Schema):
+    """What the reading says, what it replaces, and what that does to the way."""
+
+    found: DropTest
+    was_ohm: float
+    setup: Job
+    drop_before_v: float | None
+    drop_v: float | None
+
+
+class LayoutIn(SetupIn):
+    """A setup and the change to make of its tree."""
+
+    key: str

@@ -92,7 +92,7 @@ class Forecasts(WorkshopTest):
         terminal = answer["figures"]["terminal_v"]
         self.assertEqual(terminal["value"], core["terminal_v"])
         self.assertEqual([part["symbol"] for part in terminal["inputs"]], ["V_front", "V_1", "V_2"])
-        self.assertTrue(any("450 mm" in words for words in answer["cautions"]["cable"]))
+        self.assertTrue(any("450 mm" in words for words in answer["cables"][0]["cautions"]))
 
     def test_an_empty_job_and_one_without_an_operating_point_are_answers(self):
         self.assertEqual(self.send("post", "/forecast", {"setup": {}}).status_code, 200)
@@ -106,7 +106,8 @@ class Forecasts(WorkshopTest):
         self.assertEqual([way["load_ohm"] for way in wirings], [16, 4, 4, 1])
         self.assertEqual(self.client.get("/api/wirings?drivers=99&coils_per_driver=2&coil_ohm=4").status_code, 422)
         choices = self.send("post", "/cable-choices/0", {"setup": document()}).json()
-        self.assertTrue(any(choice["passes"] for choice in choices))
+        for school in choices["schools"]:
+            self.assertTrue(school["choices"][school["pick"]]["passes"])
         self.assertEqual(self.send("post", "/cable-choices/9", {"setup": document()}).status_code, 422)
 
     def test_what_to_measure_next_is_an_assumption_of_the_setup(self):

@@ -33,7 +33,8 @@ HEADER_NUMBERS = ("fuses_a", "pass_band_hz", "input_range_v", "high_pass_range_h
 HEADER_WORDS = ("inputs", "lights")
 HEADER_YES_NO = ("bridgeable", "strappable", "remote_level")
 HEADER_TEXTS = (
-    "class", "supply", "measured_as", "terminal_max", "band", "price_date", "list_price_date", "likes", "dislikes",
+    "class", "supply", "measured_as", "terminal_max", "terminal_kind", "band", "price_date", "list_price_date", "likes",
+    "dislikes",
 )  # fmt: skip
 CLAIM_COLUMNS = ("load_ohm", "power_w", "supply_v", "thd_percent", "kind")
 

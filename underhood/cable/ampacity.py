@@ -22,9 +22,10 @@ ENGINE_AMBIENT_C = 50.0
 BUNDLED = {1: 1.0, 2: 0.9}
 BUNDLED_MORE = 0.8
 """Factor for conductors run together [P]."""
+LEAST_MM2, MOST_MM2 = 0.8, 130.0
+"""The table's reach: 18 AWG to 4/0 AWG, and a little beyond for 120 mm²."""
 
 
-@lru_cache(maxsize=4096)
 def ampacity_a(
     name: str,
     conductor: Conductor = "copper",
@@ -35,25 +36,43 @@ def ampacity_a(
     bundled: int = 1,
 ) -> float:
     """Continuous current of one conductor, A. Raises BadInput where the surroundings are as hot as allowed."""
-    around = max(ambient_c, ENGINE_AMBIENT_C) if engine_space else ambient_c
+    hotter = surroundings(insulation_c, ambient_c, engine_space)
+    return table_a(size(name).area_mm2) * hotter * metal(conductor) * together(bundled)
+
+
+def around_c(ambient_c: float, engine_space: bool) -> float:
+    """What surrounds the cable: an engine space is never cooler than the standard's."""
+    return max(ambient_c, ENGINE_AMBIENT_C) if engine_space else ambient_c
+
+
+def surroundings(insulation_c: float, ambient_c: float, engine_space: bool) -> float:
+    """Factor for other insulation and surroundings than the table's. Raises BadInput where nothing is left."""
+    around = around_c(ambient_c, engine_space)
     if around >= insulation_c:
         text = f"{around:g} °C around the cable leaves nothing of insulation rated {insulation_c:g} °C"
         raise BadInput(text, "ambient_c")
-    hotter = math.sqrt((insulation_c - around) / (TABLE_INSULATION_C - TABLE_AMBIENT_C))
-    other_metal = math.sqrt(COPPER_OHM_M / material(conductor).ohm_m)
-    return table_a(name) * hotter * other_metal * BUNDLED.get(bundled, BUNDLED_MORE)
+    return math.sqrt((insulation_c - around) / (TABLE_INSULATION_C - TABLE_AMBIENT_C))
+
+
+def metal(conductor: Conductor) -> float:
+    """Factor for a metal that heats more than copper: equal watts a metre."""
+    return math.sqrt(COPPER_OHM_M / material(conductor).ohm_m)
+
+
+def together(conductors: int) -> float:
+    """Factor for conductors run in one bundle."""
+    return BUNDLED.get(conductors, BUNDLED_MORE)
 
 
 @lru_cache(maxsize=256)
-def table_a(name: str) -> float:
-    """The table's value for copper; sizes that it does not list by log-log interpolation on area."""
+def table_a(area_mm2: float) -> float:
+    """The table's value for copper of an area; between its sizes by log-log interpolation."""
     rows = table("ampacity_33cfr183").rows
     areas = np.array([size(f"{row['awg']} AWG").area_mm2 for row in rows])
     amps = np.array([float(row["ampacity_a"]) for row in rows])
-    area = size(name).area_mm2
-    if area < areas[0] * 0.99 or area > areas[-1] * 1.2:
-        raise BadInput(f"{name!r} is outside the ampacity table, 18 AWG to 120 mm²", "size")
+    if not LEAST_MM2 <= area_mm2 <= MOST_MM2:
+        raise BadInput(f"{area_mm2:.3g} mm² is outside the ampacity table, 18 AWG to 120 mm²", "size")
     slope = math.log(amps[-1] / amps[-2]) / math.log(areas[-1] / areas[-2])
-    if area > areas[-1]:
-        return float(amps[-1] * (area / areas[-1]) ** slope)
-    return float(np.exp(np.interp(math.log(area), np.log(areas), np.log(amps))))
+    if area_mm2 > areas[-1]:
+        return float(amps[-1] * (area_mm2 / areas[-1]) ** slope)
+    return float(np.exp(np.interp(math.log(area_mm2), np.log(areas), np.log(amps))))

@@ -71,7 +71,29 @@ def size(name: str) -> Size:
             return _awg(1 - int(match[1]))
     elif (match := re.fullmatch(r"(?:awg\s*)?#?(\d{1,2})(?:\s*(?:awg|ga))?", text)) and 0 <= int(match[1]) <= 36:
         return _awg(int(match[1]))
-    raise BadInput(f"{name!r} is not a conductor size; write it like 4 AWG, 1/0 AWG or 25 mm²", "size")
+    raise BadInput(f"{name[:20]!r} is not a conductor size; write it like 4 AWG, 1/0 AWG or 25 mm²", "size")
+
+
+def gauge_number(area_mm2: float) -> float:
+    """The AWG number of any area; 0 is 1/0, -1 is 2/0 (ASTM B258, turned round)."""
+    return 36 - 39 * math.log(math.sqrt(area_mm2 * 4 / math.pi) / 0.127, 92)
+
+
+def gauge_words(number: float) -> str:
+    """A gauge number as it is written: 1/0 and up below 1; parts of a number only above that."""
+    if number < 0.5:
+        return f"{1 - round(number)}/0 AWG"
+    return f"{number:.1f}".removesuffix(".0") + " AWG"
+
+
+@lru_cache(maxsize=256)
+def both(name: str) -> tuple[str, str]:
+    """A size as AWG and as mm²; of the other kind the nearest, an area as it is."""
+    of = size(name)
+    if of.awg is not None:
+        return of.name, f"{of.area_mm2:.3g} mm²"
+    nearest = min(range(-3, 37), key=lambda number: abs(math.log(_awg(number).area_mm2 / of.area_mm2)))
+    return f"≈ {_awg(nearest).name}", of.name
 
 
 def _awg(number: int) -> Size:
@@ -103,12 +125,17 @@ def material(conductor: Conductor) -> Material:
     )
 
 
+def ohm_per_m_of(area_mm2: float, conductor: Conductor) -> float:
+    """Resistance at 20 °C of a stranded conductor of an area, ohm/m."""
+    return material(conductor).ohm_m * STRAND_LAY / (area_mm2 * 1e-6)
+
+
 @lru_cache(maxsize=2048)
 def ohm_per_m_20c(name: str, conductor: Conductor) -> float:
     """Resistance of one conductor at 20 °C, ohm/m. Metric values are the standard's largest for the size."""
     wanted, of = size(name), material(conductor)
     if wanted.awg is not None:
-        return of.ohm_m * STRAND_LAY / (wanted.area_mm2 * 1e-6)
+        return ohm_per_m_of(wanted.area_mm2, conductor)
     rows = table("conductor_iec60228").rows
     copper = next(float(r["ohm_per_km"]) for r in rows if float(r["area_mm2"]) == wanted.area_mm2) / 1000
     return copper * of.ohm_m / COPPER_OHM_M

@@ -8,8 +8,14 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
-from underhood.reference import column
+import numpy as np
+from numpy.typing import NDArray
+
+from underhood.reference import column, table
+
+Floats = NDArray[np.float64]
 
 CONTINUOUS_SHARE = 0.8
 """A fuse is loaded continuously to four fifths of its rating at most (common practice)."""
@@ -25,51 +31,83 @@ class Window:
     fits: tuple[float, ...]
     why: str
 
-    @property
-    def pick_a(self) -> float | None:
-        """The smallest standard value in the window."""
-        return self.fits[0] if self.fits else None
+    def pick_a(self, largest: bool = False) -> float | None:
+        """The smallest standard value in the window, or the largest."""
+        return self.fits[-1 if largest else 0] if self.fits else None
 
 
-def standard_values() -> tuple[float, ...]:
-    """Standard fuse ratings, A, rising."""
-    return column("fuse_values", "rating_a")
+@lru_cache(maxsize=1)
+def standard_values() -> Floats:
+    """Standard fuse ratings, A (n,), rising."""
+    return np.array(column("fuse_values", "rating_a"))
 
 
-def shortest_opening_s(share: float) -> float:
+def kind_of(rating_a: float) -> str:
+    """How a fuse of this rating is made."""
+    return "blade" if rating_a <= LARGEST_BLADE_A else "bolt-in"
+
+
+@lru_cache(maxsize=2)
+def _curve(which: str) -> tuple[Floats, Floats]:
+    rows = [row for row in table("fuse_curve_iso8820_3").rows if row[which]]
+    shares, seconds = ([float(row[key]) for row in rows] for key in ("share", which))
+    return np.log(shares), np.log(seconds)
+
+
+def soonest_opening_s(share: float | Floats) -> Floats:
     """The soonest a fuse may open at a share of its rating; log-log between ISO 8820-3's points.
 
     Below the first point it carries on for good; beyond the last the last one holds.
     """
-    shares, times = column("fuse_curve_iso8820_3", "share"), column("fuse_curve_iso8820_3", "shortest_s")
-    if share < shares[0]:
-        return math.inf
-    for i in range(1, len(shares)):
-        if share <= shares[i]:
-            along = math.log(share / shares[i - 1]) / math.log(shares[i] / shares[i - 1])
-            return float(math.exp(math.log(times[i - 1]) * (1 - along) + math.log(times[i]) * along))
-    return times[-1]
+    shares, seconds = _curve("shortest_s")
+    at = np.log(np.maximum(share, 1e-6))
+    return np.where(at < shares[0], np.inf, np.exp(np.interp(at, shares, seconds)))
 
 
-def carries(rating_a: float, peak_a: float, peak_s: float) -> bool:
-    """Whether a fuse surely carries a peak for its seconds."""
-    return shortest_opening_s(peak_a / rating_a) >= peak_s
+def latest_opening_s(share: float | Floats) -> Floats:
+    """The latest it has to have opened; never has to below the lowest share with such a limit, 135 %."""
+    shares, seconds = _curve("longest_s")
+    at = np.log(np.maximum(share, 1e-6))
+    return np.where(at < shares[0] - 1e-12, np.inf, np.exp(np.interp(at, shares, seconds)))
 
 
-def _first_to_carry(rising_a: list[float], peak_a: float, peak_s: float) -> int:
-    """Index of the first fuse that carries a peak; all above it do too."""
-    return next((i for i, a in enumerate(rising_a) if carries(a, peak_a, peak_s)), len(rising_a))
+def carrying(rating_a: float | Floats, peak_a: float | Floats, peak_s: float) -> NDArray[np.bool_]:
+    """Whether fuses surely carry a peak for its seconds."""
+    return np.asarray(soonest_opening_s(peak_a / np.asarray(rating_a)) >= peak_s)
 
 
 def window(rms_a: float, peak_a: float, peak_s: float, ampacity_a: float) -> Window:
     """The standard fuses for a cable: at least RMS current / 0.8, at most the ampacity, carrying the peak."""
     least = rms_a / CONTINUOUS_SHARE
-    between = [a for a in standard_values() if least <= a <= ampacity_a]
-    fits = tuple(between[_first_to_carry(between, peak_a, peak_s) :])
-    if fits:
-        return Window(least, ampacity_a, fits, "")
-    if between:
+    values = standard_values()
+    between = values[(least <= values) & (values <= ampacity_a)]
+    fits = between[carrying(between, peak_a, peak_s)]
+    why = "" if len(fits) else why_none(rms_a, peak_a, peak_s, ampacity_a)
+    return Window(least, ampacity_a, tuple(fits.tolist()), why)
+
+
+def why_none(rms_a: float, peak_a: float, peak_s: float, ampacity_a: float) -> str:
+    """Why no standard fuse is in a cable's window, and what to do."""
+    least = rms_a / CONTINUOUS_SHARE
+    if any(least <= rating <= ampacity_a for rating in column("fuse_values", "rating_a")):
         why = f"no standard fuse up to {ampacity_a:.0f} A carries {peak_a:.0f} A for {peak_s:g} s"
     else:
         why = f"no standard fuse between {least:.0f} A and the cable's {ampacity_a:.0f} A"
-    return Window(least, ampacity_a, (), f"{why}: use a larger cable or two runs")
+    return f"{why}: use a larger cable or two runs"
+
+
+def how_long(soonest_s: float, latest_s: float) -> str:
+    """When a fuse opens, in words."""
+    if math.isinf(soonest_s):
+        return "carries it for good"
+    if math.isinf(latest_s):
+        return f"may open after {_time(soonest_s)}, may hold for hours"
+    return f"opens after {_time(soonest_s)} to {_time(latest_s)}"
+
+
+def _time(seconds: float) -> str:
+    if seconds < 90:
+        return f"{seconds:.2g} s"
+    if seconds < 5400:
+        return f"{seconds / 60:.0f} min"
+    return f"{seconds / 3600:.0f} h"

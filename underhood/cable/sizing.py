@@ -1,28 +1,54 @@
-"""The smallest cable that passes: every stock size by every number of runs and conductor, ranked.
+"""The smallest cable that passes: every size in stock by every number of runs, ranked.
 
 A size passes only with the volt drop at the peak, the heat at the RMS current, a standard fuse in its window and a fit
-in the terminal.
+in the terminals. One run is preferred to two.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, field
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
 
-from underhood.cable import ampacity, conductor, fuse
-from underhood.cable.fuse import Window
+import numpy as np
+from numpy.typing import NDArray
+
+from underhood.cable import ampacity, conductor, fuse, gauge
+from underhood.cable import stock as shelf
+from underhood.cable.stock import Stock
 from underhood.errors import BadInput
 from underhood.job import Conductor, Return, Wire
 
+Floats = NDArray[np.float64]
+
 CHASSIS_OHM = 0.001
 """Return through the body where nothing was measured [M]."""
-CONDUCTORS: tuple[Conductor, ...] = ("copper", "cca15", "cca10", "aluminium")
 MOST_RUNS = 4
+RUNS = np.arange(1, MOST_RUNS + 1)
+FITS_WITHIN = 1.02
+"""A size within 2 % of the terminal's area still goes in: an AWG size and its metric neighbour [P]."""
+
+
+@dataclass(frozen=True, slots=True)
+class Terminal:
+    """Where a cable ends: the thickest that goes in, how many, and whose it is."""
+
+    largest: str
+    inputs: int = 1
+    of: str = "the terminal"
 
 
 @dataclass(frozen=True, slots=True)
 class Demand:
-    """What a cable has to do. `other_ohm` is everything in its loop but the conductor: return, joints, fuse."""
+    """What a cable has to do. `other_ohm` is everything in its loop but the conductor: return, joints, fuse.
+
+    `back_m` is the length of a return that is always of the same size and runs; 0 where the return stands for itself.
+    `drop_v` is what this cable alone may drop, loop and all; `others_v` what the rest of its way drops besides. A strap
+    (`fused` False) needs no fuse. A link of two batteries takes the largest its conductor allows (`largest_fuse`), as
+    the starter may draw through it.
+    """
 
     peak_a: float
     rms_a: float
@@ -34,30 +60,48 @@ class Demand:
     engine_space: bool = False
     bundled: int = 1
     peak_s: float = 1.0
-    terminal: str | None = None
-    terminal_inputs: int = 1
+    terminals: tuple[Terminal, ...] = ()
+    others_v: float = 0.0
+    fused: bool = True
+    back_m: float = 0.0
+    largest_fuse: bool = False
+
+    @property
+    def conductor_m(self) -> float:
+        """Length of conductor, out and back, that a size is chosen for."""
+        return self.length_m + self.back_m
+
+
+Fault = Literal["drop", "heat", "fuse", "terminal", "inputs"]
 
 
 @dataclass(frozen=True)
-class Choice:
-    """One candidate: SI figures, whether it passes, and why not. Fuse for each run where runs > 1."""
+class SizeChoice:
+    """One candidate: SI figures of all its runs, whether it passes, and why not. Fuse for each run where runs > 1.
+
+    `fails` names what speaks against it, one for each sentence of `why`.
+    """
 
     size: str
+    awg: str
+    mm2: str
     runs: int
     conductor: Conductor
     area_mm2: float
+    ohm: float
     drop_v: float
+    path_drop_v: float
     loss_w: float
     ampacity_a: float
+    heat_margin: float
     conductor_c: float
     weight_kg: float
-    fuse: Window
-    why: tuple[str, ...] = field(default=())
-
-    @property
-    def passes(self) -> bool:
-        """Whether nothing speaks against it."""
-        return not self.why
+    price: float | None
+    measured: bool
+    fuse_a: float | None
+    passes: bool
+    fails: tuple[Fault, ...]
+    why: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,124 +113,216 @@ class Loop:
     ampacity_a: float
 
 
-def loop(wire: Wire, rms_a: float) -> Loop:
-    """The conductor of a job's wire at a current, hot as it then is. Raises BadInput for an unknown size."""
-    runs = wire.runs.value
-    each_a = ampacity.ampacity_a(
-        wire.size,
-        wire.conductor,
-        insulation_c=wire.insulation_c.value,
-        ambient_c=wire.ambient_c.value,
-        engine_space=wire.engine_space,
-        bundled=max(int(wire.bundled.value), int(runs)),
+@dataclass(frozen=True, slots=True)
+class Cold:
+    """All runs of a wire before any current flows: what `at` needs to tell how it is at work."""
+
+    ohm_20c: float
+    per_k: float
+    around_c: float
+    insulation_c: float
+    ampacity_a: float
+
+    def at(self, rms_a: float) -> Loop:
+        """The wire at a current, hot as it then is."""
+        celsius = conductor.conductor_c(self.around_c, self.insulation_c, rms_a, self.ampacity_a)
+        return Loop(self.ohm_20c * (1 + self.per_k * (celsius - 20)), celsius, self.ampacity_a)
+
+
+def cold(wire: Wire) -> Cold:
+    """A job's wire, all runs. Raises BadInput for an unknown size and surroundings that leave nothing."""
+    runs = int(wire.runs.value)
+    real = gauge.conducts(wire)
+    each_a = (
+        real.table_a
+        * ampacity.metal(wire.conductor)
+        * ampacity.surroundings(wire.insulation_c.value, wire.ambient_c.value, wire.engine_space)
+        * ampacity.together(max(int(wire.bundled.value), runs))
     )
-    ambient = _ambient(wire.ambient_c.value, wire.engine_space)
-    celsius = conductor.conductor_c(ambient, wire.insulation_c.value, rms_a / runs, each_a)
-    if wire.measured_ohm_per_m is not None:
-        cold = wire.measured_ohm_per_m.value
-    else:
-        cold = conductor.ohm_per_m_20c(wire.size, wire.conductor)
-    hot = conductor.at_temperature(cold, wire.conductor, celsius)
-    return Loop(hot * wire.length_m.value / runs, celsius, each_a * runs)
+    return Cold(
+        real.ohm_per_m_20c * wire.length_m.value / runs,
+        conductor.material(wire.conductor).per_k,
+        ampacity.around_c(wire.ambient_c.value, wire.engine_space),
+        wire.insulation_c.value,
+        each_a * runs,
+    )
 
 
-def _ambient(ambient_c: float, engine_space: bool) -> float:
-    return max(ambient_c, ampacity.ENGINE_AMBIENT_C) if engine_space else ambient_c
+def loop(wire: Wire, rms_a: float) -> Loop:
+    """The conductor of a job's wire at a current."""
+    return cold(wire).at(rms_a)
 
 
-def return_ohm(way: Return | None, wire: Wire, rms_a: float) -> tuple[float, str]:
-    """Ohms of the way back and what they rest on; a cable runs back beside the wire unless it states its own."""
-    if way is None:
-        return loop(wire, rms_a).ohm, "a cable like the one out"
-    if way.resistance_ohm is not None:
+def way_back(way: Return | None, wire: Wire) -> tuple[float | Cold, str]:
+    """The way back, as ohms that do not change or a cable, and what it rests on.
+
+    A cable runs back beside the wire unless it states its own.
+    """
+    if way is not None and way.kind == "none":
+        return 0.0, "none: a strap is itself the way back"
+    if way is not None and way.resistance_ohm is not None:
         return way.resistance_ohm.value, way.resistance_ohm.origin
-    if way.kind == "chassis":
+    if way is not None and way.kind == "chassis":
         return CHASSIS_OHM, "assumed"
-    back = wire.model_copy(
+    back = return_wire(way, wire)
+    return cold(back), "a cable like the one out" if way is None else f"{back.size} cable"
+
+
+def return_wire(way: Return | None, wire: Wire) -> Wire:
+    """The cable that runs back: as stated, else like the one out."""
+    if way is None:
+        return wire
+    return wire.model_copy(
         update={
             "size": way.size or wire.size,
             "conductor": way.conductor,
             "length_m": way.length_m or wire.length_m,
             "runs": way.runs,
             "measured_ohm_per_m": None,
+            "strands": None,
+            "strand_mm": None,
         }
     )
-    return loop(back, rms_a).ohm, f"{way.size or wire.size} cable"
 
 
-def candidates(
-    demand: Demand,
-    stock: Sequence[str] = conductor.STOCK,
-    conductors: Sequence[Conductor] = CONDUCTORS,
-) -> Iterator[Choice]:
-    """Every candidate: copper first, then by runs (nobody lays two where one does), then by area."""
-    rising = sorted(stock, key=lambda name: conductor.size(name).area_mm2)
-    for metal in conductors:
-        for runs in range(1, MOST_RUNS + 1):
-            for name in rising:
-                yield _choice(demand, name, runs, metal)
+@dataclass(frozen=True, eq=False)
+class Ranked:
+    """Every candidate in order of choice, as columns (n,): by metal, then by runs, then by area.
+
+    `line` is the line of the stock. A missing price or fuse is NaN.
+    """
+
+    demand: Demand
+    stock: Stock
+    line: NDArray[np.intp]
+    runs: NDArray[np.intp]
+    ohm: Floats
+    drop_v: Floats
+    loss_w: Floats
+    ampacity_a: Floats
+    conductor_c: Floats
+    weight_kg: Floats
+    price: Floats
+    fuse_a: Floats
+    passes: NDArray[np.bool_]
+
+    def choice(self, i: int) -> SizeChoice:
+        """One candidate in full, with what speaks against it."""
+        at, runs, demand = int(self.line[i]), int(self.runs[i]), self.demand
+        name = self.stock.sizes[at]
+        awg, mm2 = conductor.both(name)
+        against = [] if self.passes[i] else list(self._against(i))
+        return SizeChoice(
+            size=name, awg=awg, mm2=mm2, runs=runs, conductor=self.stock.metals[at],
+            area_mm2=float(self.stock.area_mm2[at]) * runs, ohm=float(self.ohm[i]), drop_v=float(self.drop_v[i]),
+            path_drop_v=float(self.drop_v[i]) + demand.others_v, loss_w=float(self.loss_w[i]),
+            ampacity_a=float(self.ampacity_a[i]), heat_margin=1 - demand.rms_a / float(self.ampacity_a[i]),
+            conductor_c=float(self.conductor_c[i]), weight_kg=float(self.weight_kg[i]),
+            price=_known(self.price[i]), measured=bool(self.stock.measured[at]), fuse_a=_known(self.fuse_a[i]),
+            passes=bool(self.passes[i]),
+            fails=tuple(fault for fault, _ in against), why=tuple(text for _, text in against),
+        )  # fmt: skip
+
+    def all(self) -> list[SizeChoice]:
+        """Every candidate in full."""
+        return [self.choice(i) for i in range(len(self.line))]
+
+    def of(self, metal: Conductor, metric: bool | None = None) -> NDArray[np.intp]:
+        """Indices of the candidates of a metal, in order; of AWG or metric sizes only where `metric` says so."""
+        wanted = [of == metal and (metric is None or (conductor.size(name).awg is None) == metric)
+                  for name, of in zip(self.stock.sizes, self.stock.metals, strict=True)]  # fmt: skip
+        return np.flatnonzero(np.array(wanted, bool)[self.line])
+
+    def pick(self, metal: Conductor = "copper", metric: bool | None = None) -> int | None:
+        """Index of the first of a metal that passes, or None."""
+        among = self.of(metal, metric)
+        passing = among[self.passes[among]]
+        return int(passing[0]) if len(passing) else None
+
+    def step(self, i: int, by: int) -> int | None:
+        """Index of the next larger or smaller size with the same metal, kind and number of runs, or None."""
+        metric = conductor.size(self.stock.sizes[self.line[i]]).awg is None
+        alike = [int(j) for j in self.of(self.stock.metals[self.line[i]], metric) if self.runs[j] == self.runs[i]]
+        to = alike.index(i) + by
+        return alike[to] if 0 <= to < len(alike) else None
+
+    def _against(self, i: int) -> Iterator[tuple[Fault, str]]:
+        demand, runs = self.demand, int(self.runs[i])
+        if self.drop_v[i] > demand.drop_v:
+            whole, allowed = self.drop_v[i] + demand.others_v, demand.drop_v + demand.others_v
+            yield "drop", f"drops {whole:.2f} V, {allowed:g} V allowed"
+        if demand.rms_a > self.ampacity_a[i]:
+            yield "heat", f"carries {self.ampacity_a[i]:.0f} A continuously, {demand.rms_a:.0f} A flow"
+        if demand.fused and math.isnan(self.fuse_a[i]):
+            most_a = float(self.ampacity_a[i]) / runs
+            yield "fuse", fuse.why_none(demand.rms_a / runs, demand.peak_a / runs, demand.peak_s, most_a)
+        for terminal in demand.terminals:
+            if self.stock.area_mm2[self.line[i]] > _largest_mm2(terminal):
+                yield "terminal", f"too thick for {terminal.of}, {conductor.size(terminal.largest).name} at most"
+            if runs > terminal.inputs:
+                yield (
+                    "inputs",
+                    f"{runs} runs for {terminal.inputs} input{'s' if terminal.inputs > 1 else ''} of {terminal.of}",
+                )
 
 
-def family(wire: Wire) -> list[str]:
-    """Stock sizes of a wire's own kind, AWG or mm²."""
-    metric = conductor.size(wire.size).awg is None
-    return [name for name in conductor.STOCK if (conductor.size(name).awg is None) == metric]
+def _known(value: float) -> float | None:
+    return None if math.isnan(value) else float(value)
 
 
-def pick(choices: Iterable[Choice], metal: Conductor = "copper") -> Choice | None:
-    """The first of a conductor that passes."""
-    return next((choice for choice in choices if choice.conductor == metal and choice.passes), None)
+def _largest_mm2(terminal: Terminal) -> float:
+    return conductor.size(terminal.largest).area_mm2 * FITS_WITHIN
 
 
-def _choice(demand: Demand, name: str, runs: int, metal: Conductor) -> Choice:
-    of = conductor.size(name)
-    each_a = ampacity.ampacity_a(
-        name,
-        metal,
-        insulation_c=demand.insulation_c,
-        ambient_c=demand.ambient_c,
-        engine_space=demand.engine_space,
-        bundled=max(demand.bundled, runs),
-    )
-    ambient = _ambient(demand.ambient_c, demand.engine_space)
-    celsius = conductor.conductor_c(ambient, demand.insulation_c, demand.rms_a / runs, each_a)
-    cold = conductor.ohm_per_m_20c(name, metal) * demand.length_m / runs
-    ohm = conductor.at_temperature(cold, metal, celsius)
-    fuses = fuse.window(demand.rms_a / runs, demand.peak_a / runs, demand.peak_s, each_a)
+def rank(demand: Demand, stock: Stock | None = None) -> Ranked:
+    """Every candidate held against a demand. Raises BadInput where the surroundings leave nothing."""
+    stock = stock or shelf.everything()
+    line, runs = _order(stock)
+    bundle = np.array([ampacity.together(max(demand.bundled, int(n))) for n in RUNS])
+    hotter = ampacity.surroundings(demand.insulation_c, demand.ambient_c, demand.engine_space)
+    each_a = stock.carries_a[line] * hotter * bundle[runs - 1]
+    around = ampacity.around_c(demand.ambient_c, demand.engine_space)
+    celsius = around + (demand.insulation_c - around) * (demand.rms_a / runs / each_a) ** 2
+    ohm = stock.ohm_per_m[line] * (1 + stock.per_k[line] * (celsius - 20)) * demand.conductor_m / runs
     drop_v = demand.peak_a * (ohm + demand.other_ohm)
-    why = []
-    if drop_v > demand.drop_v:
-        why.append(f"drops {drop_v:.2f} V, {demand.drop_v:g} V allowed")
-    if demand.rms_a > each_a * runs:
-        why.append(f"carries {each_a * runs:.0f} A continuously, {demand.rms_a:.0f} A flow")
-    if not fuses.fits:
-        why.append(fuses.why)
-    if demand.terminal is not None:
-        why += _unfit(of, runs, demand.terminal, demand.terminal_inputs)
-    return Choice(
-        of.name,
-        runs,
-        metal,
-        of.area_mm2 * runs,
-        drop_v,
-        demand.rms_a**2 * ohm,
-        each_a * runs,
-        celsius,
-        conductor.kg_per_m(name, metal) * demand.length_m * runs,
-        fuses,
-        tuple(why),
+    fuse_a = _fuses(demand, runs, each_a)
+    carries_a = each_a * runs
+    passes = (drop_v <= demand.drop_v) & (demand.rms_a <= carries_a)
+    if demand.fused:
+        passes &= ~np.isnan(fuse_a)
+    for terminal in demand.terminals:
+        passes &= (stock.area_mm2[line] <= _largest_mm2(terminal)) & (runs <= terminal.inputs)
+    return Ranked(
+        demand=demand, stock=stock, line=line, runs=runs, ohm=ohm, drop_v=drop_v, loss_w=demand.rms_a**2 * ohm,
+        ampacity_a=carries_a, conductor_c=celsius, weight_kg=stock.kg_per_m[line] * demand.conductor_m * runs,
+        price=stock.price_per_m[line] * demand.conductor_m * runs, fuse_a=fuse_a, passes=passes,
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=8)
+def _order(stock: Stock) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """(line of the stock, runs) of every candidate: nobody lays two where one does, so runs come before area."""
+    pairs = [
+        (i, int(n))
+        for metal in shelf.CONDUCTORS
+        for n in RUNS
+        for i, of in enumerate(stock.metals)
+        if of == metal
+    ]  # fmt: skip
+    line, runs = np.array(pairs, np.intp).reshape(-1, 2).T
+    return line, runs
+
+
+def _fuses(demand: Demand, runs: NDArray[np.intp], each_a: Floats) -> Floats:
+    """The standard fuse for each candidate, NaN where none is in its window."""
+    values = fuse.standard_values()
+    share_a = demand.rms_a / RUNS[:, None]
+    enough = (values >= share_a / fuse.CONTINUOUS_SHARE) & fuse.carrying(
+        values, demand.peak_a / RUNS[:, None], demand.peak_s
     )
-
-
-def _unfit(of: conductor.Size, runs: int, terminal: str, inputs: int) -> list[str]:
-    """Why a cable does not go into the amplifier's terminal; a size within 2 % of it does."""
-    largest = conductor.size(terminal)
-    found = []
-    if of.area_mm2 > largest.area_mm2 * 1.02:
-        found.append(f"too thick for the terminal, {largest.name} at most")
-    if runs > inputs:
-        found.append(f"{runs} runs for {inputs} terminal{'s' if inputs > 1 else ''}")
-    return found
+    fits = enough[runs - 1] & (values <= each_a[:, None])
+    chosen = values[::-1][fits[:, ::-1].argmax(axis=1)] if demand.largest_fuse else values[fits.argmax(axis=1)]
+    return np.where(fits.any(axis=1), chosen, np.nan)
 
 
 def check_demand(demand: Demand) -> None:
@@ -205,5 +341,8 @@ def check_demand(demand: Demand) -> None:
             raise BadInput(f"{value:g} is not allowed; give a number from {low:g} to {high:g}", name)
     if demand.rms_a > demand.peak_a:
         raise BadInput(f"{demand.rms_a:g} A is above the peak of {demand.peak_a:g} A", "rms")
-    if demand.terminal:
-        conductor.size(demand.terminal)
+    for terminal in demand.terminals:
+        try:
+            conductor.size(terminal.largest)
+        except BadInput as problem:
+            raise BadInput(problem.text, "terminal") from None

@@ -6,7 +6,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from underhood.cable import ampacity, conductor, fuse, sizing
+from underhood.cable import ampacity, conductor, fuse, sizing, stock
 from underhood.errors import BadInput
 from underhood.reference import column
 
@@ -73,14 +73,14 @@ class Fuses(unittest.TestCase):
         for amps in window.fits:
             self.assertIn(amps, fuse.standard_values())
             self.assertTrue(rms <= 0.8 * amps + 1e-9 and amps <= most)
-            self.assertGreaterEqual(fuse.shortest_opening_s(rms * crest / amps), seconds)
+            self.assertGreaterEqual(fuse.soonest_opening_s(rms * crest / amps), seconds)
         self.assertEqual(bool(window.why), not window.fits)
 
     def test_iso_8820_3_limits_are_met_at_its_own_points_and_fall_between(self):
         for share, seconds in [(1.35, 0.75), (1.6, 0.25), (2.0, 0.15), (3.5, 0.04)]:
-            self.assertAlmostEqual(fuse.shortest_opening_s(share), seconds)
-        self.assertEqual(fuse.shortest_opening_s(1.0), math.inf)
-        self.assertTrue(0.15 < fuse.shortest_opening_s(1.8) < 0.25)
+            self.assertAlmostEqual(fuse.soonest_opening_s(share), seconds)
+        self.assertEqual(fuse.soonest_opening_s(1.0), math.inf)
+        self.assertTrue(0.15 < fuse.soonest_opening_s(1.8) < 0.25)
 
 
 class Sizing(unittest.TestCase):
@@ -88,19 +88,20 @@ class Sizing(unittest.TestCase):
         """150 A peak, 60 A RMS, 5.5 m, 1 mΩ back, 105 °C, 30 °C around.
         1/0: 30 + 75·(60/285)² = 33.3 °C; 1.7241e-8·1.02/53.48e-6 = 0.3288 mΩ/m at 20 °C, ·(1 + 0.00393·13.3) = 0.3460;
         ·5.5 = 1.903 mΩ; (1.903 + 1) mΩ · 150 A = 0.4355 V. 1 AWG by the same sum: 0.512 V, too much."""
-        choices = list(sizing.candidates(sizing.Demand(150, 60, 5.5, 0.5, 0.001), ["1 AWG", "1/0 AWG", "2/0 AWG"]))
-        picked = sizing.pick(choices)
+        awg = stock.of([stock.StockLine(size=name) for name in ("1 AWG", "1/0 AWG", "2/0 AWG")])
+        ranked = sizing.rank(sizing.Demand(150, 60, 5.5, 0.5, 0.001), awg)
+        picked = ranked.choice(ranked.pick())
         self.assertEqual((picked.size, picked.runs), ("1/0 AWG", 1))
         self.assertAlmostEqual(picked.drop_v, 0.4355, delta=0.0005)
-        self.assertIn("0.51 V", choices[0].why[0])
+        self.assertIn("0.51 V", ranked.choice(ranked.step(ranked.pick(), -1)).why[0])
 
     def test_a_size_passes_only_with_drop_heat_fuse_and_terminal(self):
-        demand = sizing.Demand(150, 60, 5.5, 0.5, 0.001, terminal="4 AWG")
-        for choice in sizing.candidates(demand):
+        demand = sizing.Demand(150, 60, 5.5, 0.5, 0.001, terminals=(sizing.Terminal("4 AWG"),))
+        for choice in sizing.rank(demand).all():
             sound = (
                 choice.drop_v <= 0.5
                 and choice.ampacity_a >= 60
-                and bool(choice.fuse.fits)
+                and choice.fuse_a is not None
                 and choice.runs == 1
                 and choice.area_mm2 <= conductor.size("4 AWG").area_mm2 * 1.02
             )

@@ -10,6 +10,7 @@ import { JobsPage } from "./jobs/JobsPage";
 import { PartsPage } from "./parts/PartsPage";
 import { LogInPage } from "./session/LogInPage";
 import { useSession } from "./session/useSession";
+import { ShopPage } from "./shop/ShopPage";
 import { TonesPage } from "./tones/TonesPage";
 
 /** The whole interface: log-in, or the frame with one place in it. */
@@ -30,6 +31,7 @@ export function App() {
         <Route path="/bench/:id/:view" element={<AmplifierPage />} />
         <Route path="/parts" element={<PartsPage />} />
         <Route path="/tones" element={<TonesPage />} />
+        <Route path="/shop" element={<ShopPage />} />
         <Route path="*" element={<Navigate to="/jobs" replace />} />
       </Route>
     </Routes>

@@ -25,6 +25,11 @@ export function setAt<T>(document: T, path: string, value: unknown): T {
   return { ...record, [step]: setAt(record[step], rest.join("."), value) } as T;
 }
 
+/** The same document with several values replaced, by their paths. */
+export function setAll<T>(document: T, values: Record<string, unknown>): T {
+  return Object.entries(values).reduce((done, [path, value]) => setAt(done, path, value), document);
+}
+
 /** The value at a path, or undefined. */
 export function getAt(document: unknown, path: string): unknown {
   return path

@@ -311,9 +311,129 @@ export interface paths {
     put?: never;
     /**
      * List Cable Choices
-     * @description Sizes of its own kind for one cable of a setup, the others as they stand.
+     * @description Every size in stock for one cable of a setup, the others as they stand.
      */
-    post: operations["server_jobs_api_list_cable_choices"];
+    post: operations["server_jobs_cable_api_list_cable_choices"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/cable-layout": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * List Layout Changes
+     * @description What can be put into the tree of a setup, or taken out of it.
+     */
+    post: operations["server_jobs_cable_api_list_layout_changes"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/cable-layout/change": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Change Layout
+     * @description The setup with one such change made.
+     */
+    post: operations["server_jobs_cable_api_change_layout"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/cable-plan": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Make Cable Plan
+     * @description Sizes for every cable by both schools, the amplifiers' own fuses, and the speaker leads.
+     */
+    post: operations["server_jobs_cable_api_make_cable_plan"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/cable-schedule": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Make Schedule
+     * @description The cut list with terminals, fuses, weight and price.
+     */
+    post: operations["server_jobs_cable_api_make_schedule"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/cable-schedule.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Export Schedule
+     * @description The same as a CSV table.
+     */
+    post: operations["server_jobs_cable_api_export_schedule"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/cable-schedule/read": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Schedule
+     * @description A setup with its cables as a schedule in CSV states them.
+     */
+    post: operations["server_jobs_cable_api_read_schedule"];
     delete?: never;
     options?: never;
     head?: never;
@@ -360,6 +480,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/drop-test": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Run Drop Test
+     * @description A reading across a way back or joints, put into the setup as measured.
+     */
+    post: operations["server_jobs_cable_api_run_drop_test"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/envelope": {
     parameters: {
       query?: never;
@@ -394,6 +534,26 @@ export interface paths {
      * @description The forecast of a setup, saved or not.
      */
     post: operations["server_jobs_api_make_forecast"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/gauge-check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Check Gauge
+     * @description Whether a cable is the gauge on its label.
+     */
+    post: operations["server_jobs_cable_api_check_gauge"];
     delete?: never;
     options?: never;
     head?: never;
@@ -788,6 +948,30 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/shop": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Read Shop
+     * @description How the workshop names sizes and lengths, what it cuts, and what is on its shelf.
+     */
+    get: operations["server_shop_api_read_shop"];
+    /**
+     * Save Shop
+     * @description Save the settings.
+     */
+    put: operations["server_shop_api_save_shop"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/supply-report": {
     parameters: {
       query?: never;
@@ -976,6 +1160,8 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Damping Factor */
+      damping_factor?: number | null;
       /**
        * Dislikes
        * @default
@@ -1145,6 +1331,8 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Terminal Kind */
+      terminal_kind?: ("clamp" | "stud") | null;
       /** Terminal Max */
       terminal_max?: string | null;
     };
@@ -1219,8 +1407,9 @@ export interface components {
      * @description What is known of an amplifier besides its runs; the header keys of a bench sheet. Only the name is needed.
      *
      *     `band` is `bass` for one that plays nothing above its pass band. Several `speaker_terminals` of a mono amplifier are
-     *     one output. `high_pass_set_hz` and `low_pass_set_hz` are its filters as they stood while it was measured.
-     *     `size_mm` is length, width and height over all.
+     *     one output. Its supply terminals take bare wire or ferrules (`clamp`) or rings (`stud`). `damping_factor` is its
+     *     maker's, into the lowest load. `high_pass_set_hz` and `low_pass_set_hz` are its filters as they stood while it was
+     *     measured. `size_mm` is length, width and height over all.
      */
     AmplifierRecord: {
       /** Band */
@@ -1267,6 +1456,8 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Damping Factor */
+      damping_factor?: number | null;
       /**
        * Dislikes
        * @default
@@ -1413,6 +1604,8 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Terminal Kind */
+      terminal_kind?: ("clamp" | "stud") | null;
       /** Terminal Max */
       terminal_max?: string | null;
     };
@@ -2067,6 +2260,17 @@ export interface components {
               }
           )
         | null;
+      /** Grommets */
+      grommets?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
       /**
        * Insulation C
        * @default {
@@ -2179,34 +2383,16 @@ export interface components {
       to: string;
     };
     /**
-     * CableChoice
-     * @description A candidate size for a cable of the setup.
+     * CableChoices
+     * @description Every size for one cable, the others as they stand.
      */
-    CableChoice: {
-      /** Ampacity A */
-      ampacity_a: number;
-      /** Conductor */
-      conductor: string;
-      /** Conductor C */
-      conductor_c: number;
-      /** Drop V */
-      drop_v: number;
-      /** Fuse A */
-      fuse_a: number | null;
-      /** Loss W */
-      loss_w: number;
-      /** Passes */
-      passes: boolean;
-      /** Path Drop V */
-      path_drop_v: number;
-      /** Runs */
-      runs: number;
-      /** Size */
-      size: string;
-      /** Weight Kg */
-      weight_kg: number;
-      /** Why */
-      why: string[];
+    CableChoices: {
+      /** Field */
+      field: string;
+      /** Name */
+      name: string;
+      /** Schools */
+      schools: components["schemas"]["SchoolChoices"][];
     };
     /**
      * CableFlow
@@ -2229,16 +2415,42 @@ export interface components {
       watts_out: number;
     };
     /**
+     * CablePlan
+     * @description What the Cable station shows besides the forecast.
+     */
+    CablePlan: {
+      /** Cables */
+      cables: components["schemas"]["PlannedCable"][];
+      /** Own Fuses */
+      own_fuses: components["schemas"]["OwnFuses"][];
+      /** Speaker Leads */
+      speaker_leads: components["schemas"]["SpeakerLead"][];
+    };
+    /**
      * CableReport
      * @description One cable at work; amps and ohms of all its runs together, fuses for each run.
      *
-     *     `smallest` is the smallest size of its kind that passes with the other cables as they stand.
+     *     start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
+     *     role                              a charging cable, a strap of the return, a run, a link of two batteries, a lead
+     *     label_share                       how well it conducts against its label, 1 where nothing else was measured
+     *     path_drop_v                       over its whole way, from the front posts to an amplifier or the charger
+     *     worst_rms_a, worst_peak_a         the most over the engine's states, `worst_when` for the RMS; its fuse is chosen
+     *                                       for them
+     *     fuse_at_start, fuse_at_end        whether that end needs a fuse
      */
     CableReport: {
       /** Allowed Drop V */
       allowed_drop_v: number;
       /** Ampacity A */
       ampacity_a: number;
+      /** Awg */
+      awg: string;
+      /** Back From */
+      back_from: string;
+      /** Back Ohm */
+      back_ohm: number;
+      /** Cautions */
+      cautions: string[];
       /** Conductor */
       conductor: string;
       /** Conductor C */
@@ -2247,20 +2459,34 @@ export interface components {
       drop_v: number;
       /** End */
       end: string;
+      /** End Words */
+      end_words: string;
       /** Field */
       field: string;
+      /** Fittings Ohm */
+      fittings_ohm: number;
       /** Fuse A */
       fuse_a: number | null;
+      /** Fuse At End */
+      fuse_at_end: boolean;
+      /** Fuse At Start */
+      fuse_at_start: boolean;
+      /** Fuse Fits */
+      fuse_fits: number[];
       /** Fuse Least A */
       fuse_least_a: number;
       /** Fuse Most A */
       fuse_most_a: number;
       /** Fuse Why */
       fuse_why: string;
+      /** Label Share */
+      label_share: number;
       /** Loss W */
       loss_w: number;
       /** Mean A */
       mean_a: number;
+      /** Mm2 */
+      mm2: string;
       /** Name */
       name: string;
       /** Ohm */
@@ -2271,18 +2497,25 @@ export interface components {
       peak_a: number;
       /** Rms A */
       rms_a: number;
+      /**
+       * Role
+       * @enum {string}
+       */
+      role: "charging" | "strap" | "run" | "link" | "lead";
       /** Runs */
       runs: number;
       /** Size */
       size: string;
-      /** Smallest */
-      smallest: string | null;
-      /** Smallest Fuse A */
-      smallest_fuse_a: number | null;
-      /** Smallest Runs */
-      smallest_runs: number | null;
       /** Start */
       start: string;
+      /** Start Words */
+      start_words: string;
+      /** Worst Peak A */
+      worst_peak_a: number;
+      /** Worst Rms A */
+      worst_rms_a: number;
+      /** Worst When */
+      worst_when: string;
     };
     /**
      * Capacitor
@@ -2704,6 +2937,68 @@ export interface components {
       tone_hz: number | null;
     };
     /**
+     * CutRow
+     * @description One line of the cut list: `pieces` alike, each cut to `cut_m`. A speaker lead's piece has two conductors.
+     */
+    CutRow: {
+      /** Awg */
+      awg: string;
+      /** Cable */
+      cable: string;
+      /** Cautions */
+      cautions: string[];
+      /**
+       * Conductor
+       * @enum {string}
+       */
+      conductor: "copper" | "cca10" | "cca15" | "aluminium";
+      /** Cut Ft */
+      cut_ft: number;
+      /** Cut M */
+      cut_m: number;
+      /** End */
+      end: string;
+      /** Field */
+      field: string;
+      fuse_end: components["schemas"]["EndFuse"] | null;
+      fuse_start: components["schemas"]["EndFuse"] | null;
+      /** Grommets */
+      grommets: number;
+      /** Grommets Assumed */
+      grommets_assumed: boolean;
+      /** Length Assumed */
+      length_assumed: boolean;
+      /** Length M */
+      length_m: number;
+      /** Metal */
+      metal: string;
+      /** Mm2 */
+      mm2: string;
+      /**
+       * Part
+       * @enum {string}
+       */
+      part: "positive" | "return" | "body" | "strap" | "speaker";
+      /** Pieces */
+      pieces: number;
+      /** Price */
+      price: number | null;
+      /** Size */
+      size: string;
+      /** Start */
+      start: string;
+      /** Tag */
+      tag: string;
+      /** Terminal End */
+      terminal_end: string;
+      /** Terminal Start */
+      terminal_start: string;
+      /** Weight Kg */
+      weight_kg: number;
+      /** Words */
+      words: string;
+    };
+    /**
      * DraftIn
      * @description Rows being typed, for what follows from them; nothing is stored.
      */
@@ -2884,6 +3179,76 @@ export interface components {
       version: number;
     };
     /**
+     * DropOverLength
+     * @description Volts dropped along one conductor of a length at a known current, and how warm it was.
+     */
+    DropOverLength: {
+      /** Amps */
+      amps: number;
+      /**
+       * Celsius
+       * @default 20
+       */
+      celsius: number;
+      /** Length M */
+      length_m: number;
+      /** Volts */
+      volts: number;
+    };
+    /**
+     * DropReading
+     * @description Volts between two probes, and the amps that flow there at that moment.
+     */
+    DropReading: {
+      /** Amps */
+      amps: number;
+      /** Volts */
+      volts: number;
+    };
+    /**
+     * DropTest
+     * @description What the readings say, ohm, and how far off it may be by the meters alone.
+     */
+    DropTest: {
+      /** High Ohm */
+      high_ohm: number;
+      /** Low Ohm */
+      low_ohm: number;
+      /** Ohm */
+      ohm: number;
+      /** Words */
+      words: string;
+    };
+    /**
+     * DropTestIn
+     * @description Volts and amps read along the way of a cable: over its own part, or over the whole way to an amplifier.
+     */
+    DropTestIn: {
+      /** Field */
+      field: string;
+      reading: components["schemas"]["DropReading"];
+      setup: components["schemas"]["Job"];
+      /**
+       * What
+       * @enum {string}
+       */
+      what: "back" | "whole_back" | "joints";
+    };
+    /**
+     * DropTestOut
+     * @description What the reading says, what it replaces, and what that does to the way.
+     */
+    DropTestOut: {
+      /** Drop Before V */
+      drop_before_v: number | null;
+      /** Drop V */
+      drop_v: number | null;
+      found: components["schemas"]["DropTest"];
+      setup: components["schemas"]["Job"];
+      /** Was Ohm */
+      was_ohm: number;
+    };
+    /**
      * Duty
      * @description How the bank is to be used: the share of the time it is loaded, its leads, its thermal time constant.
      */
@@ -2903,6 +3268,22 @@ export interface components {
        * @default 60
        */
       time_constant_s: number;
+    };
+    /**
+     * EndFuse
+     * @description A fuse at one end of every run. `fitted` where the job states it, else advised; `why` where none fits.
+     */
+    EndFuse: {
+      /** At Battery */
+      at_battery: boolean;
+      /** Fitted */
+      fitted: boolean;
+      /** Kind */
+      kind: string;
+      /** Rating A */
+      rating_a: number | null;
+      /** Why */
+      why: string;
     };
     /**
      * EngineReport
@@ -3150,6 +3531,45 @@ export interface components {
       while_setting_v: components["schemas"]["FigureOut"] | null;
     };
     /**
+     * GaugeCheck
+     * @description A cable against its label. `copper_mm2` and `gauge` are those of copper that conducts as well.
+     */
+    GaugeCheck: {
+      /** Copper Mm2 */
+      copper_mm2: number;
+      /** Gauge */
+      gauge: string;
+      /** Label */
+      label: string;
+      /** Label Mm2 */
+      label_mm2: number;
+      /** Label Ohm Per M */
+      label_ohm_per_m: number;
+      /** Ohm Per M */
+      ohm_per_m: number;
+      /** Share */
+      share: number;
+      /** True */
+      true: boolean;
+      /** Words */
+      words: string;
+    };
+    /**
+     * GaugeIn
+     * @description A cable by its label, with its strands counted or the volts it drops over a length.
+     */
+    GaugeIn: {
+      /**
+       * Conductor
+       * @enum {string}
+       */
+      conductor: "copper" | "cca10" | "cca15" | "aluminium";
+      drop?: components["schemas"]["DropOverLength"] | null;
+      /** Size */
+      size: string;
+      strands?: components["schemas"]["StrandCount"] | null;
+    };
+    /**
      * Gives
      * @description One sentence on what gives, the most pressing first.
      */
@@ -3361,6 +3781,15 @@ export interface components {
       verdict: string;
     };
     /**
+     * LayoutIn
+     * @description A setup and the change to make of its tree.
+     */
+    LayoutIn: {
+      /** Key */
+      key: string;
+      setup: components["schemas"]["Job"];
+    };
+    /**
      * Lead
      * @description The short cable from a node to the amplifier's terminals, with the way back beside it.
      */
@@ -3441,6 +3870,17 @@ export interface components {
         | null;
       /** Fuse To A */
       fuse_to_a?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
+      /** Grommets */
+      grommets?:
         | (
             | number
             | {
@@ -3556,6 +3996,47 @@ export interface components {
               }
           )
         | null;
+    };
+    /**
+     * LeadChoice
+     * @description A size for a speaker lead; figures are of one lead, `damping` None where the amplifier's own is not known.
+     *
+     *     lead_damping   nominal load over the lead's ohms: the most that any amplifier can have through it
+     */
+    LeadChoice: {
+      /** Ampacity A */
+      ampacity_a: number;
+      /** Awg */
+      awg: string;
+      /**
+       * Conductor
+       * @enum {string}
+       */
+      conductor: "copper" | "cca10" | "cca15" | "aluminium";
+      /** Damping */
+      damping: number | null;
+      /** Db */
+      db: number;
+      /** Lead Damping */
+      lead_damping: number;
+      /** Lost W */
+      lost_w: number;
+      /** Mm2 */
+      mm2: string;
+      /** Ohm */
+      ohm: number;
+      /** Passes */
+      passes: boolean;
+      /** Price */
+      price: number | null;
+      /** Share */
+      share: number;
+      /** Size */
+      size: string;
+      /** Weight Kg */
+      weight_kg: number;
+      /** Why */
+      why: string[];
     };
     /**
      * Load
@@ -3840,6 +4321,23 @@ export interface components {
       words: string;
     };
     /**
+     * Needed
+     * @description Something to have at hand: so many, or so many metres, of it.
+     */
+    Needed: {
+      /** Count */
+      count: number;
+      /** Detail */
+      detail: string;
+      /**
+       * Unit
+       * @enum {string}
+       */
+      unit: "m" | "pieces";
+      /** What */
+      what: string;
+    };
+    /**
      * NewAmplifier
      * @description An amplifier that nothing was measured of yet.
      */
@@ -3875,7 +4373,7 @@ export interface components {
     };
     /**
      * Node
-     * @description A place where cables meet.
+     * @description A place where cables meet. `terminal_max` is the thickest cable that goes into it.
      */
     Node: {
       /**
@@ -3886,6 +4384,8 @@ export interface components {
       kind: "battery" | "distribution" | "body" | "charger";
       /** Name */
       name: string;
+      /** Terminal Max */
+      terminal_max?: string | null;
     };
     /**
      * NodeVolts
@@ -3896,6 +4396,18 @@ export interface components {
       name: string;
       /** Volts */
       volts: number;
+    };
+    /**
+     * Offer
+     * @description A change that can be made: its key, and what it does in words.
+     */
+    Offer: {
+      /** Does */
+      does: string;
+      /** Key */
+      key: string;
+      /** Words */
+      words: string;
     };
     /**
      * Option
@@ -3967,6 +4479,39 @@ export interface components {
       options: components["schemas"]["Option"][];
     };
     /**
+     * OwnFuses
+     * @description An amplifier's own fuses against what it draws at clipping, in the worst of the engine's states.
+     *
+     *     `share` is amps over the sum of the fuses; `soonest_s`, `latest_s` when they open, None for never.
+     */
+    OwnFuses: {
+      /** Clip A */
+      clip_a: number;
+      /** Criterion */
+      criterion: string;
+      /**
+       * Engine
+       * @enum {string}
+       */
+      engine: "off" | "idle" | "cruise";
+      /** Field */
+      field: string;
+      /** Fuses A */
+      fuses_a: number[];
+      /** Latest S */
+      latest_s: number | null;
+      /** Name */
+      name: string;
+      /** Share */
+      share: number;
+      /** Soonest S */
+      soonest_s: number | null;
+      /** Sum A */
+      sum_a: number;
+      /** Words */
+      words: string;
+    };
+    /**
      * PathReport
      * @description What the path strip draws, mean state: watts from sources through cables, and the vehicle's own share.
      */
@@ -3997,6 +4542,18 @@ export interface components {
       price_per_watt: components["schemas"]["FigureOut"] | null;
       /** Watts */
       watts: number;
+    };
+    /**
+     * PlannedCable
+     * @description A cable with its size by both schools, in the order of the setup's cables.
+     */
+    PlannedCable: {
+      /** Field */
+      field: string;
+      /** Name */
+      name: string;
+      /** Schools */
+      schools: components["schemas"]["School"][];
     };
     /**
      * Point
@@ -4208,7 +4765,7 @@ export interface components {
     };
     /**
      * Return
-     * @description The way back: the chassis, or a cable of its own.
+     * @description The way back: the chassis, a cable of its own, or `none` for a strap, which is itself part of the return.
      */
     Return: {
       /**
@@ -4222,7 +4779,7 @@ export interface components {
        * @default chassis
        * @enum {string}
        */
-      kind: "chassis" | "cable";
+      kind: "chassis" | "cable" | "none";
       /** Length M */
       length_m?:
         | (
@@ -4438,6 +4995,65 @@ export interface components {
       }[];
       /** Version */
       version: number;
+    };
+    /**
+     * Schedule
+     * @description The cut list, what it adds up to, and what could not be settled.
+     */
+    Schedule: {
+      /** Currency */
+      currency: string;
+      /** Needed */
+      needed: components["schemas"]["Needed"][];
+      /** Open */
+      open: string[];
+      /** Price */
+      price: number | null;
+      /** Rows */
+      rows: components["schemas"]["CutRow"][];
+      /** Title */
+      title: string;
+      /** Unpriced */
+      unpriced: number;
+      /** Weight Kg */
+      weight_kg: number;
+    };
+    /**
+     * School
+     * @description One cable sized for one programme: the most that flows, and the smallest that passes; None with the reason.
+     */
+    School: {
+      /** Peak A */
+      peak_a: number;
+      /** Peak When */
+      peak_when: string;
+      pick: components["schemas"]["SizePick"] | null;
+      /**
+       * Programme
+       * @enum {string}
+       */
+      programme: "tone" | "burst" | "everyday" | "bass_heavy" | "held_bass" | "file";
+      /** Rms A */
+      rms_a: number;
+      /** Rms When */
+      rms_when: string;
+      /** Why */
+      why: string;
+      /** Words */
+      words: string;
+    };
+    /**
+     * SchoolChoices
+     * @description Every candidate for one cable by one school, the index of the pick, and the steps round it.
+     */
+    SchoolChoices: {
+      /** Choices */
+      choices: components["schemas"]["SizeChoice"][];
+      /** Pick */
+      pick: number | null;
+      school: components["schemas"]["School"];
+      /** Steps */
+      steps: components["schemas"]["SizeStep"][];
     };
     /**
      * Series
@@ -4665,6 +5281,140 @@ export interface components {
       version: number;
     };
     /**
+     * Shop
+     * @description Settings of a workshop. An empty shelf means every usual size, without prices.
+     *
+     *     `cut_share` and `cut_ends_m` are what a cut is longer than the way it takes: for bends, and for both its ends.
+     */
+    Shop: {
+      /**
+       * Currency
+       * @default EUR
+       */
+      currency: string;
+      /**
+       * Cut Ends M
+       * @default 0.2
+       */
+      cut_ends_m: number;
+      /**
+       * Cut Share
+       * @default 0.05
+       */
+      cut_share: number;
+      /**
+       * Lengths
+       * @default m
+       * @enum {string}
+       */
+      lengths: "m" | "ft";
+      /**
+       * Shelf
+       * @default []
+       */
+      shelf: components["schemas"]["StockLine"][];
+      /**
+       * Sizes
+       * @default awg
+       * @enum {string}
+       */
+      sizes: "awg" | "mm2";
+    };
+    /**
+     * SizeChoice
+     * @description One candidate: SI figures of all its runs, whether it passes, and why not. Fuse for each run where runs > 1.
+     *
+     *     `fails` names what speaks against it, one for each sentence of `why`.
+     */
+    SizeChoice: {
+      /** Ampacity A */
+      ampacity_a: number;
+      /** Area Mm2 */
+      area_mm2: number;
+      /** Awg */
+      awg: string;
+      /**
+       * Conductor
+       * @enum {string}
+       */
+      conductor: "copper" | "cca10" | "cca15" | "aluminium";
+      /** Conductor C */
+      conductor_c: number;
+      /** Drop V */
+      drop_v: number;
+      /** Fails */
+      fails: ("drop" | "heat" | "fuse" | "terminal" | "inputs")[];
+      /** Fuse A */
+      fuse_a: number | null;
+      /** Heat Margin */
+      heat_margin: number;
+      /** Loss W */
+      loss_w: number;
+      /** Measured */
+      measured: boolean;
+      /** Mm2 */
+      mm2: string;
+      /** Ohm */
+      ohm: number;
+      /** Passes */
+      passes: boolean;
+      /** Path Drop V */
+      path_drop_v: number;
+      /** Price */
+      price: number | null;
+      /** Runs */
+      runs: number;
+      /** Size */
+      size: string;
+      /** Weight Kg */
+      weight_kg: number;
+      /** Why */
+      why: string[];
+    };
+    /**
+     * SizePick
+     * @description A size as it is bought, and its fuse for each run.
+     */
+    SizePick: {
+      /** Awg */
+      awg: string;
+      /** Conductor */
+      conductor: string;
+      /** Fuse A */
+      fuse_a: number | null;
+      /** Mm2 */
+      mm2: string;
+      /** Runs */
+      runs: number;
+      /** Size */
+      size: string;
+    };
+    /**
+     * SizeStep
+     * @description The pick or a size beside it, and what it changes against the cable as it is, at the loudest moment.
+     *
+     *     volts, watts and dB are those of the amplifiers that it feeds.
+     */
+    SizeStep: {
+      /** Db */
+      db: number;
+      /** Delivered W */
+      delivered_w: number;
+      /** Lost W */
+      lost_w: number;
+      /** Passes */
+      passes: boolean;
+      pick: components["schemas"]["SizePick"];
+      /** Price */
+      price: number | null;
+      /** Volts */
+      volts: number;
+      /** What */
+      what: string;
+      /** Why */
+      why: string;
+    };
+    /**
      * SourceCourse
      * @description Amps of a charger, bank or capacitor: mean, most, and its part of the loudest moments (the top percent).
      */
@@ -4730,6 +5480,33 @@ export interface components {
       last_step?: number | null;
     };
     /**
+     * SpeakerLead
+     * @description An amplifier's speaker leads: `count` alike, one for each channel in use or for the pair that is bridged.
+     *
+     *     lost_w    in all of them at the loudest moment; `now` is the lead as it is, None where none was stated
+     */
+    SpeakerLead: {
+      /** Allowed Share */
+      allowed_share: number;
+      /** Amplifier */
+      amplifier: string;
+      /** Choices */
+      choices: components["schemas"]["LeadChoice"][];
+      /** Count */
+      count: number;
+      /** Field */
+      field: string;
+      /** Length M */
+      length_m: number;
+      /** Lost W */
+      lost_w: number;
+      now: components["schemas"]["LeadChoice"] | null;
+      /** Pick */
+      pick: number | null;
+      /** Rms A */
+      rms_a: number;
+    };
+    /**
      * Step
      * @description One thing to do, and what to put back afterwards (empty where nothing).
      */
@@ -4750,6 +5527,34 @@ export interface components {
       /** Readings */
       readings: components["schemas"]["Held"][];
       source: components["schemas"]["SourceResistance"] | null;
+    };
+    /**
+     * StockLine
+     * @description A cable on the shelf: its size and metal, what a metre costs, and what a metre was found to measure.
+     */
+    StockLine: {
+      /**
+       * Conductor
+       * @default copper
+       * @enum {string}
+       */
+      conductor: "copper" | "cca10" | "cca15" | "aluminium";
+      /** Measured Ohm Per M */
+      measured_ohm_per_m?: number | null;
+      /** Price Per M */
+      price_per_m?: number | null;
+      /** Size */
+      size: string;
+    };
+    /**
+     * StrandCount
+     * @description Strands counted at a cut end, and the diameter of one.
+     */
+    StrandCount: {
+      /** Strand Mm */
+      strand_mm: number;
+      /** Strands */
+      strands: number;
     };
     /**
      * SupplyReport
@@ -4791,7 +5596,7 @@ export interface components {
     };
     /**
      * Targets
-     * @description What the customer wants held.
+     * @description What the customer wants held. `speaker_loss` is the share of an output that its speaker lead may burn.
      */
     Targets: {
       /** Budget */
@@ -4824,6 +5629,20 @@ export interface components {
        *     }
        */
       drop_v:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
+      /**
+       * Speaker Loss
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 0.05
+       *     }
+       */
+      speaker_loss:
         | number
         | {
             /** @enum {string} */
@@ -5097,6 +5916,9 @@ export interface components {
     /**
      * Wire
      * @description A conductor of a given size and length with what is fitted along it.
+     *
+     *     `measured_ohm_per_m` wins over the size on its label, and so does its metal counted as `strands` of `strand_mm`.
+     *     `grommets` are the panels it passes through. A price is for the whole of it.
      */
     Wire: {
       /**
@@ -5175,6 +5997,17 @@ export interface components {
         | null;
       /** Fuse To A */
       fuse_to_a?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
+      /** Grommets */
+      grommets?:
         | (
             | number
             | {
@@ -5984,7 +6817,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_list_cable_choices: {
+  server_jobs_cable_api_list_cable_choices: {
     parameters: {
       query?: never;
       header?: never;
@@ -6005,7 +6838,204 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["CableChoice"][];
+          "application/json": components["schemas"]["CableChoices"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_cable_api_list_layout_changes: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetupIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Offer"][];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_cable_api_change_layout: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LayoutIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Job"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_cable_api_make_cable_plan: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetupIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CablePlan"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_cable_api_make_schedule: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetupIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Schedule"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_cable_api_export_schedule: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SetupIn"];
+      };
+    };
+    responses: {
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_cable_api_read_schedule: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+          /** Setup */
+          setup: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Job"];
         };
       };
       /** @description Unprocessable Entity */
@@ -6076,6 +7106,39 @@ export interface operations {
       };
     };
   };
+  server_jobs_cable_api_run_drop_test: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DropTestIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["DropTestOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   server_jobs_supply_api_draw_envelope: {
     parameters: {
       query?: never;
@@ -6129,6 +7192,39 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["ForecastOut"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_jobs_cable_api_check_gauge: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["GaugeIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GaugeCheck"];
         };
       };
       /** @description Unprocessable Entity */
@@ -6936,6 +8032,59 @@ export interface operations {
       };
       /** @description Forbidden */
       403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  server_shop_api_read_shop: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Shop"];
+        };
+      };
+    };
+  };
+  server_shop_api_save_shop: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Shop"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Shop"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
         headers: {
           [name: string]: unknown;
         };

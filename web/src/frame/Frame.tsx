@@ -11,6 +11,7 @@ const PLACES = [
   ["/bench", "Bench"],
   ["/parts", "Parts"],
   ["/tones", "Tones"],
+  ["/shop", "Shop"],
 ] as const;
 
 /** The rail with the places, and the place that is open. */
@@ -26,7 +27,7 @@ export function Frame({ session }: { session: Session }) {
     <div className="flex min-h-screen">
       <nav
         aria-label="Places"
-        className="bg-rail text-rail-ink sticky top-0 flex h-screen w-19 shrink-0 flex-col"
+        className="bg-rail text-rail-ink print:hidden sticky top-0 flex h-screen w-19 shrink-0 flex-col"
       >
         <div className="px-2 py-3 text-center leading-tight font-bold text-[#fdfbf6]">
           Under

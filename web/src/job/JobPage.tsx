@@ -1,11 +1,11 @@
 import { Keyboard, Redo2, Undo2 } from "lucide-react";
-import { useMemo, useState } from "react";
-import { NavLink, useNavigate, useParams } from "react-router";
+import { useCallback, useMemo, useState } from "react";
+import { NavLink, useNavigate, useParams, useSearchParams } from "react-router";
 
 import type { Engine, Job } from "../api/client";
 import { PathStrip } from "../path/PathStrip";
 import { AmplifiersStation } from "../stations/AmplifiersStation";
-import { CableStation } from "../stations/CableStation";
+import { CableStation } from "../stations/cable/CableStation";
 import { DrawStation } from "../stations/draw/DrawStation";
 import { LoadStation } from "../stations/load/LoadStation";
 import { SupplyStation } from "../stations/supply/SupplyStation";
@@ -71,9 +71,14 @@ function playedOf(setup: Job): Played {
 function OpenJob({ id, station, work, setup }: { id: number; station: Station; work: Work; setup: Job }) {
   const navigate = useNavigate();
   const [help, setHelp] = useState(false);
+  const [query] = useSearchParams();
   const { change, undo, redo } = work;
   const engine = setup.basis.engine as Engine;
   const played = playedOf(setup);
+  const toCable = useCallback(
+    (name: string) => void navigate(`/jobs/${id}/cable?cable=${encodeURIComponent(name)}`),
+    [navigate, id],
+  );
   const keys = useMemo(() => {
     const play = (what: Played) => change("basis.programme", what === "music" ? "bass_heavy" : what);
     return {
@@ -94,9 +99,11 @@ function OpenJob({ id, station, work, setup }: { id: number; station: Station; w
     [setup, work.forecast, work.fresh, work.problem, change],
   );
   const Place = PLACE[station];
+  // A sheet that is printed takes the whole width.
+  const sheet = station === "cable" && query.get("view") === "schedule";
   return (
     <WorkContext value={open}>
-      <header className="border-rule flex flex-wrap items-center justify-between gap-x-6 gap-y-2 border-b px-5 py-1.5">
+      <header className="border-rule flex print:hidden flex-wrap items-center justify-between gap-x-6 gap-y-2 border-b px-5 py-1.5">
         <div className="flex min-w-0 items-baseline gap-4">
           <h1>
             <input
@@ -124,8 +131,13 @@ function OpenJob({ id, station, work, setup }: { id: number; station: Station; w
           />
         </div>
       </header>
-      <PathStrip forecast={work.forecast} />
-      <nav aria-label="Stations" className="border-rule flex h-12 items-stretch gap-1 border-y px-4">
+      <div className="print:hidden">
+        <PathStrip forecast={work.forecast} onCable={toCable} />
+      </div>
+      <nav
+        aria-label="Stations"
+        className="border-rule flex h-12 items-stretch gap-1 border-y px-4 print:hidden"
+      >
         {STATIONS.map(([key, label], i) => (
           <NavLink
             key={key}
@@ -150,11 +162,13 @@ function OpenJob({ id, station, work, setup }: { id: number; station: Station; w
         </div>
       </nav>
       {work.problem && <div className="px-5">{<Complaint>{work.problem.message}</Complaint>}</div>}
-      <div className="grid grid-cols-[minmax(0,1fr)_256px] max-lg:grid-cols-1">
+      <div
+        className={`grid max-lg:grid-cols-1 print:block ${sheet ? "grid-cols-1" : "grid-cols-[minmax(0,1fr)_256px]"}`}
+      >
         <section className="min-w-0" aria-label={STATIONS.find(([key]) => key === station)?.[1]}>
           <Place />
         </section>
-        <Ledger id={id} settled={work.save.is === "saved"} />
+        {!sheet && <Ledger id={id} settled={work.save.is === "saved"} />}
       </div>
       <KeysHelp open={help} onClose={() => setHelp(false)} />
     </WorkContext>

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 
-import type { Flag, Forecast } from "../api/client";
+import type { CableReport, Flag, Forecast } from "../api/client";
 import { fixed, plain, watts } from "../ui/format";
 import { Figure, type Tone } from "../ui/Figure";
 import { SeverityMark } from "../ui/SeverityMark";
@@ -14,10 +14,10 @@ const ACT_V = 12;
 export function Ledger({ id, settled }: { id: number; settled: boolean }) {
   const { forecast } = useWork();
   return (
-    <aside aria-label="Ledger" className="bg-sunk min-h-full px-4 py-4">
+    <aside aria-label="Ledger" className="bg-sunk min-h-full px-4 py-4 print:hidden">
       <h2>Ledger</h2>
       {forecast && <KeyFigures forecast={forecast} />}
-      {forecast && <Flags id={id} flags={forecast.flags} />}
+      {forecast && <Flags id={id} flags={forecast.flags} cables={forecast.cables} />}
       <Next settled={settled} />
     </aside>
   );
@@ -88,7 +88,13 @@ function lowest(forecast: Forecast): string {
   return `mean; ${fixed(first.terminal_low_v, 2)} V at the loudest moment`;
 }
 
-function Flags({ id, flags }: { id: number; flags: Flag[] }) {
+/** The cable that a flag is about, so that its link opens that one. */
+function cableOf(flag: Flag, cables: CableReport[]): string {
+  const cable = cables.find((each) => flag.field.startsWith(`${each.field}.`));
+  return flag.station === "cable" && cable ? `?cable=${encodeURIComponent(cable.name)}` : "";
+}
+
+function Flags({ id, flags, cables }: { id: number; flags: Flag[]; cables: CableReport[] }) {
   return (
     <ul className="mt-3 space-y-2.5" aria-label="Flags">
       {flags.map((flag) => {
@@ -101,7 +107,10 @@ function Flags({ id, flags }: { id: number; flags: Flag[] }) {
               </summary>
               <p className="text-soft mt-1 ml-5 text-sm">
                 {flag.why} {flag.remedy}{" "}
-                <Link className="text-ink underline" to={`/jobs/${id}/${flag.station}`}>
+                <Link
+                  className="text-ink underline"
+                  to={`/jobs/${id}/${flag.station}${cableOf(flag, cables)}`}
+                >
                   Go there
                 </Link>
               </p>

@@ -7,10 +7,14 @@ interface Props {
   path: string;
   label: string;
   options: readonly (readonly [string, string])[];
+  /** What holds where the file says nothing. */
+  fallback?: string;
+  /** Where a choice sets more than the field itself. */
+  onPick?: (value: string) => void;
 }
 
 /** A choice from a list, of a text field of the job file. */
-export function SelectField({ path, label, options }: Props) {
+export function SelectField({ path, label, options, fallback = "", onPick }: Props) {
   const { setup, problem, change } = useWork();
   const id = useId();
   const value = getAt(setup, path) as string | null | undefined;
@@ -23,8 +27,8 @@ export function SelectField({ path, label, options }: Props) {
       <select
         id={id}
         className="border-rule bg-sheet h-11 w-full rounded-sm border px-2"
-        value={value ?? ""}
-        onChange={(event) => change(path, event.target.value)}
+        value={value ?? fallback}
+        onChange={(event) => (onPick ?? ((picked) => change(path, picked)))(event.target.value)}
         aria-invalid={wrong !== null}
       >
         {options.map(([key, words]) => (

@@ -15,6 +15,11 @@ describe("undo and redo", () => {
     expect(undone(h).present).toBe("1");
   });
 
+  it("takes each change of the whole document as a step, however quickly they come", () => {
+    const h = changed(changed(opened("a"), "b", "", 0), "c", "", 100);
+    expect(undone(h).present).toBe("b");
+  });
+
   it("forgets what was undone once something else is changed", () => {
     const h = changed(undone(changed(opened("a"), "b", "x", 0)), "c", "x", 5000);
     expect(redone(h).present).toBe("c");

@@ -1,4 +1,7 @@
-/** Undo and redo over whole documents. Changes of one path in quick succession are one step. */
+/**
+ * Undo and redo over whole documents. Changes of one path in quick succession are one step; a change of the whole
+ * document, whose path is empty, is always one of its own.
+ */
 export interface History<T> {
   past: T[];
   present: T;
@@ -14,7 +17,8 @@ export function opened<T>(present: T): History<T> {
 }
 
 export function changed<T>(history: History<T>, present: T, path: string, at: number): History<T> {
-  const same = history.last?.path === path && at - history.last.at < ONE_STEP_MS && history.past.length > 0;
+  const typing = path !== "" && history.last?.path === path;
+  const same = typing && at - (history.last?.at ?? 0) < ONE_STEP_MS && history.past.length > 0;
   const past = same ? history.past : [...history.past, history.present].slice(-MOST_STEPS);
   return { past, present, future: [], last: { path, at } };
 }

@@ -1,10 +1,10 @@
 import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 
 import type { Forecast } from "../api/client";
-import { draw, type Joint, type Kind } from "./pathGeometry";
+import { draw, leastWidth, type Joint, type Kind } from "./pathGeometry";
 
 const HEIGHT = 150;
-const MARGIN = { top: 40, right: 150, bottom: 14, left: 20 };
+const MARGIN = { top: 40, right: 150, bottom: 24, left: 20 };
 const FILL: Record<Kind, string> = {
   current: "var(--copper-band)",
   output: "var(--copper-band)",
@@ -13,8 +13,14 @@ const FILL: Record<Kind, string> = {
   heat: "var(--heat-band)",
 };
 
+interface Props {
+  forecast: Forecast | null;
+  /** A cable was pointed at; the cables' own table does the same from the keyboard. */
+  onCable: (name: string) => void;
+}
+
 /** The whole path as one band whose thickness is watts: always in view, always of the setup as it stands. */
-export const PathStrip = memo(function PathStrip({ forecast }: { forecast: Forecast | null }) {
+export const PathStrip = memo(function PathStrip({ forecast, onCable }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1180);
   useLayoutEffect(() => {
@@ -33,12 +39,21 @@ export const PathStrip = memo(function PathStrip({ forecast }: { forecast: Forec
           {forecast.explanation}
         </p>
       )}
-      {forecast ? <Strip forecast={forecast} width={width} /> : <div style={{ height: HEIGHT + 54 }} />}
+      {forecast ? (
+        <Strip forecast={forecast} width={width} onCable={onCable} />
+      ) : (
+        <div style={{ height: HEIGHT + 54 }} />
+      )}
     </div>
   );
 });
 
-function Strip({ forecast, width }: { forecast: Forecast; width: number }) {
+function Strip({
+  forecast,
+  width: room,
+  onCable,
+}: { forecast: Forecast; width: number } & Pick<Props, "onCable">) {
+  const width = Math.max(room, leastWidth(forecast) + MARGIN.left + MARGIN.right);
   const rows = Math.max(1, forecast.amplifiers.length);
   const height = HEIGHT + 46 * (rows - 1);
   const drawing = useMemo(
@@ -66,16 +81,26 @@ function Strip({ forecast, width }: { forecast: Forecast; width: number }) {
             d={band.path}
             fill={FILL[band.kind]}
             opacity={band.kind === "output" ? 0.85 : 0.94}
+            {...pointedAt(band.cable, onCable)}
           >
             <title>{`${band.from} to ${band.to}: ${band.watts.toFixed(0)} W`}</title>
           </path>
         ))}
         {drawing.joints.map((joint) => (
-          <JointMark key={joint.id} joint={joint} last={joint.x > width - MARGIN.left - MARGIN.right - 20} />
+          <JointMark
+            key={joint.id}
+            joint={joint}
+            pointed={pointedAt(joint.cable, onCable)}
+            last={joint.x > width - MARGIN.left - MARGIN.right - 20}
+          />
         ))}
       </g>
     </svg>
   );
+}
+
+function pointedAt(cable: string | null, onCable: (name: string) => void) {
+  return cable === null ? {} : { onClick: () => onCable(cable), style: { cursor: "pointer" } };
 }
 
 const INK: Record<Kind, string> = {
@@ -87,7 +112,15 @@ const INK: Record<Kind, string> = {
 };
 
 /** A joint with its words: sources and joints above, what leaves beside. */
-function JointMark({ joint, last }: { joint: Joint; last: boolean }) {
+function JointMark({
+  joint,
+  last,
+  pointed,
+}: {
+  joint: Joint;
+  last: boolean;
+  pointed: ReturnType<typeof pointedAt>;
+}) {
   const source = joint.column === 0 || joint.id.startsWith("source");
   const beside = joint.kind !== "current" || last;
   const ink = source ? "var(--copper)" : INK[joint.kind];
@@ -101,6 +134,7 @@ function JointMark({ joint, last }: { joint: Joint; last: boolean }) {
       </tspan>
     </>
   );
+  if (joint.cable !== null) return <CableMark joint={joint} pointed={pointed} />;
   return (
     <g>
       <rect x={joint.x} y={joint.y} width={7} height={Math.max(joint.height, 1.5)} fill={FILL[joint.kind]} />
@@ -113,6 +147,22 @@ function JointMark({ joint, last }: { joint: Joint; last: boolean }) {
           {text}
         </text>
       )}
+    </g>
+  );
+}
+
+/** What a cable loses: its name, and below it amps, volts and watts. */
+function CableMark({ joint, pointed }: { joint: Joint; pointed: ReturnType<typeof pointedAt> }) {
+  const [x, y] = [joint.x + 13, joint.y + joint.height / 2];
+  return (
+    <g {...pointed}>
+      <rect x={joint.x} y={joint.y} width={7} height={Math.max(joint.height, 1.5)} fill={FILL.heat} />
+      <text x={x} y={y} fontSize={14}>
+        {joint.label}
+      </text>
+      <text x={x} y={y + 16} fontSize={13} fontWeight={700} style={{ fill: INK.heat }}>
+        {joint.detail}
+      </text>
     </g>
   );
 }

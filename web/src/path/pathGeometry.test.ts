@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Forecast } from "../api/client";
-import { draw, flows } from "./pathGeometry";
+import { draw, flows, leastWidth } from "./pathGeometry";
 
 /** Watts that add up: 700 in at the front, 200 for the car, 500 into the run of which 20 are lost. */
 const forecast = {
@@ -66,5 +66,43 @@ describe("the path strip", () => {
       path: { nodes: [], sources: [], edges: [], vehicle_a: 0, vehicle_w: 0 },
     };
     expect(draw(empty as Forecast, 1000, 150).bands).toEqual([]);
+  });
+
+  /** The charger on a cable of its own to the body, where a strap leads to the battery and the run to the amplifier. */
+  const strapped = {
+    ...forecast,
+    path: {
+      ...forecast.path,
+      nodes: ["front", "charger", "body", "amp:a1"].map((name) => ({ name, volts: 13.5 })),
+      sources: [
+        { name: "Alternator", kind: "charger", node: "charger", amps: 45, watts: 610, at_limit: false },
+        { name: "Battery", kind: "bank", node: "front", amps: -1, watts: -13, at_limit: false },
+      ],
+      edges: [
+        { name: "Charging", start: "charger", end: "body", amps: 45, drop_v: 0.1, heat_w: 5, watts_out: 605 },
+        { name: "Strap", start: "front", end: "body", amps: -15, drop_v: -0.02, heat_w: 0.3, watts_out: 213 },
+        { name: "Run", start: "body", end: "amp:a1", amps: 29, drop_v: 0.5, heat_w: 15, watts_out: 377 },
+      ],
+    },
+  } as Forecast;
+
+  it("starts at the charger and goes right, with the battery's strap on the charger's side of the run", () => {
+    const { joints } = draw(strapped, 1200, 150);
+    const at = (label: string) => joints.find((joint) => joint.label === label)?.column ?? NaN;
+    expect(at("Alternator")).toBe(0);
+    expect(at("Charger")).toBe(1);
+    expect(at("Front")).toBe(1);
+    expect(at("Body")).toBe(2);
+    expect(at("Marram")).toBe(3);
+  });
+
+  it("names the cable that each band and each loss stands for", () => {
+    const { bands, joints } = draw(strapped, 1200, 150);
+    expect(new Set(bands.map((band) => band.cable))).toEqual(new Set(["Charging", "Strap", "Run", null]));
+    expect(joints.filter((joint) => joint.cable).map((joint) => joint.cable)).toEqual(["Charging", "Run"]);
+  });
+
+  it("asks for more width the more places stand in a row", () => {
+    expect(leastWidth(strapped)).toBeGreaterThan(leastWidth(forecast));
   });
 });

@@ -11,6 +11,7 @@ export interface Joint {
   detail: string;
   kind: Kind;
   column: number;
+  cable: string | null;
   x: number;
   y: number;
   height: number;
@@ -20,6 +21,8 @@ export interface Joint {
 export interface Band {
   id: string;
   kind: Kind;
+  /** The cable it stands for, where it does. */
+  cable: string | null;
   watts: number;
   width: number;
   path: string;
@@ -38,18 +41,21 @@ interface NodeIn {
   detail: string;
   kind: Kind;
   column: number;
+  cable?: string;
 }
 interface LinkIn {
   source: string;
   target: string;
   value: number;
   kind: Kind;
+  cable?: string;
 }
 type N = SankeyNode<NodeIn, LinkIn>;
 type L = SankeyLink<NodeIn, LinkIn>;
 
 const JOINT_WIDTH = 7;
 const LEAST_WATTS = 0.01;
+const COLUMN = 150;
 
 /**
  * The path as flows of watts: sources, battery posts, runs, amplifiers, coils, and what leaves on the way.
@@ -62,8 +68,8 @@ export function flows(forecast: Forecast): { nodes: NodeIn[]; links: LinkIn[] } 
   const nodes: NodeIn[] = [];
   const links: LinkIn[] = [];
   const add = (node: NodeIn) => nodes.push(node);
-  const link = (source: string, target: string, value: number, kind: Kind) => {
-    if (value >= LEAST_WATTS) links.push({ source, target, value, kind });
+  const link = (source: string, target: string, value: number, kind: Kind, cable?: string) => {
+    if (value >= LEAST_WATTS) links.push({ source, target, value, kind, ...(cable && { cable }) });
   };
   for (const { name, volts } of path.nodes) {
     const owner = amplifiers.find((each) => each.node === name);
@@ -93,19 +99,19 @@ export function flows(forecast: Forecast): { nodes: NodeIn[]; links: LinkIn[] } 
       label: "The car itself",
       detail: `${path.vehicle_a.toFixed(0)} A`,
       kind: "vehicle",
-      column: 2,
+      column: (layers.get("front") ?? 1) + 1,
     });
     link("front", "vehicle", path.vehicle_w, "vehicle");
   }
   for (const edge of path.edges) {
     const forward = edge.amps >= 0;
     const [from, to] = forward ? [edge.start, edge.end] : [edge.end, edge.start];
-    link(from, to, edge.watts_out, "current");
+    link(from, to, edge.watts_out, "current", edge.name);
     if (edge.heat_w >= 1) {
       const id = `heat of ${edge.name}`;
-      const detail = `${Math.abs(edge.amps).toFixed(0)} A · −${Math.abs(edge.drop_v).toFixed(2)} V · ${edge.heat_w.toFixed(0)} W of heat`;
-      add({ id, label: edge.name, detail, kind: "heat", column: layers.get(to) ?? 2 });
-      link(from, id, edge.heat_w, "heat");
+      const detail = `${Math.abs(edge.amps).toFixed(0)} A −${Math.abs(edge.drop_v).toFixed(2)} V ${edge.heat_w.toFixed(0)} W`;
+      add({ id, label: edge.name, detail, kind: "heat", column: layers.get(to) ?? 2, cable: edge.name });
+      link(from, id, edge.heat_w, "heat", edge.name);
     }
   }
   for (const amplifier of amplifiers) {
@@ -135,25 +141,37 @@ export function flows(forecast: Forecast): { nodes: NodeIn[]; links: LinkIn[] } 
   };
 }
 
-/** How many cables each place is away from the front posts, plus one; sources stand at zero. */
-function layersOf(forecast: Forecast): Map<string, number> {
-  const layers = new Map([["front", 1]]);
-  for (let changed = true; changed;) {
-    changed = false;
-    for (const { start, end } of forecast.path.edges) {
-      for (const [near, far] of [
-        [start, end],
-        [end, start],
-      ] as const) {
-        const here = layers.get(near);
-        if (here !== undefined && !layers.has(far)) {
-          layers.set(far, here + 1);
-          changed = true;
-        }
-      }
-    }
+/**
+ * Columns of the places: from the charger's side through the front posts to the amplifiers, sources one before. The
+ * ways to charger and front posts run left from where the amplifiers' way leaves them, all others right.
+ */
+function layersOf({ path, amplifiers }: Forecast): Map<string, number> {
+  const way = between("front", "charger", path.edges) ?? ["front"];
+  const fed = (place: string) =>
+    amplifiers.some(({ node }) => {
+      const to = between(place, node, path.edges);
+      return to !== null && !to.slice(1).some((each) => way.includes(each));
+    });
+  const anchor = way.find(fed) ?? "front";
+  const layers = new Map<string, number>();
+  for (const { name } of path.nodes) {
+    const to = between(anchor, name, path.edges);
+    if (to) layers.set(name, way.includes(name) ? 1 - to.length : to.length - 1);
   }
+  const first = Math.min(0, ...layers.values());
+  for (const [place, layer] of layers) layers.set(place, layer - first + 1);
   return layers;
+}
+
+/** The places on the way from one to another, both included; null where no cable leads there. */
+function between(from: string, to: string, edges: Forecast["path"]["edges"]): string[] | null {
+  const ways = new Map([[from, [from]]]);
+  for (const [here, way] of ways)
+    for (const { start, end } of edges) {
+      const there = start === here ? end : end === here ? start : here;
+      if (!ways.has(there)) ways.set(there, [...way, there]);
+    }
+  return ways.get(to) ?? null;
 }
 
 const SINKS: Kind[] = ["vehicle", "charge", "heat"];
@@ -169,7 +187,7 @@ export function draw(forecast: Forecast, width: number, height: number): Drawing
     .nodeSort((a, b) => Number(SINKS.includes(a.kind)) - Number(SINKS.includes(b.kind)))
     .linkSort((a, b) => Number(SINKS.includes(a.kind)) - Number(SINKS.includes(b.kind)))
     .nodeWidth(JOINT_WIDTH)
-    .nodePadding(Math.max(14, height / 6))
+    .nodePadding(Math.max(20, height / 5))
     .extent([
       [0, 0],
       [width, height],
@@ -184,13 +202,18 @@ export function draw(forecast: Forecast, width: number, height: number): Drawing
   return { joints: graph.nodes.map(joint), bands: graph.links.map(band) };
 }
 
+/** The least width at which the words of neighbouring columns keep clear of each other. */
+export function leastWidth(forecast: Forecast): number {
+  return COLUMN * Math.max(1, ...flows(forecast).nodes.map((node) => node.column));
+}
+
 /** Columns for the layers, with room for the sources' words at the left. */
 function spread(width: number, last: number): (layer: number) => number {
   return (layer) => (layer * (width - JOINT_WIDTH)) / Math.max(last, 1);
 }
 
 function joint(node: N): Joint {
-  const { id, label, detail, kind, column } = node;
+  const { id, label, detail, kind, column, cable = null } = node;
   const top = node.y0 ?? 0;
   return {
     id,
@@ -198,6 +221,7 @@ function joint(node: N): Joint {
     detail,
     kind,
     column,
+    cable,
     x: node.x0 ?? 0,
     y: top,
     height: (node.y1 ?? top) - top,
@@ -218,6 +242,7 @@ function band(link: L): Band {
   return {
     id: `${source.id} → ${target.id}`,
     kind: link.kind,
+    cable: link.cable ?? null,
     watts: link.value,
     width: half * 2,
     path,

@@ -8,7 +8,11 @@ interface Props<T extends string> {
 /** Views of one thing, side by side as words; the open one is underlined. */
 export function Tabs<T extends string>({ label, value, options, onChange }: Props<T>) {
   return (
-    <div role="tablist" aria-label={label} className="border-rule mb-4 flex flex-wrap gap-1 border-b">
+    <div
+      role="tablist"
+      aria-label={label}
+      className="border-rule mb-4 flex flex-wrap gap-1 border-b print:hidden"
+    >
       {options.map(([key, words]) => (
         <button
           key={key}

@@ -64,7 +64,17 @@ export const GROUPS: readonly (readonly [string, readonly Field[]])[] = [
       { key: "fuses_a", words: "Its fuses", kind: "list", unit: "A" },
       { key: "terminal_max", words: "Power terminals up to", kind: "text" },
       { key: "terminal_inputs", words: "Power terminal pairs", kind: "whole" },
+      {
+        key: "terminal_kind",
+        words: "Power terminals take",
+        kind: "choice",
+        choices: [
+          ["clamp", "bare wire or ferrules"],
+          ["stud", "rings on a stud"],
+        ],
+      },
       { key: "speaker_terminals", words: "Speaker terminal pairs", kind: "whole" },
+      { key: "damping_factor", words: "Damping factor, its maker's", kind: "number" },
     ],
   ],
   [

@@ -1,9 +1,8 @@
 import { useRef } from "react";
 
 import type { BankAtWork } from "../../api/client";
-import { Button } from "../../ui/Button";
 import { plain } from "../../ui/format";
-import { saveFile } from "../../ui/saveFile";
+import { SaveSvg } from "../../ui/SaveSvg";
 import { drawBank, PIECE } from "./bankGeometry";
 
 /** The wiring of a bank: resistors as boxes along the current, copper wires, dots where they are joined. */
@@ -53,19 +52,9 @@ export function BankDrawing({ bank }: { bank: BankAtWork }) {
           </g>
         ))}
       </svg>
-      <Button
-        className="mt-2"
-        onClick={() =>
-          svg.current &&
-          saveFile(
-            `bank ${plain(bank.load_ohm)} ohm.svg`,
-            new XMLSerializer().serializeToString(svg.current),
-            "image/svg+xml",
-          )
-        }
-      >
-        Save the drawing as SVG
-      </Button>
+      <div className="mt-2">
+        <SaveSvg svg={svg} name={`bank ${plain(bank.load_ohm)} ohm`} />
+      </div>
     </figure>
   );
 }

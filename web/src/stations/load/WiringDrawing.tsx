@@ -3,7 +3,7 @@ import { useRef } from "react";
 import type { LoadOption } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { plain } from "../../ui/format";
-import { saveFile } from "../../ui/saveFile";
+import { SaveSvg } from "../../ui/SaveSvg";
 import { coilPath, drawWiring } from "./wiringGeometry";
 
 /** The drivers of one channel as they are wired: coils as loops, plus and minus, leads numbered as they are fitted. */
@@ -68,18 +68,7 @@ export function WiringDrawing({ option }: { option: LoadOption }) {
         <Terminal at={minus} />
       </svg>
       <div className="mt-2 flex gap-2 print:hidden">
-        <Button
-          onClick={() =>
-            svg.current &&
-            saveFile(
-              `${option.words}.svg`,
-              new XMLSerializer().serializeToString(svg.current),
-              "image/svg+xml",
-            )
-          }
-        >
-          Save as SVG
-        </Button>
+        <SaveSvg svg={svg} name={option.words} />
         <Button onClick={() => window.print()}>Print</Button>
       </div>
     </figure>

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, data } from "../../api/client";
 import { QuantityField } from "../../job/QuantityField";
 import { SelectField } from "../../job/SelectField";
+import { usePlaces } from "../../job/usePlaces";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
@@ -21,10 +22,6 @@ const CHEMISTRIES = [
   ["lifepo4", "lithium iron phosphate"],
   ["lto", "lithium titanate"],
 ] as const;
-const PLACES = [
-  ["front", "in front"],
-  ["rear", "in the rear"],
-] as const;
 
 /** A list of the job with something to add and something to take away. */
 function useList(path: "chargers" | "banks" | "capacitors") {
@@ -39,12 +36,6 @@ function useList(path: "chargers" | "banks" | "capacitors") {
         items.filter((_, i) => i !== at),
       ),
   };
-}
-
-/** Whether the job has a rear place that a cable reaches. */
-function useRear(): boolean {
-  const { setup } = useWork();
-  return (setup.cables ?? []).some((cable) => cable.from === "rear" || cable.to === "rear");
 }
 
 function assume(value: number) {
@@ -111,13 +102,14 @@ export function Chargers() {
 /** Battery banks. */
 export function Banks() {
   const { items, add, remove } = useList("banks");
-  const rear = useRear();
+  const places = usePlaces();
+  const rear = places.some(([place]) => place === "rear");
   return (
     <>
       {items.map((bank, i) => (
         <Group key={i} title={bank.name} aside={<Remove name={bank.name} onRemove={() => remove(i)} />}>
           <SelectField path={`banks.${i}.chemistry`} label="Chemistry" options={CHEMISTRIES} />
-          {rear && <SelectField path={`banks.${i}.at`} label="Place" options={PLACES} />}
+          {places.length > 1 && <SelectField path={`banks.${i}.at`} label="Place" options={places} />}
           <QuantityField path={`banks.${i}.capacity_ah`} label="Capacity" unit="Ah" />
           <QuantityField
             path={`banks.${i}.resistance_ohm`}
@@ -236,7 +228,8 @@ function LoadTest({ path }: { path: string }) {
 /** Capacitors. */
 export function Capacitors() {
   const { items, add, remove } = useList("capacitors");
-  const rear = useRear();
+  const places = usePlaces();
+  const rear = places.some(([place]) => place === "rear");
   return (
     <>
       {items.map((capacitor, i) => (
@@ -245,7 +238,7 @@ export function Capacitors() {
           title={capacitor.name}
           aside={<Remove name={capacitor.name} onRemove={() => remove(i)} />}
         >
-          {rear && <SelectField path={`capacitors.${i}.at`} label="Place" options={PLACES} />}
+          {places.length > 1 && <SelectField path={`capacitors.${i}.at`} label="Place" options={places} />}
           <QuantityField path={`capacitors.${i}.farad`} label="Each" unit="F" />
           <QuantityField path={`capacitors.${i}.esr_ohm`} label="Its own resistance" unit="mΩ" per={1000} />
           <QuantityField path={`capacitors.${i}.count`} label="Equal ones in parallel" />

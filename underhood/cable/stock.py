@@ -1,0 +1,107 @@
+"""What a shop has to choose from: sizes, metals, and what a metre of each costs and really measures.
+
+Columns, one entry for each line, so that all candidates are ranked at once.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Annotated
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field, field_validator
+from pydantic_core import PydanticCustomError
+
+from underhood.cable import ampacity, conductor, gauge
+from underhood.errors import BadInput
+from underhood.job import Conductor, Wire
+from underhood.schema import Number, Part
+
+Floats = NDArray[np.float64]
+CONDUCTORS: tuple[Conductor, ...] = ("copper", "cca15", "cca10", "aluminium")
+
+
+class StockLine(Part):
+    """A cable on the shelf: its size and metal, what a metre costs, and what a metre was found to measure."""
+
+    size: Annotated[str, Field(max_length=20)]
+    conductor: Conductor = "copper"
+    price_per_m: Annotated[float, Number("", 0, 10_000)] | None = None
+    measured_ohm_per_m: Annotated[float, Number("ohm/m", 0.00002, 0.1)] | None = None
+
+    @field_validator("size")
+    @classmethod
+    def _is_a_size(cls, name: str) -> str:
+        try:
+            found = conductor.size(name)
+            ampacity.table_a(found.area_mm2)
+        except BadInput as problem:
+            raise PydanticCustomError("size", "{text}", {"text": problem.text}) from None
+        return found.name
+
+
+@dataclass(frozen=True, eq=False)
+class Stock:
+    """Columns of equal length: names and metals, then mm², ohm/m at 20 °C, its change per K, kg/m, A, price a metre.
+
+    `carries_a` is in the ampacity table's surroundings with the metal counted in. A missing price is NaN.
+    """
+
+    sizes: tuple[str, ...]
+    metals: tuple[Conductor, ...]
+    area_mm2: Floats
+    ohm_per_m: Floats
+    per_k: Floats
+    kg_per_m: Floats
+    carries_a: Floats
+    price_per_m: Floats
+    measured: NDArray[np.bool_]
+
+    def cheapest_of(self, size: str, metal: Conductor) -> float | None:
+        """Price a metre of a size, or None where it is not known."""
+        prices = [self.price_per_m[i] for i, (name, of) in enumerate(zip(self.sizes, self.metals, strict=True))
+                  if (name, of) == (size, metal) and not math.isnan(self.price_per_m[i])]  # fmt: skip
+        return float(min(prices)) if prices else None
+
+
+def usual() -> tuple[StockLine, ...]:
+    """Every usual size in every metal, none with a price."""
+    return tuple(StockLine(size=name, conductor=metal) for metal in CONDUCTORS for name in conductor.STOCK)
+
+
+@lru_cache(maxsize=1)
+def everything() -> Stock:
+    """All usual sizes, for whoever has no list of their own."""
+    return of(usual())
+
+
+def of(lines: Sequence[StockLine]) -> Stock:
+    """The columns of a list: by metal as in `CONDUCTORS`, then by area."""
+    order = sorted(lines, key=lambda line: (CONDUCTORS.index(line.conductor), conductor.size(line.size).area_mm2))
+    wires = [_wire(line) for line in order]
+    real = [gauge.conducts(wire) for wire in wires]
+    metals = [conductor.material(line.conductor) for line in order]
+    return Stock(
+        sizes=tuple(line.size for line in order),
+        metals=tuple(line.conductor for line in order),
+        area_mm2=np.array([each.area_mm2 for each in real]),
+        ohm_per_m=np.array([each.ohm_per_m_20c for each in real]),
+        per_k=np.array([metal.per_k for metal in metals]),
+        kg_per_m=np.array([conductor.kg_per_m(line.size, line.conductor) for line in order]),
+        carries_a=np.array(
+            [each.table_a * ampacity.metal(line.conductor) for each, line in zip(real, order, strict=True)]
+        ),
+        price_per_m=np.array([math.nan if line.price_per_m is None else line.price_per_m for line in order]),
+        measured=np.array([line.measured_ohm_per_m is not None for line in order], bool),
+    )
+
+
+def _wire(line: StockLine) -> Wire:
+    raw = {"size": line.size, "conductor": line.conductor}
+    return Wire.model_validate(
+        raw | ({"measured_ohm_per_m": line.measured_ohm_per_m} if line.measured_ohm_per_m else {})
+    )

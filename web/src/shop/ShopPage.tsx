@@ -1,0 +1,90 @@
+import { useState } from "react";
+
+import { Problem, type Shop, type StockLine } from "../api/client";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Complaint } from "../ui/Complaint";
+import { NumberBox } from "../ui/NumberBox";
+import { Shelf } from "./Shelf";
+import { useSaveShop, useShop } from "./useShop";
+
+const SIZES = [
+  ["awg", "AWG"],
+  ["mm2", "mm²"],
+] as const;
+const LENGTHS = [
+  ["m", "metres"],
+  ["ft", "feet"],
+] as const;
+
+/** The workshop's settings: its units, what it cuts, and the cable on its shelf. */
+export function ShopPage() {
+  const stored = useShop();
+  const save = useSaveShop();
+  const [draft, setDraft] = useState<Shop | null>(null);
+  const shop = draft ?? stored;
+  const change = (part: Partial<Shop>) => setDraft({ ...shop, ...part });
+  const keep = () => save.mutate(shop, { onSuccess: () => setDraft(null) });
+  const problem = save.error instanceof Problem ? save.error : null;
+  return (
+    <div className="mx-auto max-w-5xl px-8 py-5">
+      <div className="mb-4 flex items-center justify-between gap-3">
+        <h1 className="text-2xl font-bold">Shop</h1>
+        <div className="flex items-center gap-3">
+          <span role="status" className="text-soft text-sm">
+            {draft ? "not saved yet" : save.isSuccess ? "✓ saved" : ""}
+          </span>
+          <Button strong disabled={!draft || save.isPending} onClick={keep}>
+            Save
+          </Button>
+        </div>
+      </div>
+      {problem && <Complaint>{`${problem.field}: ${problem.message}`}</Complaint>}
+      <section aria-label="Units" className="mb-6">
+        <h2 className="mb-2">Units that come first</h2>
+        <div className="flex flex-wrap gap-6">
+          <Choice
+            label="Cable sizes in"
+            value={shop.sizes}
+            options={SIZES}
+            onChange={(sizes) => change({ sizes })}
+          />
+          <Choice
+            label="Lengths in"
+            value={shop.lengths}
+            options={LENGTHS}
+            onChange={(lengths) => change({ lengths })}
+          />
+        </div>
+        <p className="text-soft mt-1 text-sm">The schedule always shows both.</p>
+      </section>
+      <section aria-label="Cutting" className="mb-6">
+        <h2 className="mb-2">Cut longer than the way</h2>
+        <div className="flex flex-wrap items-end gap-4">
+          <NumberBox
+            label="For bends"
+            unit="%"
+            value={Math.round(shop.cut_share * 1000) / 10}
+            onChange={(percent) => change({ cut_share: percent / 100 })}
+          />
+          <NumberBox
+            label="For both ends"
+            unit="m"
+            value={shop.cut_ends_m}
+            onChange={(cut_ends_m) => change({ cut_ends_m })}
+          />
+          <label className="block">
+            <span className="text-soft block text-sm">Currency</span>
+            <input
+              className="border-rule bg-sheet figure h-11 w-20 rounded-sm border px-2"
+              maxLength={3}
+              value={shop.currency}
+              onChange={(event) => change({ currency: event.target.value.toUpperCase() })}
+            />
+          </label>
+        </div>
+      </section>
+      <Shelf shop={shop} onChange={(shelf: StockLine[]) => change({ shelf })} />
+    </div>
+  );
+}

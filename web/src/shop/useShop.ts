@@ -1,0 +1,36 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { api, data, type Shop } from "../api/client";
+
+/** What holds until the workshop's own settings have arrived. */
+const USUAL: Shop = {
+  sizes: "awg",
+  lengths: "m",
+  cut_share: 0.05,
+  cut_ends_m: 0.2,
+  currency: "EUR",
+  shelf: [],
+};
+
+/** The workshop's settings. */
+export function useShop(): Shop {
+  const stored = useQuery({
+    queryKey: ["shop"],
+    queryFn: async () => data(await api.GET("/api/shop")) as Shop,
+    staleTime: Infinity,
+  });
+  return stored.data ?? USUAL;
+}
+
+/** Save them; everything that was reckoned with the old ones is asked for anew. */
+export function useSaveShop() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async (shop: Shop) => data(await api.PUT("/api/shop", { body: shop as never })) as Shop,
+    onSuccess: (shop) => {
+      client.setQueryData(["shop"], shop);
+      for (const key of ["cable-plan", "cable-choices", "cable-schedule"])
+        client.removeQueries({ queryKey: [key] });
+    },
+  });
+}

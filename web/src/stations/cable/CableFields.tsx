@@ -1,0 +1,137 @@
+import type { CableReport } from "../../api/client";
+import { getAt } from "../../api/quantity";
+import { CheckField } from "../../job/CheckField";
+import { QuantityField } from "../../job/QuantityField";
+import { SelectField } from "../../job/SelectField";
+import { TextField } from "../../job/TextField";
+import { usePlaces } from "../../job/usePlaces";
+import { useWork } from "../../job/WorkContext";
+import { lengthField } from "../../shop/units";
+import { useShop } from "../../shop/useShop";
+import { Button } from "../../ui/Button";
+import { CautionList } from "../../ui/CautionList";
+import { fixed } from "../../ui/format";
+import { Group } from "../Split";
+import { DropTest } from "./DropTest";
+import { GaugeTest } from "./GaugeTest";
+import { useLayout } from "./useCable";
+import { CONDUCTORS } from "./words";
+
+const RETURNS = [
+  ["chassis", "through the body"],
+  ["cable", "a cable of its own"],
+  ["none", "none: it is a strap"],
+] as const;
+
+/** What is given of one cable, what is fitted along it, and what was measured on it. */
+export function CableFields({ cable }: { cable: CableReport }) {
+  const at = cable.field;
+  const length = lengthField(useShop());
+  return (
+    <>
+      <Group key={at} title={cable.name}>
+        <FedFrom cable={cable} />
+        <TextField path={`${at}.size`} label="Size" hint="such as 4 AWG, 1/0 AWG or 25 mm²" />
+        <QuantityField path={`${at}.length_m`} label="Length" {...length} />
+        <QuantityField path={`${at}.runs`} label="Runs" unit="×" />
+        <SelectField path={`${at}.conductor`} label="Conductor" options={CONDUCTORS} />
+        <WayBack cable={cable} />
+        <QuantityField path={`${at}.joints_ohm`} label="Joints and holder" unit="mΩ" per={1000} />
+        <DropTest key={`${at} joints`} cable={cable} what="joints" />
+        {cable.role !== "strap" && <FuseFields cable={cable} />}
+        <QuantityField path="targets.drop_v" label="Drop allowed, whole way" unit="V" />
+        <details>
+          <summary className="text-soft min-h-11 cursor-pointer py-2 text-sm">
+            Heat, insulation, panels
+          </summary>
+          <QuantityField path={`${at}.insulation_c`} label="Insulation rated" unit="°C" />
+          <QuantityField path={`${at}.ambient_c`} label="Around it" unit="°C" />
+          <CheckField path={`${at}.engine_space`} label="In the engine's space" />
+          <QuantityField path={`${at}.bundled`} label="Run together with" unit="×" />
+          <QuantityField path={`${at}.grommets`} label="Panels it passes" unit="×" empty="usual" />
+        </details>
+        <GaugeTest key={`${at} gauge`} cable={cable} />
+      </Group>
+      <CautionList cautions={cable.cautions} />
+      <TakeAway cable={cable} />
+    </>
+  );
+}
+
+/** Where an amplifier's lead starts: any place of the tree. */
+function FedFrom({ cable }: { cable: CableReport }) {
+  const places = usePlaces();
+  if (cable.role !== "lead") return null;
+  return <SelectField path={cable.field.replace(/lead$/, "at")} label="Fed from" options={places} />;
+}
+
+function WayBack({ cable }: { cable: CableReport }) {
+  const { setup, change } = useWork();
+  const at = `${cable.field}.return`;
+  const way = getAt(setup, at) as { kind?: string } | null | undefined;
+  const kind = way?.kind ?? (cable.role === "lead" ? "cable" : "chassis");
+  const options = cable.role === "lead" ? RETURNS.slice(0, 2) : RETURNS;
+  return (
+    <>
+      <SelectField
+        path={`${at}.kind`}
+        label="Way back"
+        options={options}
+        fallback={kind}
+        onPick={(picked) => change(at, { kind: picked })}
+      />
+      {way && kind === "cable" && (
+        <>
+          <TextField path={`${at}.size`} label="Its size" hint="empty: like the cable out" />
+          <BackLength at={at} />
+        </>
+      )}
+      {way && kind !== "none" && (
+        <QuantityField
+          path={`${at}.resistance_ohm`}
+          label="Way back, ohms"
+          unit="mΩ"
+          per={1000}
+          empty={fixed(cable.back_ohm * 1000, 2)}
+        />
+      )}
+      {kind !== "none" && <DropTest key={`${at} back`} cable={cable} what="back" />}
+    </>
+  );
+}
+
+function BackLength({ at }: { at: string }) {
+  return (
+    <QuantityField path={`${at}.length_m`} label="Its length" empty="same" {...lengthField(useShop())} />
+  );
+}
+
+function FuseFields({ cable }: { cable: CableReport }) {
+  const at = cable.field;
+  return (
+    <>
+      <QuantityField path={`${at}.fuse_from_a`} label="Fuse at its start" unit="A" empty="none" />
+      <QuantityField path={`${at}.fuse_to_a`} label="Fuse at its end" unit="A" empty="none" />
+      <QuantityField
+        path={`${at}.fuse_distance_mm`}
+        label="Fuse from the battery"
+        unit="mm"
+        empty="unknown"
+      />
+    </>
+  );
+}
+
+function TakeAway({ cable }: { cable: CableReport }) {
+  const { offers, make } = useLayout();
+  const offer = offers.find((each) => each.key === `without:${cable.field.split(".")[1] ?? ""}`);
+  if (cable.role === "lead" || !offer) return null;
+  return (
+    <div className="mt-3">
+      <Button wide disabled={make.isPending} onClick={() => make.mutate(offer.key)}>
+        Take it away
+      </Button>
+      <p className="text-soft mt-1 text-xs">{offer.does}.</p>
+    </div>
+  );
+}

@@ -1,0 +1,74 @@
+import { useSearchParams } from "react-router";
+
+import { useWork } from "../../job/WorkContext";
+import { Tabs } from "../../ui/Tabs";
+import { Cautions } from "../Cautions";
+import { Split } from "../Split";
+import { CableFields } from "./CableFields";
+import { CablesTable } from "./CablesTable";
+import { FusesView } from "./FusesView";
+import { LayoutChanges } from "./LayoutChanges";
+import { ScheduleView } from "./ScheduleView";
+import { SizesView } from "./SizesView";
+import { SpeakerLeadFields, SpeakerLeadsView } from "./SpeakerLeadsView";
+
+const VIEWS = [
+  ["sizes", "Path and sizes"],
+  ["fuses", "Fuses"],
+  ["leads", "Speaker leads"],
+  ["schedule", "Schedule"],
+] as const;
+type View = (typeof VIEWS)[number][0];
+
+/** The cables from the charger to the drivers: what each drops and carries, its size, its fuses, and the cut list. */
+export function CableStation() {
+  const { forecast } = useWork();
+  const [query, setQuery] = useSearchParams();
+  const view = VIEWS.find(([key]) => key === query.get("view"))?.[0] ?? "sizes";
+  const cables = forecast?.cables ?? [];
+  const chosen = query.get("cable");
+  const index = Math.max(
+    cables.findIndex((each) => each.name === chosen),
+    0,
+  );
+  const cable = cables[index];
+  const set = (part: Record<string, string>) =>
+    setQuery({ ...Object.fromEntries(query), ...part }, { replace: true });
+  const choose = (name: string) => set({ cable: name });
+  const setView = (picked: View) => set({ view: picked });
+  const tabs = <Tabs label="Views of the cables" value={view} options={VIEWS} onChange={setView} />;
+  if (view === "schedule")
+    return (
+      <div className="px-5 py-4">
+        {tabs}
+        <ScheduleView />
+        <Cautions station="cable" />
+      </div>
+    );
+  return (
+    <Split
+      given={
+        view === "leads" ? <SpeakerLeadFields /> : cable ? <CableFields cable={cable} /> : <LayoutChanges />
+      }
+    >
+      {tabs}
+      {view === "leads" ? (
+        <SpeakerLeadsView />
+      ) : !forecast || !cable ? (
+        <p className="text-soft">
+          No cable yet: pick an amplifier at station 2, and its lead appears here. A battery or a charger has
+          to supply it.
+        </p>
+      ) : view === "fuses" ? (
+        <FusesView cables={cables} chosen={index} onChoose={choose} />
+      ) : (
+        <>
+          <CablesTable cables={cables} chosen={index} onChoose={choose} />
+          <SizesView index={index} cable={cable} />
+          <LayoutChanges />
+        </>
+      )}
+      <Cautions station="cable" />
+    </Split>
+  );
+}

@@ -1,0 +1,26 @@
+import { useId } from "react";
+
+interface Props {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+}
+
+/** A reading that somebody types in from a meter; a decimal comma is understood. */
+export function MeterBox({ label, value, onChange }: Props) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="text-soft block text-sm">
+        {label}
+      </label>
+      <input
+        id={id}
+        inputMode="decimal"
+        className="border-rule bg-sheet figure h-11 w-28 rounded-sm border px-2 text-right"
+        value={value}
+        onChange={(event) => onChange(event.target.value.replace(",", ".").replace(/[^\d.]/g, ""))}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,46 @@
+import type { SchoolChoices, SizeChoice } from "../../api/client";
+
+/** One size as each school judges it, and whether it is the one that school would buy. */
+export interface SizeRow {
+  key: string;
+  choices: SizeChoice[];
+  picked: boolean[];
+}
+
+export interface Wanted {
+  conductor: string;
+  runs: number;
+  kind: "awg" | "mm2";
+}
+
+const BEFORE = 2;
+const AFTER = 2;
+const LEAST = 7;
+
+/** Whether a size is an AWG one: its own name says so. */
+export function isAwg(choice: SizeChoice): boolean {
+  return choice.size.endsWith("AWG");
+}
+
+/**
+ * The sizes of one metal, kind and number of runs, from a little below the smallest pick to a little above the
+ * largest; the thickest ones where neither school finds any.
+ */
+export function rowsAround(schools: readonly SchoolChoices[], wanted: Wanted): SizeRow[] {
+  const first = schools[0]?.choices ?? [];
+  const rows = first.flatMap((choice, i) => {
+    const alike =
+      choice.conductor === wanted.conductor &&
+      choice.runs === wanted.runs &&
+      isAwg(choice) === (wanted.kind === "awg");
+    if (!alike) return [];
+    const choices = schools.flatMap((school) => school.choices[i] ?? []);
+    return [{ key: `${choice.size} ${i}`, choices, picked: schools.map((school) => school.pick === i) }];
+  });
+  const passing = schools.map((_, s) => rows.findIndex((row) => row.choices[s]?.passes));
+  const found = passing.filter((at) => at >= 0);
+  if (found.length === 0) return rows.slice(-LEAST);
+  const from = Math.max(0, Math.min(...found) - BEFORE);
+  const to = Math.max(Math.max(...found) + AFTER + 1, from + LEAST);
+  return rows.slice(from, to);
+}
