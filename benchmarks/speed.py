@@ -94,7 +94,7 @@ def _cables() -> None:
 def _twelve_cables() -> Job:
     """The van with an engine strap, a block, and six amplifiers on their leads."""
     job = demo_job(LARGEST)
-    six = [each.model_copy(update={"id": f"x{n}", "name": f"{each.name} {n}"})
+    six = [each.model_copy(update={"id": f"{each.id}{n}", "name": f"{each.name} {n}"})
            for n in range(3) for each in job.amplifiers]  # fmt: skip
     job = job.model_copy(update={"amplifiers": six})
     for key in ("engine_strap", "block:rear"):

@@ -114,7 +114,8 @@ class Number(Range):
 
 def quote(raw: object) -> str:
     """A value as an error message repeats it, cut where it is long."""
-    text = json.dumps(raw, default=str, ensure_ascii=False)
+    whole = int(raw) if isinstance(raw, float) and raw.is_integer() else raw
+    text = json.dumps(whole, default=str, ensure_ascii=False)
     return text if len(text) <= 40 else text[:37] + "…"
 
 

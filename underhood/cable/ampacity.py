@@ -75,4 +75,5 @@ def table_a(area_mm2: float) -> float:
     slope = math.log(amps[-1] / amps[-2]) / math.log(areas[-1] / areas[-2])
     if area_mm2 > areas[-1]:
         return float(amps[-1] * (area_mm2 / areas[-1]) ** slope)
-    return float(np.exp(np.interp(math.log(area_mm2), np.log(areas), np.log(amps))))
+    # Rounded, so that a size of the table has the table's own value and a fuse of that value fits it.
+    return round(float(np.exp(np.interp(math.log(area_mm2), np.log(areas), np.log(amps)))), 9)

@@ -17,6 +17,7 @@ from underhood.cabling.speaker_leads import SpeakerLead
 from underhood.errors import BadInput
 from underhood.forecast import Forecast, forecast
 from underhood.job import Engine, Job, Programme
+from underhood.schema import Given
 from underhood.shop import Shop
 from underhood.supply_report import PROGRAMME_WORDS
 
@@ -223,15 +224,15 @@ def _steps(made: Forecast, i: int, ranked: Ranked, picked: int | None) -> list[S
 
 
 def _with(made: Forecast, i: int, choice: SizeChoice) -> Forecast:
-    """The job with another size for cable `i`, unlabelled measurements of the old one left behind."""
-    steps = made.setup.edges[i].field.split(".")
-    document = made.job.document()
-    here: Any = document
-    for step in steps:
-        here = here[int(step)] if step.isdigit() else here[step]
-    here |= {"size": choice.size, "runs": choice.runs, "conductor": choice.conductor, "measured_ohm_per_m": None,
-             "strands": None, "strand_mm": None}  # fmt: skip
-    return forecast(Job.model_validate(document))
+    """The job with another size for cable `i`; what was measured on the old one does not hold for it."""
+    edge, job = made.setup.edges[i], made.job
+    other = {"size": choice.size, "runs": Given(choice.runs), "conductor": choice.conductor,
+             "measured_ohm_per_m": None, "strands": None, "strand_mm": None}  # fmt: skip
+    wire = edge.wire.model_copy(update=other)
+    kind, at, *lead = edge.field.split(".")
+    parts = list(getattr(job, kind))
+    parts[int(at)] = parts[int(at)].model_copy(update={"lead": wire}) if lead else wire
+    return forecast(job.model_copy(update={kind: parts}))
 
 
 def _outcome(made: Forecast, i: int) -> tuple[float, float, float]:

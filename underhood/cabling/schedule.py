@@ -132,13 +132,15 @@ def schedule(job: Job, shop: Shop | None = None) -> Schedule:
 
 
 def _rows(made: Forecast, shop: Shop) -> Iterator[CutRow]:
+    if made.state is None:
+        return
     numbers: Counter[str] = Counter()
 
     def tag(letter: str) -> str:
         numbers[letter] += 1
         return f"{letter}{numbers[letter]}"
 
-    for edge, cable in zip(made.setup.edges, made.cables, strict=False):
+    for edge, cable in zip(made.setup.edges, made.cables, strict=True):
         maker = _Maker(made, shop, edge, cable)
         yield maker.outward(tag("E" if edge.strap else "P"))
         back = maker.back()

@@ -61,11 +61,11 @@ class Sweeps(unittest.TestCase):
 
     def test_slips_are_named(self):
         for text, words in [
-            ("frequency_hz,impedance_ohm\n20,3\n40,-8\n80,2\n", "line 3: impedance_ohm: -8.0 is not allowed"),
+            ("frequency_hz,impedance_ohm\n20,3\n40,-8\n80,2\n", "line 3: impedance_ohm: -8 is not allowed"),
             ("frequency_hz,impedance_ohm\n20,3\n40,\n80,2\n", "line 3: impedance_ohm: is empty"),
             ("frequency_hz,impedance_ohm\n20,3\n40,x\n80,2\n", "'x' is not a number"),
             ("hz,ohm\n20,3\n", "unknown column 'hz'"),
-            ("frequency_hz,impedance_ohm,phase_deg\n20,3,1\n40,8,170\n80,2,3\n", "line 3: phase_deg: 170.0"),
+            ("frequency_hz,impedance_ohm,phase_deg\n20,3,1\n40,8,170\n80,2,3\n", "line 3: phase_deg: 170 is"),
             (b"\xff\xfe\x00", "UTF-8"),
         ]:
             with self.subTest(words):
@@ -82,7 +82,7 @@ class Drivers(unittest.TestCase):
     def test_slips_are_named(self):
         head = "name,re_ohm,fs_hz,qms,qes,vas_l,sd_cm2\n"
         for text, words in [
-            (head + "Knot,3.3,28,0,0.47,62,480\n", "line 2: qms: 0.0 is not allowed"),
+            (head + "Knot,3.3,28,0,0.47,62,480\n", "line 2: qms: 0 is not allowed"),
             (head + "Knot,3.3,28,5,0.47,-62,480\n", "line 2: vas_l: -62.0 is not allowed"),
             (head + "Knot,3.3,28,5,0.47,62,480\n" * 2, "'Knot' stands twice"),
             (head + ",3.3,28,5,0.47,62,480\n", "line 2: name: is empty"),
