@@ -23,7 +23,15 @@ class CountingRunner(DiscoverRunner):
         return super().run_tests(test_labels, **kwargs)
 
     def suite_result(self, suite: unittest.TestSuite, result: Any, **kwargs: Any) -> int:
-        failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+        # A test that fails in itself and in its clearing up, or in several of its cases, is one test.
+        failed = len({_test_of(test) for test, _ in (*result.failures, *result.errors)}) + len(
+            result.unexpectedSuccesses
+        )
         skipped = len(result.skipped)
         print(f"tests: {result.testsRun - failed - skipped} passed, {failed} failed, {skipped} skipped", flush=True)
         return super().suite_result(suite, result, **kwargs)
+
+
+def _test_of(test: Any) -> str:
+    """The test that a failure is of; a case within it (`subTest`) counts as the test."""
+    return str(getattr(test, "test_case", test).id())

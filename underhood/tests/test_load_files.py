@@ -83,7 +83,7 @@ class Drivers(unittest.TestCase):
         head = "name,re_ohm,fs_hz,qms,qes,vas_l,sd_cm2\n"
         for text, words in [
             (head + "Knot,3.3,28,0,0.47,62,480\n", "line 2: qms: 0 is not allowed"),
-            (head + "Knot,3.3,28,5,0.47,-62,480\n", "line 2: vas_l: -62.0 is not allowed"),
+            (head + "Knot,3.3,28,5,0.47,-62,480\n", "line 2: vas_l: -62 is not allowed"),
             (head + "Knot,3.3,28,5,0.47,62,480\n" * 2, "'Knot' stands twice"),
             (head + ",3.3,28,5,0.47,62,480\n", "line 2: name: is empty"),
             (head, "holds no driver"),

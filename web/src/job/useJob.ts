@@ -1,9 +1,10 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useReducer, useState } from "react";
+import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 
 import { api, data, Problem, type Forecast, type Job, type JobOut } from "../api/client";
 import { identity } from "../api/identity";
 import { setAt } from "../api/quantity";
+import { useOnLeave } from "./useOnLeave";
 import { changed, opened, redone, undone, type History } from "./history";
 
 const SAVE_AFTER_MS = 500;
@@ -30,10 +31,16 @@ export function useJob(id: number) {
   const client = useQueryClient();
   const stored = useQuery({
     queryKey: ["job", id],
-    queryFn: async () => data(await api.GET("/api/jobs/{job_id}", { params: { path: { job_id: id } } })),
+    queryFn: async () => {
+      // What was changed just before the job was left is on its way: read it back only once it has arrived.
+      const saving = client.getMutationCache().findAll({ mutationKey: ["save-job", id], status: "pending" });
+      await Promise.allSettled(saving.map((each) => each.continue()));
+      return data(await api.GET("/api/jobs/{job_id}", { params: { path: { job_id: id } } }));
+    },
     staleTime: Infinity,
     gcTime: 0,
   });
+  const version = useRef(1);
   const [history, act] = useReducer(step, null);
   const [saved, setSaved] = useState<{ setup: Job; version: number } | null>(null);
   const [openedFrom, setOpenedFrom] = useState<JobOut | null>(null);
@@ -43,18 +50,26 @@ export function useJob(id: number) {
     setSaved({ setup, version: stored.data.version });
     act({ do: "open", setup });
   }
+  useEffect(() => {
+    if (openedFrom) version.current = openedFrom.version;
+  }, [openedFrom]);
 
   const setup = history?.present ?? null;
   const forecast = useForecast(setup);
+  const [lastForecast, setLastForecast] = useState<Forecast | null>(null);
+  if (forecast.data && forecast.data !== lastForecast) setLastForecast(forecast.data);
   const save = useMutation({
+    mutationKey: ["save-job", id],
+    scope: { id: `job ${id}` }, // one after the other, so that each is saved over the version before it
     mutationFn: async (job: Job): Promise<JobOut> =>
       data(
         await api.PUT("/api/jobs/{job_id}", {
           params: { path: { job_id: id } },
-          body: { version: saved?.version ?? 1, setup: job },
+          body: { version: version.current, setup: job },
         }),
       ),
     onSuccess: (answer, job) => {
+      version.current = answer.version;
       setSaved({ setup: job, version: answer.version });
       void client.invalidateQueries({ queryKey: ["jobs"] });
     },
@@ -62,12 +77,14 @@ export function useJob(id: number) {
 
   const { mutate, isPending } = save;
   const sound = forecast.data !== undefined && !forecast.error && !forecast.isPlaceholderData;
+  // Only what the server could forecast is saved: a refused value is shown at its field and never stored.
+  const unsaved = setup && sound && setup !== saved?.setup ? setup : null;
   useEffect(() => {
-    // Only what the server could forecast is saved: a refused value is shown at its field and never stored.
-    if (!setup || !sound || isPending || setup === saved?.setup) return;
-    const timer = setTimeout(() => mutate(setup), SAVE_AFTER_MS);
+    if (!unsaved || isPending) return;
+    const timer = setTimeout(() => mutate(unsaved), SAVE_AFTER_MS);
     return () => clearTimeout(timer);
-  }, [setup, saved, sound, isPending, mutate]);
+  }, [unsaved, isPending, mutate]);
+  useOnLeave(unsaved, mutate);
 
   const change = useCallback(
     (path: string, value: unknown) => act({ do: "change", path, value, at: Date.now() }),
@@ -78,7 +95,7 @@ export function useJob(id: number) {
   return {
     missing: stored.error,
     setup,
-    forecast: forecast.data ?? null,
+    forecast: lastForecast,
     fresh: sound,
     problem: forecast.error instanceof Problem ? forecast.error : null,
     version: saved?.version ?? 1,
