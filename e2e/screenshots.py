@@ -29,13 +29,10 @@ class Screenshots(BrowserTest):
         page = self.enter()
         self.shoot("jobs")
         page.get_by_role("link", name="Estate car, two 12s").click()
-        for key, name in enumerate(("load", "amplifiers", "draw", "supply", "cable"), start=1):
+        for key, name in enumerate(("load", "amplifiers", "draw", "supply"), start=1):
             page.keyboard.press(str(key))
             self.shoot(f"job-{name}")
         page.keyboard.press("1")
-        page.get_by_role("tab", name="Wiring").click()
-        page.get_by_role("img", name="coils parallel").scroll_into_view_if_needed()
-        self.shoot("job-wiring")
         page.get_by_role("tab", name="Over frequency").click()
         page.get_by_role("slider").wait_for()
         self.shoot("job-frequency")
@@ -44,6 +41,7 @@ class Screenshots(BrowserTest):
         page.keyboard.press("Escape")
         page.get_by_role("link", name="Jobs", exact=True).click()
         page.get_by_role("link", name="Book-delivery van").click()
+        self.cables()
         page.get_by_role("button", name="Garage").click()
         page.get_by_role("navigation", name="Stations").get_by_role("link", name="Supply").click()
         page.get_by_role("button", name="Run the session").click()
@@ -54,6 +52,20 @@ class Screenshots(BrowserTest):
         page.get_by_role("button", name="Daylight").click()
         self.bench()
         self.tones()
+
+    def cables(self) -> None:
+        """The van's cables, with the path out of the way, and their schedule."""
+        page = self.page
+        page.get_by_role("navigation", name="Stations").get_by_role("link", name="Cable").click()
+        page.get_by_role("table", name="Sizes").wait_for()
+        page.get_by_role("table", name="Cables", exact=True).get_by_role("button", name="Main run").click()
+        page.get_by_role("heading", name="Sizes for Main run").wait_for()
+        page.mouse.wheel(0, 330)
+        self.shoot("job-cable")
+        page.get_by_role("tab", name="Schedule").click()
+        page.get_by_role("table", name="Cut list").wait_for()
+        page.mouse.wheel(0, 330)
+        self.shoot("cable-schedule")
 
     def bench(self) -> None:
         page = self.page
@@ -90,8 +102,10 @@ class Screenshots(BrowserTest):
         page.get_by_role("link", name="Parts").click()
         page.get_by_role("table", name="Drivers").wait_for()
         self.shoot("parts")
+        page.get_by_role("link", name="Shop").click()
+        page.get_by_role("table", name="Cable on the shelf").wait_for()
+        self.shoot("shop")
         page.get_by_role("link", name="Tones").click()
-        self.shoot("tones")
         page.get_by_role("tab", name="Set-up sheet").click()
         page.get_by_label("Amplifier").select_option(label="Estate car, two 12s: Marram 1200 mono")
         page.get_by_role("article").wait_for()

@@ -10,6 +10,7 @@ from server.bench.models import Amplifier
 
 AXE = Path(__file__).resolve().parents[1] / "node_modules" / "axe-core" / "axe.min.js"
 STATIONS = ("load", "amplifiers", "draw", "supply", "cable")
+CABLE_VIEWS = ("sizes", "fuses", "leads", "schedule")
 BENCH_VIEWS = ("curves", "readings", "claims", "supply", "record")
 
 
@@ -20,6 +21,10 @@ class Accessibility(BrowserTest):
         page.get_by_role("link", name="Estate car, two 12s").click()
         page.get_by_role("complementary", name="Ledger").wait_for()
         found += [re.sub(r"/\w+$", f"/{station}", page.url) for station in STATIONS]
+        page.goto(self.live_server_url)
+        page.get_by_role("link", name="Book-delivery van").click()
+        page.get_by_role("complementary", name="Ledger").wait_for()
+        found += [re.sub(r"/\w+$", f"/cable?view={view}", page.url) for view in CABLE_VIEWS]
         page.get_by_role("link", name="Bench").click()
         found.append(page.url)
         page.get_by_role("link", name="Sandlance 1000 mono").click()
@@ -33,6 +38,7 @@ class Accessibility(BrowserTest):
             f"{here}/bench/resistors",
             f"{here}/tones",
             f"{here}/parts",
+            f"{here}/shop",
         ]
 
     def test_views_have_no_accessibility_faults_in_either_theme(self) -> None:

@@ -22,8 +22,8 @@ CAUTIONS: dict[str, str] = {
     "unless an isolator opens it.",
     "chassis": "Bolt a return to bare, clean body metal with a bolt of its own: never one of a seat belt, an airbag, "
     "a seat or the fuel system. Ask the vehicle's maker where bonded or aluminium bodies may be used.",
-    "strap": "Take no battery or engine strap off while the engine runs: the alternator's volts then rise and destroy "
-    "electronics.",
+    "strap": "Leave the vehicle maker's own straps in place: the starter's current comes back through them. Take no "
+    "strap off while the engine runs: the alternator's volts then rise and destroy electronics.",
     "charging_live": "A charging cable is live from the battery with the engine off.",
     "aluminium": "Aluminium conductors need terminals rated for them, cleaned strands, and tightening again once they "
     "have been warm.",

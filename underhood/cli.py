@@ -8,7 +8,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any, NoReturn
@@ -22,6 +22,8 @@ from underhood.bench.runs import REFERENCE_V
 from underhood.bench.sheet import Prediction, fitted, predict
 from underhood.cable import conductor, sizing
 from underhood.cable.stock import CONDUCTORS
+from underhood.cabling import schedule_csv
+from underhood.cabling.schedule import Schedule, schedule
 from underhood.errors import BadInput
 from underhood.figure import Figure, pretty, shown
 from underhood.flags import explanation
@@ -94,6 +96,9 @@ def _parser() -> _Parser:
     two.add_argument("--size", metavar="SIZE", help="hold one size against the demand instead of all")
     two.add_argument("--runs", type=int, default=None, help="with --size, its number of runs (default 1)")
     two.add_argument("--conductor", default=None, choices=CONDUCTORS, help="with --size, its metal (default copper)")
+    cut = _command(cable, "schedule", _cable_schedule, "what to cut for a job, with terminals and fuses")
+    cut.add_argument("job", metavar="JOB.json")
+    cut.add_argument("--csv", action="store_true", help="print the schedule as CSV")
     four = _command(places, "session", _session, "what happens while a programme plays")
     four.add_argument("job", metavar="JOB.json")
     four.add_argument("--seconds", type=float, default=600.0)
@@ -225,6 +230,26 @@ def _cable_size(options: argparse.Namespace) -> Answer:
         "fuse_a": best and best.fuse_a,
     }  # fmt: skip
     return answer, _cable_text(demand, choices, best), DONE
+
+
+def _cable_schedule(options: argparse.Namespace) -> Answer:
+    found = schedule(read_job(*_content(options.job)))
+    text = schedule_csv.write(found).rstrip("\n") if options.csv else "\n".join(_schedule_lines(found))
+    return asdict(found), text, DONE
+
+
+def _schedule_lines(found: Schedule) -> Iterator[str]:
+    yield f"{found.title}: {len(found.rows)} lines to cut, {found.weight_kg:.1f} kg of conductor"
+    for row in found.rows:
+        fuses = [f"{fuse.rating_a:g} A at the {place}" for fuse, place in ((row.fuse_start, row.start),
+                 (row.fuse_end, row.end)) if fuse and fuse.rating_a]  # fmt: skip
+        metal = "" if row.conductor == "copper" else f" {row.metal}"
+        yield (f"  {row.tag:<4}{row.pieces} × {row.cut_m:g} m of {row.awg}, {row.mm2}{metal}  {row.cable}, {row.words}"
+               + (f"; fuse {', '.join(fuses)}" if fuses else ""))  # fmt: skip
+    for each in found.needed:
+        amount = f"{each.count:g} m" if each.unit == "m" else f"{each.count:g} ×"
+        yield f"  need {amount:>8}  {each.what} {each.detail}".rstrip()
+    yield from (f"  open: {words}" for words in found.open)
 
 
 def _one_size(options: argparse.Namespace, ranked: sizing.Ranked) -> int | None:

@@ -7,6 +7,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from underhood import sums
 from underhood.cable import conductor, fuse
 from underhood.cabling import layout, path_test, plan, protection, speaker_leads
 from underhood.cabling.path_test import DropReading
@@ -128,6 +129,22 @@ class TheTree(unittest.TestCase):
         for edge in setup(turned).edges:
             self.assertTrue({edge.start, edge.end} & reached, edge.name)
             reached |= {edge.start, edge.end}
+
+    def test_every_sum_adds_up_in_a_tree_with_straps_and_counted_strands(self):
+        job = van(engine="cruise", programme="bass_heavy")
+        at = next(i for i, cable in enumerate(job.cables) if cable.name == "Main run")
+        job = changed(job, **{f"cables__{at}__strands": 1050, f"cables__{at}__strand_mm": 0.2})
+        figures = sums.headline(forecast(job))
+        self.assertIn("drop_v", figures)
+
+        def check(figure):
+            self.assertAlmostEqual(
+                figure.added_up(), figure.value, delta=1e-6 * max(abs(figure.value), 1), msg=figure.name
+            )
+            return [figure.words, *(words for part in figure.inputs for words in check(part))]
+
+        told = " ".join(words for figure in figures.values() for words in check(figure))
+        self.assertIn("1050 strands of 0.2 mm", told)
 
 
 class BadJobs(unittest.TestCase):

@@ -1,6 +1,7 @@
 """The command line: JSON keys, exit codes, one line for bad input."""
 
 import contextlib
+import csv
 import io
 import json
 import tempfile
@@ -49,6 +50,24 @@ class CommandLine(unittest.TestCase):
             {"size", "runs", "conductor", "drop_v", "loss_w", "ampacity_a", "fuse_a", "passes", "why"},
         )
 
+    def test_cable_size_holds_one_size_against_the_demand(self):
+        demand = ("cable", "size", "--current", "150", "--rms", "60", "--length", "5.5", "--json")
+        one = json.loads(self.run_it(*demand, "--size", "0", "--runs", "2", "--conductor", "cca15")[1])
+        self.assertEqual([(c["size"], c["runs"], c["conductor"]) for c in one["choices"]], [("1/0 AWG", 2, "cca15")])
+        self.assertEqual((one["choices"][0]["passes"], one["fuse_a"]), (True, 60))
+        thin = json.loads(self.run_it(*demand, "--size", "4")[1])
+        self.assertEqual((thin["pick"], thin["fuse_a"]), (None, None))
+        self.assertIn("0.89 V, 0.5 V allowed", thin["choices"][0]["why"])
+
+    def test_cable_schedule_prints_what_to_cut_and_reads_as_csv(self):
+        path = self.file("job.json", json.dumps(document()))
+        code, out, _ = self.run_it("cable", "schedule", path)
+        self.assertEqual(code, 0)
+        self.assertIn("P1  1 × 6 m of 1/0 AWG, 53.5 mm²  Main run, positive; fuse 200 A at the front battery", out)
+        table = list(csv.DictReader(io.StringIO(self.run_it("cable", "schedule", path, "--csv")[1])))
+        answer = json.loads(self.run_it("cable", "schedule", path, "--json")[1])
+        self.assertEqual([row["tag"] for row in table], [row["tag"] for row in answer["rows"]])
+
     def test_forecast_prints_sums_and_exits_3_without_an_operating_point(self):
         path = self.file("job.json", json.dumps(document()))
         code, out, _ = self.run_it("forecast", path)
@@ -67,6 +86,13 @@ class CommandLine(unittest.TestCase):
             ("bench", "predict", self.file("c.csv", SHEET), "--load", "0"),
             ("cable", "size", "--current", "150", "--rms", "200", "--length", "5"),
             ("cable", "size", "--current", "many"),
+            ("cable", "size", "--current", "150", "--rms", "60", "--length", "200"),
+            ("cable", "size", "--current", "150", "--rms", "60", "--length", "5", "--ambient", "105"),
+            ("cable", "size", "--current", "150", "--rms", "60", "--length", "5", "--size", "O"),
+            ("cable", "size", "--current", "150", "--rms", "60", "--length", "5", "--size", "4", "--runs", "0"),
+            ("cable", "size", "--current", "150", "--rms", "60", "--length", "5", "--runs", "2"),
+            ("cable", "size", "--current", "150", "--rms", "60", "--length", "5", "--terminal", "wide"),
+            ("cable", "schedule", "nowhere.json"),
             ("nonsense",),
         ]:
             with self.subTest(words):

@@ -1,7 +1,7 @@
 import type { Shop, StockLine } from "../api/client";
 import { CONDUCTORS } from "../stations/cable/words";
 import { Button } from "../ui/Button";
-import { Table } from "../ui/Table";
+import { LeftHead, Table } from "../ui/Table";
 
 interface Props {
   shop: Shop;
@@ -36,7 +36,13 @@ export function Shelf({ shop, onChange }: Props) {
       {shelf.length > 0 && (
         <Table
           label="Cable on the shelf"
-          head={["Size", "Metal", `Price a metre, ${shop.currency}`, "Measured, mΩ a metre", ""]}
+          head={[
+            "Size",
+            <LeftHead key="metal">Metal</LeftHead>,
+            `Price a metre, ${shop.currency}`,
+            "Measured, mΩ a metre",
+            "",
+          ]}
         >
           {shelf.map((line, i) => (
             <tr key={i}>
@@ -48,7 +54,7 @@ export function Shelf({ shop, onChange }: Props) {
                   onChange={(event) => set(i, { size: event.target.value })}
                 />
               </td>
-              <td>
+              <td className="text-left!">
                 <select
                   aria-label={`Metal of cable ${i + 1}`}
                   className="border-rule bg-sheet h-11 rounded-sm border px-2"

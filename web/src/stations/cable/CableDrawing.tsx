@@ -49,6 +49,7 @@ export function CableDrawing({ schedule }: { schedule: Schedule }) {
               x={box.x + BOX.width / 2}
               y={box.y + BOX.height / 2 + 5}
               textAnchor="middle"
+              fontSize="15"
               fontWeight="700"
             >
               {box.name}

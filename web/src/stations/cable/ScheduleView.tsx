@@ -6,7 +6,6 @@ import { useWork } from "../../job/WorkContext";
 import { lengthWords, money, sizeWords } from "../../shop/units";
 import { useShop } from "../../shop/useShop";
 import { Button } from "../../ui/Button";
-import { CautionList } from "../../ui/CautionList";
 import { Complaint } from "../../ui/Complaint";
 import { FileButton } from "../../ui/FileButton";
 import { fixed } from "../../ui/format";
@@ -15,6 +14,7 @@ import { LeftHead, Table } from "../../ui/Table";
 import { Group } from "../Split";
 import { CableDrawing } from "./CableDrawing";
 import { useSchedule } from "./useCable";
+import { numbered } from "./words";
 
 /** The schedule as it goes to the bench: drawing, cut list, what is needed, what is still open, cautions. */
 export function ScheduleView() {
@@ -65,8 +65,8 @@ export function ScheduleView() {
           <Open open={schedule.open} />
           <CableDrawing schedule={schedule} />
           <CutList schedule={schedule} />
-          <NeededList schedule={schedule} />
           <RowCautions rows={schedule.rows} />
+          <NeededList schedule={schedule} />
         </>
       )}
     </div>
@@ -108,6 +108,7 @@ function Open({ open }: { open: string[] }) {
 
 function CutList({ schedule }: { schedule: Schedule }) {
   const shop = useShop();
+  const cautions = numbered(schedule.rows);
   return (
     <Group title="Cut list">
       <Table
@@ -127,6 +128,7 @@ function CutList({ schedule }: { schedule: Schedule }) {
         ]}
       >
         {schedule.rows.map((row) => {
+          const about = row.cautions.map((words) => cautions.indexOf(words) + 1).sort((a, b) => a - b);
           const [size, other] = sizeWords(row, shop);
           const [cut, cutOther] = lengthWords(row.cut_m, shop);
           return (
@@ -137,6 +139,12 @@ function CutList({ schedule }: { schedule: Schedule }) {
                 <span className="text-soft block text-xs">
                   {row.words} · {row.start} → {row.end}
                 </span>
+                {about.length > 0 && (
+                  <span className="text-ochre block text-xs">
+                    <span aria-hidden>▲ </span>
+                    {about.length > 1 ? "cautions" : "caution"} {about.join(", ")}
+                  </span>
+                )}
               </td>
               <td className="text-left! leading-tight whitespace-nowrap">
                 {size}
@@ -239,10 +247,21 @@ function NeededList({ schedule }: { schedule: Schedule }) {
   );
 }
 
-/** Cautions with the tags of the pieces that they are about. */
+/** The cautions of all rows, each once, in the order of the rows; rows refer to them by number. */
 function RowCautions({ rows }: { rows: ScheduleRow[] }) {
-  const about = new Map<string, string[]>();
-  for (const row of rows)
-    for (const caution of row.cautions) about.set(caution, [...(about.get(caution) ?? []), row.tag]);
-  return <CautionList cautions={[...about].map(([words, tags]) => `${tags.join(", ")}: ${words}`)} />;
+  return (
+    <section aria-label="Cautions of the schedule" className="border-ochre mb-6 border-l-4 pl-3 text-sm">
+      <ol className="space-y-1">
+        {numbered(rows).map((words, i) => (
+          <li key={words}>
+            <span className="text-ochre">
+              <span aria-hidden>▲ </span>
+              {i + 1}
+            </span>{" "}
+            {words}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
 }

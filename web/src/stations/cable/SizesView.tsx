@@ -48,7 +48,7 @@ export function SizesView({ index, cable }: { index: number; cable: CableReport 
         <label className="flex items-center gap-2">
           <span className="text-soft text-sm">Metal</span>
           <select
-            className="border-rule bg-sheet h-11 rounded-sm border px-2"
+            className="border-rule bg-sheet h-11 w-36 rounded-sm border px-2"
             value={wanted.conductor}
             onChange={(event) => setMetal(event.target.value)}
           >

@@ -13,11 +13,7 @@ export function Steps({ schools }: { schools: SchoolChoices[] }) {
         <div key={school.programme} className="mt-3">
           <p className="text-sm">
             <b>For {school.words}</b>
-            <span className="text-soft">
-              {" "}
-              {fixed(school.peak_a, 0)} A at most, {school.peak_when}; {fixed(school.rms_a, 0)} A RMS,{" "}
-              {school.rms_when}
-            </span>
+            <span className="text-soft"> {flows(school)}</span>
           </p>
           {school.why && (
             <p className="text-ochre text-sm">
@@ -58,6 +54,13 @@ export function Steps({ schools }: { schools: SchoolChoices[] }) {
       ))}
     </>
   );
+}
+
+/** What flows at most, and when; one figure where peak and RMS are the same. */
+function flows(school: SchoolChoices["school"]): string {
+  const rms = `${fixed(school.rms_a, 0)} A RMS, ${school.rms_when}`;
+  if (school.peak_a === school.rms_a) return rms;
+  return `${fixed(school.peak_a, 0)} A at most, ${school.peak_when}; ${rms}`;
 }
 
 function signed(value: number, decimals: number): string {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { depths, fuseWords } from "./words";
+import { depths, fuseWords, numbered } from "./words";
 
 describe("the tree as a list", () => {
   it("is indented by how many cables come before, whichever way a cable was drawn", () => {
@@ -22,5 +22,17 @@ describe("a fuse in words", () => {
       fuseWords(null, false, 125),
       fuseWords(null, true, null),
     ]).toEqual(["150 A", "125 A advised", "–", "none fits"]);
+  });
+});
+
+describe("the cautions of a schedule", () => {
+  it("are listed once each, in the order of the rows", () => {
+    const rows = [
+      { cautions: ["fuse"] },
+      { cautions: [] },
+      { cautions: ["strap", "fuse"] },
+      { cautions: ["live"] },
+    ];
+    expect(numbered(rows)).toEqual(["fuse", "strap", "live"]);
   });
 });

@@ -26,3 +26,8 @@ export function fuseWords(fitted: number | null, needed: boolean, advised: numbe
   if (!needed) return "–";
   return advised === null ? "none fits" : `${advised} A advised`;
 }
+
+/** The cautions of all rows, each once, in the order in which they come up. */
+export function numbered(rows: readonly { cautions: string[] }[]): string[] {
+  return [...new Set(rows.flatMap((row) => row.cautions))];
+}
