@@ -167,7 +167,7 @@ def _amplifier(state: State, i: int, driven: Driven) -> AmplifierReport:
     whole_v = output_v * driven.in_series
     return AmplifierReport(
         id=amplifier.id,
-        name=amplifier.name,
+        name=state.setup.labels[amplifier.id],
         node=driven.node,
         terminal_v=volts,
         terminal_low_v=low,

@@ -155,6 +155,11 @@ class Setup:
         return self.nodes.index(place if place in self.nodes else FRONT)
 
     @cached_property
+    def labels(self) -> dict[str, str]:
+        """What each amplifier is called, by its id."""
+        return labels(self.job)
+
+    @cached_property
     def posts(self) -> dict[str, str]:
         """By place, the post its positive is: both ends of a strap share one, `front` where it is among them."""
         post = {name: name for name in self.nodes}
@@ -303,13 +308,26 @@ def _check_terminals(job: Job) -> None:
                     raise BadInput(problem.text, f"{kind}.{i}.terminal_max") from None
 
 
+def labels(job: Job) -> dict[str, str]:
+    """What each amplifier is called here, by its id: its name, with the id where the name alone would be mistaken."""
+    names = [amplifier.name for amplifier in job.amplifiers]
+    taken = {cable.name for cable in job.cables} | {node.name for node in job.nodes}
+    return {
+        each.id: f"{each.name} ({each.id})"
+        if names.count(each.name) > 1 or each.name in taken or f"Lead to {each.name}" in taken
+        else each.name
+        for each in job.amplifiers
+    }
+
+
 def _edges(job: Job) -> tuple[Edge, ...]:
+    names = labels(job)
     cables = [
         Edge(cable.name, cable.from_, cable.to, cable, cable.return_ or Return(), f"cables.{i}")
         for i, cable in enumerate(job.cables)
     ]
     leads = [
-        Edge(f"Lead to {a.name}", a.at, f"amp:{a.id}", a.lead, a.lead.return_, f"amplifiers.{i}.lead", a.id)
+        Edge(f"Lead to {names[a.id]}", a.at, f"amp:{a.id}", a.lead, a.lead.return_, f"amplifiers.{i}.lead", a.id)
         for i, a in enumerate(job.amplifiers)
         if a.lead
     ]

@@ -9,9 +9,8 @@ from typing import TYPE_CHECKING
 
 from underhood.bench.input_power import RECTIFIED_MEAN
 from underhood.bench.runs import REFERENCE_V
-from underhood.cable import conductor
+from underhood.cable import conductor, gauge
 from underhood.figure import Figure, Origin, given
-from underhood.job import Wire
 from underhood.report import AmplifierReport
 from underhood.schema import Given
 from underhood.setup import Driven, Edge
@@ -158,7 +157,7 @@ def cable_ohm(state: State, i: int, edge: Edge, symbol: str) -> Figure:
     """A cable's loop: conductor as warm as it is, the way back, joints and fuse."""
     wire, rms = edge.wire, float(state.edge_rms_a[i])
     out, back, back_from = edge.conductor.at(rms), edge.back_ohm(rms), edge.back_from
-    origin, counted, source = _metal(wire)
+    origin, counted, source = gauge.rests_on(wire)
     per_m = Figure(
         "r", "Ohms a metre when warm", out.ohm * wire.runs.value / wire.length_m.value, "Ω/m", origin=origin,
         words=f"{wire.size} {conductor.CONDUCTOR_WORDS[wire.conductor]} at {out.conductor_c:.0f} °C{counted}",
@@ -182,17 +181,6 @@ def cable_ohm(state: State, i: int, edge: Edge, symbol: str) -> Figure:
         sum=" + ".join(["r * L / n", *(each.symbol for each in rest)]),
         inputs=(per_m, typed("L", "Length", wire.length_m, "m"), typed("n", "Runs", wire.runs, ""), *rest),
     )  # fmt: skip
-
-
-def _metal(wire: Wire) -> tuple[Origin, str, str]:
-    """What a wire's ohms a metre rest on: (origin, words, source); measured ones win, then counted strands."""
-    if wire.measured_ohm_per_m:
-        return wire.measured_ohm_per_m.origin, ", by its own measure", ""
-    if wire.strands and wire.strand_mm:
-        words = f", {wire.strands.value:g} strands of {wire.strand_mm.value:g} mm"
-        return wire.strands.origin, words, "IEC 60028"
-    by_geometry = conductor.size(wire.size).awg is not None
-    return "table", "", "ASTM B258 and IEC 60028" if by_geometry else "IEC 60228, class 5"
 
 
 def _volts_at(symbol: str, name: str, value: float) -> Figure:

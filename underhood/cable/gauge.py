@@ -12,6 +12,7 @@ from typing import Annotated
 
 from underhood.cable import ampacity, conductor
 from underhood.errors import BadInput
+from underhood.figure import Origin
 from underhood.job import Conductor, Wire
 from underhood.schema import Number, Part
 
@@ -80,6 +81,17 @@ def conducts(wire: Wire) -> Conducts:
         carries *= min(1.0, math.sqrt(ohm / measured))
         ohm = measured
     return Conducts(area, ohm, carries)
+
+
+def rests_on(wire: Wire) -> tuple[Origin, str, str]:
+    """What a wire's ohms a metre rest on: (origin, words, source)."""
+    if wire.measured_ohm_per_m:
+        return wire.measured_ohm_per_m.origin, ", by its own measure", ""
+    if wire.strands and wire.strand_mm:
+        words = f", {wire.strands.value:g} strands of {wire.strand_mm.value:g} mm"
+        return wire.strands.origin, words, "IEC 60028"
+    by_geometry = conductor.size(wire.size).awg is not None
+    return "table", "", "ASTM B258 and IEC 60028" if by_geometry else "IEC 60228, class 5"
 
 
 def strand_area(strands: float, strand_mm: float) -> float:

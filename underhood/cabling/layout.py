@@ -13,10 +13,12 @@ from typing import Any
 from underhood.cable import conductor
 from underhood.errors import BadInput
 from underhood.job import Job
-from underhood.setup import CHARGER, FRONT
+from underhood.setup import CHARGER, FRONT, labels
 
 ENGINE, BODY, REAR = "engine", "body", "rear"
 PARTS = ("chargers", "banks", "capacitors", "amplifiers")
+LONGEST_M = 60.0
+"""As in the job file."""
 Document = dict[str, Any]
 STRAPPED = {"kind": "chassis", "resistance_ohm": 0}
 """The way back of a charging cable whose straps are cables of their own."""
@@ -68,7 +70,9 @@ def _offers(job: Job) -> Iterator[Offer]:
         yield Offer("rear_battery", "Second battery at the rear", "linked by the main run, fused at both ends")
     for amplifier in job.amplifiers:
         if amplifier.lead is None:
-            yield Offer(f"lead:{amplifier.id}", f"Lead to {amplifier.name}", "from where it is fed to its terminals")
+            yield Offer(
+                f"lead:{amplifier.id}", f"Lead to {labels(job)[amplifier.id]}", "from where it is fed to its terminals"
+            )
     for i, cable in enumerate(job.cables):
         near, _ = _near_and_far(job.document()["cables"], i)
         yield Offer(f"without:{i}", f"Take {cable.name} away", f"what hangs on it moves to {near}")
@@ -162,9 +166,14 @@ def _lead(document: Document, id_: str) -> None:
 
 
 def _without(document: Document, at: str) -> None:
-    """Take a cable out; everything at its far end moves to its near end, and a place that is left bare is forgotten."""
+    """Take a cable out; everything at its far end moves to its near end, and a place that is left bare is forgotten.
+
+    What hung on it reaches as far as before: its own length grows by that of the cable, assumed.
+    """
     near, far = _near_and_far(document["cables"], int(at))
     cable = document["cables"].pop(int(at))
+    if not _is_strap(cable):
+        _lengthen(document, far, cable["length_m"])
     for other in document["cables"]:
         for end in ("from", "to"):
             if other[end] == far:
@@ -176,6 +185,15 @@ def _without(document: Document, at: str) -> None:
             if part["at"] == far:
                 part["at"] = near
     document["nodes"] = [node for node in document["nodes"] if node["name"] != far]
+
+
+def _lengthen(document: Document, place: str, by: float | Document) -> None:
+    """Cables and leads that leave a place, longer by as much."""
+    leaving = [cable for cable in document["cables"] if place in (cable["from"], cable["to"])]
+    leaving += [each["lead"] for each in document["amplifiers"] if each["at"] == place and each.get("lead")]
+    for wire in leaving:
+        metres = [length["value"] if isinstance(length, dict) else length for length in (wire["length_m"], by)]
+        wire["length_m"] = _assumed(min(sum(metres), LONGEST_M))
 
 
 def _near_and_far(cables: list[Document], at: int) -> tuple[str, str]:

@@ -258,10 +258,11 @@ def own_fuses(job: Job) -> list[OwnFuses]:
         share = drawn[engine] / sum(fuses)
         soonest, latest = float(fuse.soonest_opening_s(share)), float(fuse.latest_opening_s(share))
         clipped = any(run.criterion == "clip" for run in driven.amplifier.runs)
+        name, field = made.setup.labels[driven.amplifier.id], f"amplifiers.{driven.index}.fuses_a"
         found.append(
-            OwnFuses(driven.amplifier.name, f"amplifiers.{driven.index}.fuses_a", list(fuses), sum(fuses),
-                     drawn[engine], engine, "clip" if clipped else driven.fitted.basis, share, _finite(soonest),
-                     _finite(latest), fuse.how_long(soonest, latest))
+            OwnFuses(name, field, list(fuses), sum(fuses), drawn[engine], engine,
+                     "clip" if clipped else driven.fitted.basis, share, _finite(soonest), _finite(latest),
+                     fuse.how_long(soonest, latest))
         )  # fmt: skip
     return found
 

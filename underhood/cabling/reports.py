@@ -214,7 +214,7 @@ def terminals(setup: Setup, edge: Edge) -> tuple[sizing.Terminal, ...]:
     for amplifier in setup.job.amplifiers:
         if amplifier.id == edge.lead_of and amplifier.terminal_max:
             inputs = int(amplifier.terminal_inputs.value)
-            found.append(sizing.Terminal(amplifier.terminal_max, inputs, amplifier.name))
+            found.append(sizing.Terminal(amplifier.terminal_max, inputs, setup.labels[amplifier.id]))
     return tuple(found)
 
 
@@ -254,5 +254,5 @@ def place_kind(setup: Setup, place: str) -> Kind:
 def place_words(setup: Setup, place: str) -> str:
     """A place as it is spoken of: an amplifier by its name."""
     if place.startswith("amp:"):
-        return next(a.name for a in setup.job.amplifiers if f"amp:{a.id}" == place)
+        return setup.labels[place.removeprefix("amp:")]
     return {FRONT: "front battery", CHARGER: "charger"}.get(place, place)

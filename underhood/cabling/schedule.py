@@ -18,7 +18,7 @@ from underhood.cabling import reports as cabling
 from underhood.cautions import CAUTIONS, SHOCK_V
 from underhood.forecast import Forecast, forecast
 from underhood.job import Conductor, Job, Return, Wire
-from underhood.report import CableReport
+from underhood.report import AmplifierReport, CableReport
 from underhood.setup import Driven, Edge
 from underhood.shop import Shop
 
@@ -37,6 +37,7 @@ WORDS: dict[Part, str] = {
     "strap": "strap",
     "speaker": "speaker lead, both conductors",
 }
+FUSE_WORDS = {"blade": "Blade fuse", "bolt-in": "Bolt-in fuse", "breaker": "Circuit breaker"}
 TERMINALS = {
     "battery": "ring",
     "charger": "ring",
@@ -149,7 +150,7 @@ def _rows(made: Forecast, shop: Shop) -> Iterator[CutRow]:
     for driven in made.setup.driven:
         if driven.amplifier.speaker_lead is not None:
             report = next(each for each in made.amplifiers if each.id == driven.amplifier.id)
-            yield _speaker(driven, report.output_v, shop, tag("S"))
+            yield _speaker(driven, report, shop, tag("S"))
 
 
 @dataclass(frozen=True)
@@ -250,12 +251,12 @@ def _body_lead(wire: Wire, way: Return) -> Wire:
     )
 
 
-def _speaker(driven: Driven, output_v: float, shop: Shop, tag: str) -> CutRow:
-    amplifier = driven.amplifier
+def _speaker(driven: Driven, report: AmplifierReport, shop: Shop, tag: str) -> CutRow:
+    amplifier, name = driven.amplifier, report.name
     assert amplifier.speaker_lead is not None
     field = f"amplifiers.{driven.index}.speaker_lead"
-    cautions = [CAUTIONS["shock"]] if output_v > SHOCK_V else []
-    return _row(shop, tag, f"Speaker lead of {amplifier.name}", "speaker", field, (amplifier.name, "drivers"),
+    cautions = [CAUTIONS["shock"]] if report.output_v > SHOCK_V else []
+    return _row(shop, tag, f"Speaker lead of {name}", "speaker", field, (name, "drivers"),
                 ("ferrule", "push-on"), amplifier.speaker_lead, pieces=speaker_leads.count_of(driven), conductors=2,
                 cautions=cautions)  # fmt: skip
 
@@ -302,14 +303,14 @@ def _needed(rows: list[CutRow]) -> list[Needed]:
         for each in (row.fuse_start, row.fuse_end):
             if each is not None and each.rating_a is not None:
                 fuses[(each.rating_a, each.kind)] += row.pieces
-                ends[("ring" if each.kind == "bolt-in" else "ferrule", both)] += 2 * row.pieces
+                ends[("ferrule" if each.kind == "blade" else "ring", both)] += 2 * row.pieces
         if row.grommets:
             grommets[both] += row.grommets
-    kinds = Counter(kind for (_, kind), count in fuses.items() for _ in range(count))
+    holders = Counter(kind for (_, kind), count in fuses.items() for _ in range(count) if kind != "breaker")
     return [
         *(Needed(what, size, round(metres, 1), "m") for (what, size), metres in cable.items()),
-        *_counted((f"{kind.capitalize()} fuse", f"{rating:g} A", n) for (rating, kind), n in sorted(fuses.items())),
-        *_counted((f"Holder for a {kind} fuse", "", n) for kind, n in kinds.items()),
+        *_counted((FUSE_WORDS[kind], f"{rating:g} A", n) for (rating, kind), n in sorted(fuses.items())),
+        *_counted((f"Holder for a {kind} fuse", "", n) for kind, n in holders.items()),
         *_counted((f"{what.capitalize()} terminal", f"for {size}", n) for (what, size), n in sorted(ends.items())),
         *_counted(("Grommet", f"for {size}", n) for size, n in grommets.items()),
     ]

@@ -91,7 +91,7 @@ def _lead(made: Forecast, place: int, driven: Driven, stock: Stock) -> SpeakerLe
     ]  # fmt: skip
     now = seen.choice(wire, math.nan) if driven.amplifier.speaker_lead else None
     return SpeakerLead(
-        amplifier=driven.amplifier.name,
+        amplifier=report.name,
         field=f"amplifiers.{driven.index}.speaker_lead",
         count=count_of(driven),
         length_m=wire.length_m.value,

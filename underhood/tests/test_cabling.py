@@ -109,6 +109,29 @@ class TheTree(unittest.TestCase):
                 self.assertAlmostEqual(back.amplifiers[0].terminal_v, before.amplifiers[0].terminal_v, places=6)
                 self.assertNotAlmostEqual(forecast(there).front_v, before.front_v, places=4)
 
+    def test_a_lead_whose_run_is_taken_away_reaches_as_far_as_before(self):
+        """0.6 m of lead behind 5.5 m of run: 6.1 m from the front, assumed until somebody measures."""
+        job = Job.model_validate(document())
+        alone = layout.change(job, "without:0")
+        length = alone.amplifiers[0].lead.length_m
+        self.assertEqual((alone.amplifiers[0].at, length.origin), ("front", "assumed"))
+        self.assertAlmostEqual(length.value, 6.1)
+        again = layout.change(alone, "main_run")
+        self.assertEqual((again.cables[0].name, again.amplifiers[0].at), ("Main run", "rear"))
+        self.assertAlmostEqual(again.cables[0].length_m.value, 6.1)
+
+    def test_two_amplifiers_of_one_name_keep_their_leads_and_flags_apart(self):
+        raw = document()
+        raw["amplifiers"].append({**raw["amplifiers"][0], "id": "a2"})
+        raw["amplifiers"][1]["lead"] = {"size": "16 AWG", "length_m": 3}
+        made = forecast(Job.model_validate(raw))
+        names = [cable.name for cable in made.cables]
+        self.assertEqual(names, ["Main run", "Lead to Marram 1200 mono (a1)", "Lead to Marram 1200 mono (a2)"])
+        self.assertEqual(
+            [report.name for report in made.amplifiers], ["Marram 1200 mono (a1)", "Marram 1200 mono (a2)"]
+        )
+        self.assertEqual({flag.field for flag in made.flags if flag.code == "overheats"}, {"amplifiers.1.lead.size"})
+
     def test_a_change_that_is_not_offered_is_refused_with_those_that_are(self):
         with self.assertRaisesRegex(BadInput, "possible are body_strap, charging"):
             layout.change(Job.model_validate(document()), "second_engine")

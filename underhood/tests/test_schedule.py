@@ -118,6 +118,12 @@ class CutList(unittest.TestCase):
         self.assertEqual(counted["terminal"], ends + 2 * fuses)
         self.assertEqual(counted["Grommet"], sum(row.grommets for row in found.rows))
 
+    def test_a_breaker_needs_no_holder(self):
+        job = changed(Job.model_validate(document()), cables__0__fuse_kind="breaker")
+        needed = [each.what for each in schedule(job).needed]
+        self.assertIn("Circuit breaker", needed)
+        self.assertNotIn("Holder for a breaker fuse", needed)
+
     def test_what_an_apprentice_must_not_guess_is_left_open_until_it_is_decided(self):
         job = Job.model_validate(document())
         told = " ".join(schedule(job).open)

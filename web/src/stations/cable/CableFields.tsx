@@ -23,6 +23,18 @@ const RETURNS = [
   ["none", "none: it is a strap"],
 ] as const;
 
+const FUSES = [
+  ["", "usual for its rating"],
+  ["blade", "blade"],
+  ["bolt-in", "bolt-in"],
+  ["breaker", "circuit breaker"],
+] as const;
+const TERMINALS = [
+  ["", "unknown"],
+  ["clamp", "bare wire or ferrules"],
+  ["stud", "rings on a stud"],
+] as const;
+
 /** What is given of one cable, what is fitted along it, and what was measured on it. */
 export function CableFields({ cable }: { cable: CableReport }) {
   const at = cable.field;
@@ -50,6 +62,7 @@ export function CableFields({ cable }: { cable: CableReport }) {
           <QuantityField path={`${at}.bundled`} label="Run together with" unit="×" />
           <QuantityField path={`${at}.grommets`} label="Panels it passes" unit="×" empty="usual" />
         </details>
+        <TerminalFields cable={cable} />
         <GaugeTest key={`${at} gauge`} cable={cable} />
       </Group>
       <CautionList cautions={cable.cautions} />
@@ -106,12 +119,58 @@ function BackLength({ at }: { at: string }) {
   );
 }
 
+/** What the cable goes into: an amplifier's terminals, or the blocks at its ends. */
+function TerminalFields({ cable }: { cable: CableReport }) {
+  const { setup, change } = useWork();
+  const amplifier = cable.field.replace(/\.lead$/, "");
+  const blocks = (setup.nodes ?? []).flatMap((node, i) =>
+    node.kind === "distribution" && [cable.start, cable.end].includes(node.name) ? [{ node, i }] : [],
+  );
+  if (cable.role !== "lead" && blocks.length === 0) return null;
+  return (
+    <details>
+      <summary className="text-soft min-h-11 cursor-pointer py-2 text-sm">Terminals</summary>
+      {cable.role === "lead" && (
+        <>
+          <TextField
+            path={`${amplifier}.terminal_max`}
+            label="Amplifier takes"
+            hint="its thickest cable; empty: unknown"
+          />
+          <QuantityField path={`${amplifier}.terminal_inputs`} label="Inputs" unit="×" />
+          <SelectField
+            path={`${amplifier}.terminal_kind`}
+            label="It takes"
+            options={TERMINALS}
+            onPick={(kind) => change(`${amplifier}.terminal_kind`, kind === "" ? null : kind)}
+          />
+        </>
+      )}
+      {blocks.map(({ node, i }) => (
+        <TextField
+          key={node.name}
+          path={`nodes.${i}.terminal_max`}
+          label={node.name}
+          hint="its thickest cable; empty: unknown"
+        />
+      ))}
+    </details>
+  );
+}
+
 function FuseFields({ cable }: { cable: CableReport }) {
+  const { change } = useWork();
   const at = cable.field;
   return (
     <>
       <QuantityField path={`${at}.fuse_from_a`} label="Fuse at its start" unit="A" empty="none" />
       <QuantityField path={`${at}.fuse_to_a`} label="Fuse at its end" unit="A" empty="none" />
+      <SelectField
+        path={`${at}.fuse_kind`}
+        label="Kind of fuse"
+        options={FUSES}
+        onPick={(kind) => change(`${at}.fuse_kind`, kind === "" ? null : kind)}
+      />
       <QuantityField
         path={`${at}.fuse_distance_mm`}
         label="Fuse from the battery"
