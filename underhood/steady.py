@@ -131,7 +131,7 @@ class State:
     def _clamp(self, per_level: Floats, mean: float) -> float:
         basis, envelope = self.setup.job.basis, self.setup.envelope
         levels, _ = envelope.histogram  # rising, as the commanded volts are
-        if len(levels) == 1:
+        if len(levels) == 1 or len(per_level) == 1:  # a steady tone, or silence where not even that is held
             shown = mean
         else:
             course = np.interp(envelope.level, levels, per_level)

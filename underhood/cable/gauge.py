@@ -68,10 +68,13 @@ class GaugeCheck:
 
 
 def conducts(wire: Wire) -> Conducts:
-    """One run of a wire. Measured ohms win; they take from the ampacity too, as equal heat is made by less current."""
+    """One run of a wire. Measured ohms win; they take from the ampacity too, as equal heat is made by less current.
+
+    Raises BadInput for a size, or a cross-section counted, outside the ampacity table.
+    """
     label_ohm = conductor.ohm_per_m_20c(wire.size, wire.conductor)
     if wire.strands and wire.strand_mm:
-        area = strand_area(wire.strands.value, wire.strand_mm.value)
+        area = counted_area(wire.strands.value, wire.strand_mm.value)
         ohm = conductor.ohm_per_m_of(area, wire.conductor)
     else:
         area, ohm = conductor.size(wire.size).area_mm2, label_ohm
@@ -94,18 +97,20 @@ def rests_on(wire: Wire) -> tuple[Origin, str, str]:
     return "table", "", "ASTM B258 and IEC 60028" if by_geometry else "IEC 60228, class 5"
 
 
-def strand_area(strands: float, strand_mm: float) -> float:
-    """Metal in a cross-section, mm²: so many round strands of a diameter."""
-    return strands * math.pi / 4 * strand_mm**2
+def counted_area(strands: float, strand_mm: float) -> float:
+    """Metal in a cross-section, mm²: so many round strands of a diameter. Raises BadInput outside the table's reach."""
+    area = strands * math.pi / 4 * strand_mm**2
+    least, most = ampacity.LEAST_MM2, ampacity.MOST_MM2
+    if not least <= area <= most:
+        told = f"{strands:g} strands of {strand_mm:g} mm are {area:.3g} mm² of metal"
+        raise BadInput(f"{told}; give a cable of {least:g} to {most:g} mm²", "strand_mm")
+    return area
 
 
 def by_strands(label: str, metal: Conductor, counted: StrandCount) -> GaugeCheck:
     """The label against counted strands. Raises BadInput for a cross-section outside the ampacity table's reach."""
-    area = strand_area(counted.strands, counted.strand_mm)
+    area = counted_area(counted.strands, counted.strand_mm)
     told = f"{counted.strands:g} strands of {counted.strand_mm:g} mm are {area:.3g} mm² of metal"
-    if not ampacity.LEAST_MM2 <= area <= ampacity.MOST_MM2:
-        least, most = ampacity.LEAST_MM2, ampacity.MOST_MM2
-        raise BadInput(f"{told}; give a cable of {least:g} to {most:g} mm²", "strand_mm")
     return _check(label, metal, conductor.ohm_per_m_of(area, metal), told)
 
 
