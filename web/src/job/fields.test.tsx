@@ -1,0 +1,151 @@
+// @vitest-environment jsdom
+import { cleanup, screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, describe, expect, it } from "vitest";
+
+import { Problem } from "../api/client";
+import { getAt } from "../api/quantity";
+import { openJob } from "../test/work";
+import { CheckField } from "./CheckField";
+import { QuantityField } from "./QuantityField";
+import { SelectField } from "./SelectField";
+import { TextField } from "./TextField";
+
+afterEach(cleanup);
+
+const JOB = {
+  cables: [
+    {
+      size: "4 AWG",
+      length_m: { value: 5.5, origin: "assumed" },
+      joints_ohm: { value: 0.0004, origin: "measured" },
+      fuse_from_a: 100,
+      engine_space: false,
+    },
+  ],
+};
+const box = (name: string) => screen.getByRole("textbox", { name });
+
+async function type(name: string, text: string) {
+  await userEvent.clear(box(name));
+  if (text) await userEvent.type(box(name), text);
+}
+
+describe("a number of the job", () => {
+  it("is no longer an assumption once somebody enters it, and understands a decimal comma", async () => {
+    const { setup } = openJob(JOB, <QuantityField path="cables.0.length_m" label="Length" unit="m" />);
+    expect(screen.getByRole("button", { name: "Length: assumed" })).toBeTruthy();
+    await type("Length", "6,25");
+    expect(getAt(setup(), "cables.0.length_m")).toBe(6.25);
+    expect(screen.getByRole("button", { name: "Length: typed" })).toBeTruthy();
+  });
+
+  it("stays measured when a reading is corrected, and is shown in thousandths where that reads better", async () => {
+    const { setup } = openJob(
+      JOB,
+      <QuantityField path="cables.0.joints_ohm" label="Joints" unit="mΩ" per={1000} />,
+    );
+    expect(box("Joints")).toHaveProperty("value", "0.4");
+    await type("Joints", "0.8");
+    expect(getAt(setup(), "cables.0.joints_ohm")).toEqual({ value: 0.0008, origin: "measured" });
+  });
+
+  it("says what is no number and leaves the job as it was", async () => {
+    const { setup, changes } = openJob(
+      JOB,
+      <QuantityField path="cables.0.fuse_from_a" label="Fuse" unit="A" />,
+    );
+    await userEvent.type(box("Fuse"), "x");
+    expect(screen.getByRole("alert").textContent).toContain("“100x” is not a number.");
+    expect(box("Fuse").getAttribute("aria-invalid")).toBe("true");
+    expect([getAt(setup(), "cables.0.fuse_from_a"), changes]).toEqual([100, []]);
+  });
+
+  it("may be empty only where that means something", async () => {
+    const { setup } = openJob(
+      JOB,
+      <>
+        <QuantityField path="cables.0.fuse_from_a" label="Fuse" empty="none" />
+        <QuantityField path="cables.0.length_m" label="Length" />
+      </>,
+    );
+    await type("Fuse", "");
+    await type("Length", "");
+    expect(getAt(setup(), "cables.0.fuse_from_a")).toBeNull();
+    expect(getAt(setup(), "cables.0.length_m")).toEqual({ value: 5.5, origin: "assumed" });
+    expect(box("Fuse").getAttribute("placeholder")).toBe("none");
+  });
+
+  it("shows what the server refused at the field that it is about, and nowhere else", () => {
+    const problem = new Problem(
+      422,
+      "200 is not allowed; give a number from 0.05 to 60 m",
+      "cables.0.length_m",
+      null,
+    );
+    openJob(
+      JOB,
+      <>
+        <QuantityField path="cables.0.length_m" label="Length" />
+        <QuantityField path="cables.0.fuse_from_a" label="Fuse" />
+      </>,
+      { problem },
+    );
+    expect(screen.getAllByRole("alert").map((each) => each.textContent)).toEqual([`◆ ${problem.message}`]);
+    expect(box("Length").getAttribute("aria-invalid")).toBe("true");
+    expect(box("Fuse").getAttribute("aria-invalid")).toBe("false");
+  });
+});
+
+describe("a word of the job", () => {
+  it("is taken over as it is typed, and refused in place of its hint", async () => {
+    const { setup } = openJob(JOB, <TextField path="cables.0.size" label="Size" hint="such as 4 AWG" />);
+    expect(screen.getByText("such as 4 AWG")).toBeTruthy();
+    await type("Size", "1/0");
+    expect(getAt(setup(), "cables.0.size")).toBe("1/0");
+    cleanup();
+    const problem = new Problem(422, "'O' is not a conductor size", "cables.0.size", null);
+    openJob(JOB, <TextField path="cables.0.size" label="Size" hint="such as 4 AWG" />, { problem });
+    expect(screen.getByText("'O' is not a conductor size")).toBeTruthy();
+  });
+});
+
+const WAYS = [
+  ["chassis", "through the body"],
+  ["cable", "a cable of its own"],
+] as const;
+
+describe("a choice of the job", () => {
+  it("shows what holds where the file says nothing, and may set more than itself", async () => {
+    const { changes } = openJob(
+      JOB,
+      <SelectField path="cables.0.return.kind" label="Way back" options={WAYS} fallback="cable" />,
+    );
+    expect(screen.getByRole("combobox", { name: "Way back" })).toHaveProperty("value", "cable");
+    await userEvent.selectOptions(screen.getByRole("combobox"), "chassis");
+    expect(changes).toEqual([["cables.0.return.kind", "chassis"]]);
+    cleanup();
+    const picked: string[] = [];
+    openJob(
+      JOB,
+      <SelectField
+        path="cables.0.return.kind"
+        label="Way back"
+        options={WAYS}
+        onPick={(way) => picked.push(way)}
+      />,
+    );
+    await userEvent.selectOptions(screen.getByRole("combobox"), "cable");
+    expect(picked).toEqual(["cable"]);
+  });
+});
+
+describe("a yes or no of the job", () => {
+  it("is ticked and unticked", async () => {
+    const { setup } = openJob(JOB, <CheckField path="cables.0.engine_space" label="In the engine's space" />);
+    await userEvent.click(screen.getByRole("checkbox"));
+    expect(getAt(setup(), "cables.0.engine_space")).toBe(true);
+    await userEvent.click(screen.getByRole("checkbox"));
+    expect(getAt(setup(), "cables.0.engine_space")).toBe(false);
+  });
+});

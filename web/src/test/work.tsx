@@ -1,0 +1,46 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render } from "@testing-library/react";
+import { useState, type ReactNode } from "react";
+import { MemoryRouter } from "react-router";
+
+import type { Forecast, Job, Problem } from "../api/client";
+import { setAt } from "../api/quantity";
+import { WorkContext } from "../job/WorkContext";
+
+interface Options {
+  forecast?: Partial<Forecast>;
+  problem?: Problem;
+  client?: QueryClient;
+}
+
+/** Shows something inside an open job; `setup()` is the job as it then stands, `changes` what was changed, in order. */
+export function openJob(setup: object, children: ReactNode, { forecast, problem, client }: Options = {}) {
+  let now = setup as Job;
+  const changes: [string, unknown][] = [];
+  function Work() {
+    const [held, hold] = useState(now);
+    const change = (path: string, value: unknown) => {
+      now = setAt(now, path, value);
+      changes.push([path, value]);
+      hold(now);
+    };
+    const open = {
+      setup: held,
+      forecast: (forecast ?? null) as Forecast | null,
+      fresh: false,
+      problem: problem ?? null,
+      change,
+    };
+    return <WorkContext value={open}>{children}</WorkContext>;
+  }
+  render(
+    <QueryClientProvider
+      client={client ?? new QueryClient({ defaultOptions: { queries: { retry: false } } })}
+    >
+      <MemoryRouter>
+        <Work />
+      </MemoryRouter>
+    </QueryClientProvider>,
+  );
+  return { setup: () => now, changes };
+}
