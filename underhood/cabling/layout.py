@@ -102,11 +102,10 @@ def _engine_strap(document: Document, _: str) -> None:
     _declare(document, ENGINE, "body")
     straps = [cable for cable in document["cables"] if _is_strap(cable)]
     onward = BODY if any({FRONT, BODY} == {each["from"], each["to"]} for each in straps) else FRONT
-    for at, cable in enumerate(document["cables"]):
-        if cable["from"] == CHARGER:
-            cable["to"], cable["return"] = ENGINE, dict(STRAPPED)
-            document["cables"].insert(at + 1, _strap("Engine strap", ENGINE, onward))
-            return
+    charging = next(cable for cable in document["cables"] if CHARGER in (cable["from"], cable["to"]))
+    charging["to" if charging["from"] == CHARGER else "from"] = ENGINE
+    charging["return"] = dict(STRAPPED)
+    document["cables"].append(_strap("Engine strap", ENGINE, onward))
 
 
 def _body_strap(document: Document, _: str) -> None:
@@ -191,7 +190,8 @@ def _lengthen(document: Document, place: str, by: float | Document) -> None:
     """Cables and leads that leave a place, longer by as much."""
     leaving = [cable for cable in document["cables"] if place in (cable["from"], cable["to"])]
     leaving += [each["lead"] for each in document["amplifiers"] if each["at"] == place and each.get("lead")]
-    for wire in leaving:
+    backs = [wire["return"] for wire in leaving if wire.get("return") and wire["return"].get("length_m")]
+    for wire in (*leaving, *backs):
         metres = [length["value"] if isinstance(length, dict) else length for length in (wire["length_m"], by)]
         wire["length_m"] = _assumed(min(sum(metres), LONGEST_M))
 

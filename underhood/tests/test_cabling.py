@@ -111,14 +111,23 @@ class TheTree(unittest.TestCase):
 
     def test_a_lead_whose_run_is_taken_away_reaches_as_far_as_before(self):
         """0.6 m of lead behind 5.5 m of run: 6.1 m from the front, assumed until somebody measures."""
-        job = Job.model_validate(document())
+        own = {"kind": "cable", "size": "4 AWG", "length_m": 0.5}
+        job = changed(Job.model_validate(document()), amplifiers__0__lead__return=own)
         alone = layout.change(job, "without:0")
         length = alone.amplifiers[0].lead.length_m
+        self.assertAlmostEqual(alone.amplifiers[0].lead.return_.length_m.value, 6.0)
         self.assertEqual((alone.amplifiers[0].at, length.origin), ("front", "assumed"))
         self.assertAlmostEqual(length.value, 6.1)
         again = layout.change(alone, "main_run")
         self.assertEqual((again.cables[0].name, again.amplifiers[0].at), ("Main run", "rear"))
         self.assertAlmostEqual(again.cables[0].length_m.value, 6.1)
+
+    def test_an_engine_strap_is_put_in_whichever_way_the_charging_cable_was_drawn(self):
+        drawn = layout.change(Job.model_validate({**document(), "basis": {"engine": "cruise"}}), "charging")
+        turned = changed(drawn, **{"cables__0__from": "front", "cables__0__to": "charger"})
+        one, other = (forecast(layout.change(each, "engine_strap")) for each in (drawn, turned))
+        self.assertAlmostEqual(one.front_v, other.front_v, places=9)
+        self.assertEqual([cable.role for cable in other.cables][:2], ["charging", "strap"])
 
     def test_two_amplifiers_of_one_name_keep_their_leads_and_flags_apart(self):
         raw = document()

@@ -99,7 +99,7 @@ function WayBack({ cable }: { cable: CableReport }) {
           <BackLength at={at} />
         </>
       )}
-      {way && kind !== "none" && (
+      {(way || cable.role !== "lead") && kind !== "none" && (
         <QuantityField
           path={`${at}.resistance_ohm`}
           label="Way back, ohms"
