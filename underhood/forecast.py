@@ -6,7 +6,7 @@ fuses are held against the current that flows; flags say what is wrong; figures 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -14,7 +14,7 @@ from underhood import flags, sums
 from underhood.bench.runs import decibels
 from underhood.cabling import reports as cabling
 from underhood.flag import Flag
-from underhood.job import Engine, Job
+from underhood.job import Engine, Job, Programme
 from underhood.report import (
     AmplifierReport,
     Balance,
@@ -49,6 +49,13 @@ class Forecast:
         if engine not in self._solved:
             self._solved[engine] = solve(self.setup, engine)
         return self._solved[engine]
+
+    def playing(self, programme: Programme) -> Forecast:
+        """The forecast of the same setup with another programme; what does not depend on it is not worked out again."""
+        if programme == self.job.basis.programme:
+            return self
+        basis = self.job.basis.model_copy(update={"programme": programme})
+        return Forecast(replace(self.setup, job=self.job.model_copy(update={"basis": basis})))
 
     @property
     def state(self) -> State | None:

@@ -77,7 +77,7 @@ class SupplyReport:
 def report(job: Job) -> SupplyReport:
     """Reserves, classes side by side, and what gives first."""
     made = forecast(job)
-    return SupplyReport(reserves(made), classes(made), gives_first(job))
+    return SupplyReport(reserves(made), classes(made), gives_first(made))
 
 
 def reserves(made: Forecast) -> list[Reserve]:
@@ -134,17 +134,20 @@ def _beside(driven: Driven, element: AmplifierElement, volts: float) -> ClassBes
                        in_w - here.out_w)  # fmt: skip
 
 
-def gives_first(job: Job) -> list[Gives]:
+def music_of(job: Job) -> Programme:
+    """What stands for music: the programme that is chosen, or bass-heavy music where a tone or bursts are [P]."""
+    return job.basis.programme if job.basis.programme not in ("tone", "burst") else "bass_heavy"
+
+
+def gives_first(made: Forecast) -> list[Gives]:
     """Ranked sentences over engine states, with a full tone and with the music that is chosen."""
-    music: Programme = job.basis.programme if job.basis.programme not in ("tone", "burst") else "bass_heavy"
+    tone, music = made.playing("tone"), made.playing(music_of(made.job))
     found: list[Gives] = []
     engines: tuple[Engine, ...] = ("idle", "cruise", "off")
-    for programme in ("tone", music):
-        made = forecast(job.model_copy(update={"basis": job.basis.model_copy(update={"programme": programme})}))
+    for each in (tone, music):
         for engine in engines:
-            found += _in_state(made, engine, PROGRAMME_WORDS[programme])
-        if programme == music:
-            found += _runs(made)
+            found += _in_state(each, engine, PROGRAMME_WORDS[each.job.basis.programme])
+    found += _runs(music)
     order = {"act": 0, "caution": 1, "note": 2}
     return sorted(found, key=lambda each: (order[each.severity], -each.weight))
 

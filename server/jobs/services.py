@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import transaction
+from django.shortcuts import get_object_or_404
 
 from server.accounts.models import User, Workshop
 from server.config.problems import Conflict
@@ -41,7 +42,7 @@ def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | 
 def save_job(job_id: int, workshop: Workshop, version: int, setup: Setup, user: User | None) -> Job:
     """Save a setup over the version it was changed from. Raises Conflict when another save came first."""
     forecast(setup).numbers()  # what cannot be forecast in every engine state is not saved
-    job = Job.objects.select_for_update().get(pk=job_id, workshop=workshop)
+    job = get_object_or_404(Job.objects.select_for_update(), pk=job_id, workshop=workshop)
     if job.version != version:
         raise Conflict(job.version)
     document = setup.document()

@@ -19,10 +19,7 @@ from underhood.forecast import Forecast, forecast
 from underhood.job import Engine, Job, Programme
 from underhood.schema import Given
 from underhood.shop import Shop
-from underhood.supply_report import PROGRAMME_WORDS
-
-MUSIC: Programme = "bass_heavy"
-"""What stands for music where the job plays a tone or bursts [P]."""
+from underhood.supply_report import PROGRAMME_WORDS, music_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,8 +158,8 @@ def choices(job: Job, index: int, shop: Shop | None = None) -> CableChoices:
 
 def both_schools(job: Job) -> list[Forecast]:
     """The job with a full tone, and with its music: what plays now where it is music."""
-    music = job.basis.programme if job.basis.programme not in ("tone", "burst") else MUSIC
-    return [_playing(job, "tone"), _playing(job, music)]
+    made = forecast(job)
+    return [made.playing("tone"), made.playing(music_of(job))]
 
 
 def _playing(job: Job, programme: Programme, **basis: Any) -> Forecast:

@@ -15,6 +15,10 @@ def job(**changes) -> Job:
     return Job.model_validate({**copy.deepcopy(document()), **changes})
 
 
+def gives(job):
+    return supply_report.gives_first(forecast(job))
+
+
 class Reserves(unittest.TestCase):
     def test_a_reserve_is_what_the_charger_gives_less_what_the_car_takes(self):
         """62 A at idle, nine tenths of it hot: 55.8 A, less 14 A for the car, is 41.8 A."""
@@ -41,7 +45,7 @@ class Reserves(unittest.TestCase):
         unknown = [{"name": "Converter", "kind": "dc_dc", "at": "front", "limit_a": None}]
         rows = supply_report.reserves(forecast(job(chargers=unknown)))
         self.assertEqual({row.reserve_a for row in rows}, {None})
-        told = supply_report.gives_first(job(chargers=unknown))
+        told = gives(job(chargers=unknown))
         self.assertIn("limit is unknown", " ".join(each.text for each in told))
 
 
@@ -72,7 +76,7 @@ class Classes(unittest.TestCase):
 class GivesFirst(unittest.TestCase):
     def test_a_shortage_is_said_with_how_long_the_battery_covers_it(self):
         heavy = {"loads": [{"name": "Everything", "idle_a": 50, "cruise_a": 50}]}
-        told = supply_report.gives_first(job(vehicle=heavy))
+        told = gives(job(vehicle=heavy))
         first = next(each for each in told if "short by" in each.text)
         self.assertRegex(
             first.text, r"At idle the Alternator is short by \d+ A with a full tone; the battery covers it"
@@ -85,17 +89,17 @@ class GivesFirst(unittest.TestCase):
     def test_the_most_serious_comes_first_and_a_sound_car_has_nothing_to_say(self):
         weak = job(cables=[{**document()["cables"][0], "size": "10 AWG", "length_m": 12}])
         order = ["act", "caution", "note"]
-        told = [order.index(each.severity) for each in supply_report.gives_first(weak)]
+        told = [order.index(each.severity) for each in gives(weak)]
         self.assertEqual(told, sorted(told))
         self.assertGreater(len(told), 0)
         strong = job(banks=[{**document()["banks"][0], "resistance_ohm": 0.001, "ocv_v": 13.3}],
                      chargers=[{"name": "Alternator", "at": "front", "rated_a": 300, "idle_a": 200}],
                      cables=[{**document()["cables"][0], "size": "4/0 AWG", "runs": 2}])  # fmt: skip
-        self.assertEqual([each.text for each in supply_report.gives_first(strong)], [])
+        self.assertEqual([each.text for each in gives(strong)], [])
 
     def test_a_supply_that_does_not_hold_is_said_in_words(self):
         hopeless = job(cables=[{**document()["cables"][0], "size": "18 AWG", "length_m": 20}])
-        self.assertIn("does not hold a full tone at all", " ".join(e.text for e in supply_report.gives_first(hopeless)))
+        self.assertIn("does not hold a full tone at all", " ".join(e.text for e in gives(hopeless)))
 
 
 class Vehicles(unittest.TestCase):
