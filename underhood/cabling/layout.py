@@ -54,7 +54,8 @@ def _offers(job: Job) -> Iterator[Offer]:
     straps = [cable for cable in job.cables if cable.return_ and cable.return_.kind == "none"]
     if job.chargers and CHARGER not in places:
         yield Offer("charging", "Charging cable", "from the charger to the battery, as a cable of its own")
-    if CHARGER in places and not any(ENGINE in (strap.from_, strap.to) for strap in straps):
+    turned = any(charger.kind == "alternator" for charger in job.chargers)
+    if turned and CHARGER in places and not any(ENGINE in (strap.from_, strap.to) for strap in straps):
         yield Offer("engine_strap", "Engine strap", "from the engine, which is the charger's negative, to the body")
     if job.amplifiers and not any({FRONT, BODY} == {strap.from_, strap.to} for strap in straps):
         yield Offer(

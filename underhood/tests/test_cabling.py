@@ -122,6 +122,12 @@ class TheTree(unittest.TestCase):
         self.assertEqual((again.cables[0].name, again.amplifiers[0].at), ("Main run", "rear"))
         self.assertAlmostEqual(again.cables[0].length_m.value, 6.1)
 
+    def test_only_what_an_engine_turns_has_an_engine_strap(self):
+        job = layout.change(Job.model_validate(document()), "charging")
+        self.assertIn("engine_strap", [offer.key for offer in layout.offers(job)])
+        electric = changed(job, chargers=[{"name": "Converter", "kind": "dc_dc", "at": "charger", "limit_a": 100}])
+        self.assertNotIn("engine_strap", [offer.key for offer in layout.offers(electric)])
+
     def test_an_engine_strap_is_put_in_whichever_way_the_charging_cable_was_drawn(self):
         drawn = layout.change(Job.model_validate({**document(), "basis": {"engine": "cruise"}}), "charging")
         turned = changed(drawn, **{"cables__0__from": "front", "cables__0__to": "charger"})

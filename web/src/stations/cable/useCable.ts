@@ -1,4 +1,5 @@
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
 
 import { api, data, type Job } from "../../api/client";
 import { identity } from "../../api/identity";
@@ -63,9 +64,19 @@ export function useLayout() {
     staleTime: Infinity,
     gcTime: KEPT_MS,
   });
+  const latest = useRef(setup);
+  useEffect(() => {
+    latest.current = setup;
+  });
   const make = useMutation({
-    mutationFn: async (key: string) =>
-      data(await api.POST("/api/cable-layout/change", { body: { setup, key } })) as Job,
+    mutationFn: async (key: string) => {
+      // Made of the setup as it is when the answer comes: what was typed meanwhile is kept.
+      for (;;) {
+        const of = latest.current;
+        const job = data(await api.POST("/api/cable-layout/change", { body: { setup: of, key } })) as Job;
+        if (latest.current === of) return job;
+      }
+    },
     onSuccess: (job) => change("", job),
   });
   return { offers: offers.data ?? [], make };
