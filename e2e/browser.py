@@ -3,11 +3,24 @@
 from __future__ import annotations
 
 import os
+import re
+import time
+from threading import get_ident
 from urllib.parse import urlparse
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.signals import request_finished, request_started
 from django.test import override_settings
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, Request, ViewportSize, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    Page,
+    Playwright,
+    Request,
+    ViewportSize,
+    expect,
+    sync_playwright,
+)
 
 from server.demo.services import load_demo
 
@@ -17,6 +30,27 @@ FLAGS = [
     "--disable-component-update", "--disable-sync", "--disable-quic",
 ]  # fmt: skip
 VIEWPORT = ViewportSize(width=1280, height=800)
+
+
+class Traffic:
+    """What the live server is still answering: a test that ends must not take the tables from under it."""
+
+    def __init__(self) -> None:
+        self.answering: set[int] = set()  # threads, each of which answers one request at a time
+        request_started.connect(self._start)
+        request_finished.connect(self._finish)
+
+    def _start(self, **_: object) -> None:
+        self.answering.add(get_ident())
+
+    def _finish(self, **_: object) -> None:
+        self.answering.discard(get_ident())
+
+    def drained(self, within_s: float = 10) -> bool:
+        until = time.monotonic() + within_s
+        while self.answering and time.monotonic() < until:
+            time.sleep(0.02)
+        return not self.answering
 
 
 @override_settings(DEMO=True)
@@ -47,6 +81,7 @@ class BrowserTest(StaticLiveServerTestCase):
         self.context = self.browser.new_context(viewport=VIEWPORT)
         self.page = self.context.new_page()
         self.page.set_default_timeout(15_000)
+        self.traffic = Traffic()
         self.foreign: list[str] = []
         self.complaints: list[str] = []
         self.page.on("request", self._note)
@@ -60,6 +95,13 @@ class BrowserTest(StaticLiveServerTestCase):
 
     def tearDown(self) -> None:
         self.context.close()
+        self.assertTrue(self.traffic.drained(), "the server is still answering ten seconds after the page was closed")
+
+    def saved(self, version: int | None = None) -> None:
+        """Waits until the open job is stored, as its heading says."""
+        revision = r"\d+" if version is None else str(version)
+        status = self.page.get_by_role("status").filter(has_text="revision")
+        expect(status).to_have_text(re.compile(rf"^revision {revision} · saved$"))
 
     def enter(self) -> Page:
         """The demo workshop, by its one click."""

@@ -184,7 +184,7 @@ class Cable(BrowserTest):
         page.get_by_role("tab", name="Path and sizes").click()
         self.choose("Main run")
         page.get_by_label("Length", exact=True).fill("10")
-        page.wait_for_timeout(900)
+        self.saved()
         stored = Job.objects.get(title__startswith="Book-delivery").setup["cables"]
         run = next(cable for cable in stored if cable["name"] == "Main run")
         self.assertAlmostEqual(run["length_m"], 3.048, places=6)

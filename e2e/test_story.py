@@ -48,9 +48,6 @@ class Story(BrowserTest):
     def station(self, name: str) -> None:
         self.page.get_by_role("navigation", name="Stations").get_by_role("link", name=name).click()
 
-    def saved(self, version: int) -> None:
-        expect(self.page.get_by_role("status").filter(has_text="revision")).to_have_text(f"revision {version} · saved")
-
     def test_from_a_bench_sheet_to_watts_amps_volts_and_a_cable(self) -> None:
         page = self.enter()
         page.get_by_role("link", name="Bench").click()
