@@ -3,9 +3,8 @@
 import json
 from dataclasses import asdict
 
-from server.accounts.services import create_workshop
 from server.jobs.models import Job, Revision
-from server.tests.base import PASSWORD, WorkshopTest
+from server.tests.base import WorkshopTest
 from underhood.forecast import forecast
 from underhood.job import Job as Setup
 from underhood.tests.examples import document
@@ -49,13 +48,6 @@ class Saving(WorkshopTest):
                 self.assertEqual(answer.status_code, 422)
                 self.assertTrue(answer.json()["field"].endswith(field), answer.json())
         self.assertEqual(Revision.objects.count(), 1)
-
-    def test_another_workshops_job_is_not_there(self):
-        job = self.new_job()
-        self.client.force_login(create_workshop("Other", "tom", PASSWORD))
-        self.assertEqual(self.client.get(f"/api/jobs/{job['id']}").status_code, 404)
-        self.assertEqual(self.save(job, title="Mine now").status_code, 404)
-        self.assertEqual(self.send("delete", f"/jobs/{job['id']}").status_code, 404)
 
     def test_the_list_takes_as_many_queries_for_many_as_for_one(self):
         for count in (1, 4):
