@@ -11,8 +11,7 @@ from server.tests.base import WorkshopTest
 from underhood.cabling import plan
 from underhood.forecast import forecast
 from underhood.job import Job
-from underhood.tests.examples import document
-from underhood.tests.test_cabling import van
+from underhood.tests.examples import document, van
 
 
 class Cables(WorkshopTest):

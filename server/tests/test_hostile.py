@@ -94,12 +94,8 @@ class AnotherWorkshop(WorkshopTest):
             ("put", "/api/jobs/{job_id}"): {"version": 1, "setup": document()},
             ("put", "/api/parts/drivers/{driver_id}"): {"version": 1, "driver": GOOD},
         }
-        ids = {
-            "amplifier_id": amplifier,
-            "sheet_id": self.amplifier["sheets"][0]["id"],
-            "job_id": job,
-            "driver_id": driver,
-        }
+        sheet = self.amplifier["sheets"][0]["id"]
+        ids = {"amplifier_id": amplifier, "sheet_id": sheet, "job_id": job, "driver_id": driver, "version": 1}
         before, answered = self.own(), {}
         for path, operations in api.get_openapi_schema()["paths"].items():
             if "_id}" not in path:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 from typing import Any
 
+from underhood.cabling import layout
 from underhood.job import Job
 
 RUNS = [
@@ -40,3 +41,31 @@ def document() -> dict[str, Any]:
 def job(**basis: Any) -> Job:
     """The example with some of its basis changed."""
     return Job.model_validate({**document(), "basis": basis})
+
+
+def van(**basis: Any) -> Job:
+    """The example with a charging cable, straps, a rear battery and a second amplifier at a block."""
+    raw = document()
+    raw["basis"] = basis
+    second = {**raw["amplifiers"][0], "id": "a2", "name": "Second", "level_db": -6}
+    raw["amplifiers"].append(second)
+    job = Job.model_validate(raw)
+    for key in ("charging", "engine_strap", "body_strap", "rear_battery", "block:rear"):
+        job = layout.change(job, key)
+    return job
+
+
+def changed(job: Job, **paths: Any) -> Job:
+    """The job with the values at some paths (`__` for a dot) replaced."""
+    return Job.model_validate(replaced(job.document(), **paths))
+
+
+def replaced(raw: dict[str, Any], **paths: Any) -> dict[str, Any]:
+    """A document with the values at some paths (`__` for a dot) replaced, in place; nothing is checked."""
+    for path, value in paths.items():
+        *way, last = path.split("__")
+        here: Any = raw
+        for step in way:
+            here = here[int(step)] if step.isdigit() else here.setdefault(step, {})
+        here[last] = value
+    return raw

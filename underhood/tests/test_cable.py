@@ -71,6 +71,19 @@ class Resistance(unittest.TestCase):
         self.assertEqual((ohms, weights), (sorted(ohms), sorted(weights, reverse=True)))
         self.assertAlmostEqual(1 / ohms[1], 0.15 / ohms[0] + 0.85 / ohms[3])
 
+    def test_clad_wire_warms_as_its_two_metals_side_by_side(self):
+        """Copper and aluminium in parallel, each by its own law (0.00393 and 0.00403 per K at 20 °C, handbook values),
+        half a kelvin to either side of 20 °C, where a straight line is exact to first order."""
+        per_k = {"copper": 0.00393, "aluminium": 0.00403}
+        for metal, copper in (("cca10", 0.10), ("cca15", 0.15)):
+            shares = {"copper": copper, "aluminium": 1 - copper}
+            at = [
+                sum(share / (conductor.material(of).ohm_m * (1 + per_k[of] * warmer)) for of, share in shares.items())
+                for warmer in (-0.5, 0.0, 0.5)
+            ]
+            self.assertAlmostEqual(conductor.material(metal).ohm_m * at[1], 1, places=9)
+            self.assertAlmostEqual(conductor.material(metal).per_k, (at[0] - at[2]) / at[1], delta=1e-7)
+
     def test_aluminium_needs_two_awg_numbers_more_than_copper(self):
         """The rule of the trade, no source: one size up in the even sizes. 2.8264/1.7241 is 1.64, 92^(4/39) is 1.59."""
         for thin, thick in (("8", "6"), ("6", "4"), ("4", "2"), ("1", "2/0"), ("2/0", "4/0")):
@@ -137,6 +150,19 @@ class Ampacity(unittest.TestCase):
                 ampacity.ampacity_a(below) < ampacity.ampacity_a(metric) < ampacity.ampacity_a(above), metric
             )
 
+    def test_beyond_the_table_a_thicker_size_carries_more_but_less_than_its_copper(self):
+        """120 mm² against 4/0: 445 A by the table; heat leaves by the surface, so amps grow slower than the area."""
+        ours = ampacity.ampacity_a("120 mm²")
+        self.assertTrue(445 < ours < 445 * 120 / conductor.size("4/0").area_mm2, ours)
+
+    def test_what_lies_in_one_bundle_carries_less(self):
+        """Two of them nine tenths, three and more eight tenths: common practice of the trade."""
+        alone = ampacity.ampacity_a("4")
+        for together, share in ((1, 1), (2, 0.9), (3, 0.8), (4, 0.8)):
+            self.assertAlmostEqual(ampacity.ampacity_a("4", bundled=together), share * alone)
+            runs = sizing.rank(sizing.Demand(60, 30, 3), stock.of([stock.StockLine(size="4 AWG")]))
+            self.assertAlmostEqual(runs.choice(together - 1).ampacity_a, together * share * alone)
+
     def test_another_metal_carries_what_heats_it_as_much(self):
         """I²·R a metre is the same at the ampacity, whatever the metal."""
         for metal in ("cca15", "cca10", "aluminium"):
@@ -182,6 +208,10 @@ class Fuses(unittest.TestCase):
         for share, words in expected.items():
             told = fuse.how_long(float(fuse.soonest_opening_s(share)), float(fuse.latest_opening_s(share)))
             self.assertIn(words, told)
+
+        self.assertEqual(fuse.how_long(89, 90), "opens after 89 s to 2 min")
+        self.assertEqual(fuse.how_long(150, 5399), "opens after 2 min to 90 min")
+        self.assertEqual(fuse.how_long(5400, 9000), "opens after 2 h to 2 h")
 
     def test_no_fuse_is_said_with_what_to_do(self):
         """8 AWG carries 80 A; 70 A RMS want 87.5 A."""
@@ -270,6 +300,38 @@ class Sizing(unittest.TestCase):
         self.assertEqual(sizing.rank(sizing.Demand(**base, largest_fuse=True), one).choice(0).fuse_a, 275)
         hot = sizing.Demand(200, 190, 0.3, fused=False)
         self.assertEqual(sizing.rank(hot, stock.of([stock.StockLine(size="2 AWG")])).choice(0).why, ())
+
+    def test_each_reason_against_a_size_has_its_own_figures(self):
+        """Two runs of 8 AWG, 0.9 · 80 A each: 170 A RMS are 85 A in each, whose fuse would be from 106 A on."""
+        demand = sizing.Demand(200, 170, 4, 0.3, terminals=(sizing.Terminal("10 AWG", 1, "the amplifier"),))
+        two = sizing.rank(demand, stock.of([stock.StockLine(size="8 AWG")])).choice(1)
+        self.assertEqual(two.fails, ("drop", "heat", "fuse", "terminal", "inputs"))
+        told = "; ".join(two.why)
+        self.assertIn("0.3 V allowed", told)
+        self.assertIn("carries 144 A continuously, 170 A flow", told)
+        self.assertIn("no standard fuse between 106 A and the cable's 72 A", told)
+        self.assertIn("too thick for the amplifier, 10 AWG at most", told)
+        self.assertIn("2 runs for 1 input of the amplifier", told)
+
+    def test_demands_that_make_no_sense_are_refused_at_their_own_name(self):
+        refused: list[tuple[dict, str]] = [
+            ({"peak_a": 0}, "current"),
+            ({"rms_a": 6000, "peak_a": 5000}, "rms"),
+            ({"rms_a": 100}, "rms"),
+            ({"length_m": 61}, "length"),
+            ({"drop_v": 0}, "drop"),
+            ({"other_ohm": -0.001}, "return-ohm and joints-ohm"),
+            ({"ambient_c": 151}, "ambient"),
+            ({"insulation_c": 59}, "insulation"),
+            ({"peak_s": 3601}, "peak-seconds"),
+            ({"terminals": (sizing.Terminal("O"),)}, "terminal"),
+        ]
+        for more, name in refused:
+            with self.subTest(more), self.assertRaises(BadInput) as caught:
+                sizing.check_demand(sizing.Demand(**{"peak_a": 60, "rms_a": 30, "length_m": 3, **more}))
+            self.assertEqual(caught.exception.field, name)
+        for edge in ({"length_m": 60}, {"peak_s": 3600}, {"ambient_c": 150}, {"rms_a": 60}):
+            sizing.check_demand(sizing.Demand(**{"peak_a": 60, "rms_a": 30, "length_m": 3, **edge}))
 
     def test_measured_ohms_win_over_the_size_and_lower_what_it_may_carry(self):
         label = stock.StockLine(size="4 AWG")

@@ -1,4 +1,4 @@
-"""The cables of a whole setup: the tree against a two-wire circuit, protection, sizes by school, speaker leads."""
+"""The cables of a whole setup: the tree against a two-wire circuit, how it is changed, sizes by school."""
 
 import json
 import math
@@ -8,40 +8,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from underhood import sums
-from underhood.cable import conductor, fuse
-from underhood.cabling import layout, path_test, plan, protection, speaker_leads
-from underhood.cabling.path_test import DropReading
+from underhood.cable import conductor
+from underhood.cabling import layout, plan
 from underhood.errors import BadInput
 from underhood.forecast import forecast
 from underhood.job import Job, read_job
 from underhood.setup import setup
 from underhood.shop import Shop
 from underhood.tests import spice
-from underhood.tests.examples import document
-
-
-def van(**basis):
-    """The example with a charging cable, straps, a rear battery and a second amplifier at a block."""
-    raw = document()
-    raw["basis"] = basis
-    second = {**raw["amplifiers"][0], "id": "a2", "name": "Second", "level_db": -6}
-    raw["amplifiers"].append(second)
-    job = Job.model_validate(raw)
-    for key in ("charging", "engine_strap", "body_strap", "rear_battery", "block:rear"):
-        job = layout.change(job, key)
-    return job
-
-
-def changed(job, **paths):
-    """The job with values at paths (`__` for a dot) replaced."""
-    raw = job.document()
-    for path, value in paths.items():
-        *way, last = path.split("__")
-        here = raw
-        for step in way:
-            here = here[int(step)] if step.isdigit() else here[step]
-        here[last] = value
-    return Job.model_validate(raw)
+from underhood.tests.examples import changed, document, replaced, van
 
 
 class TheTree(unittest.TestCase):
@@ -98,6 +73,21 @@ class TheTree(unittest.TestCase):
         for cable in made.cables:
             self.assertAlmostEqual(cable.drop_v, cable.peak_a * cable.ohm, places=9)
 
+    def test_what_a_cable_reports_is_the_sum_by_hand(self):
+        """1/0 AWG, 0.3288 mΩ/m at 20 °C (1.7241e-8·1.02/53.48e-6); 105 °C insulation in 30 °C, 285 A (33 CFR table 5).
+        The run: 5.5 m, 1 mΩ back. The lead: 4 AWG, 0.8312 mΩ/m, 160 A, 0.6 m out and 0.6 m back."""
+        made = forecast(Job.model_validate({**document(), "basis": {"programme": "bass_heavy"}}))
+        run, lead = made.cables
+        for cable, metres, per_m, carries, back in ((run, 5.5, 0.0003288, 285, 0.001), (lead, 1.2, 0.0008312, 160, 0)):
+            celsius = 30 + 75 * (cable.rms_a / carries) ** 2
+            ohm = metres * per_m * (1 + 0.00393 * (celsius - 20)) + back + cable.fittings_ohm
+            self.assertAlmostEqual(cable.ohm, ohm, delta=1e-6, msg=cable.name)
+            self.assertAlmostEqual(cable.conductor_c, celsius, delta=0.01)
+            self.assertAlmostEqual(cable.drop_v, cable.peak_a * cable.ohm)
+            self.assertAlmostEqual(cable.loss_w, cable.rms_a**2 * cable.ohm)
+        self.assertAlmostEqual(lead.path_drop_v, run.drop_v + lead.drop_v)
+        self.assertTrue(run.mean_a < run.rms_a < run.peak_a)
+
     def test_what_is_put_in_and_taken_out_again_leaves_the_same_answer(self):
         job = Job.model_validate({**document(), "basis": {"engine": "cruise"}})
         before = forecast(job)
@@ -134,6 +124,30 @@ class TheTree(unittest.TestCase):
         one, other = (forecast(layout.change(each, "engine_strap")) for each in (drawn, turned))
         self.assertAlmostEqual(one.front_v, other.front_v, places=9)
         self.assertEqual([cable.role for cable in other.cables][:2], ["charging", "strap"])
+
+    def test_an_engine_strap_bolts_to_the_body_where_the_battery_does_and_else_to_the_battery(self):
+        drawn = layout.change(Job.model_validate(document()), "charging")
+        for keys, onward in ((["engine_strap"], "front"), (["body_strap", "engine_strap"], "body")):
+            job = drawn
+            for key in keys:
+                job = layout.change(job, key)
+            strap = next(cable for cable in job.cables if cable.name == "Engine strap")
+            self.assertEqual((strap.from_, strap.to), ("engine", onward))
+            charging = next(cable for cable in forecast(job).cables if cable.role == "charging")
+            self.assertEqual(charging.back_ohm, 0)
+
+    def test_a_block_is_fed_by_its_thickest_branch_and_a_run_keeps_the_length_it_had(self):
+        raw = replaced(document(), amplifiers__0__lead__size="8 AWG")
+        raw["amplifiers"].append({**raw["amplifiers"][0], "id": "a2", "lead": {"size": "2 AWG", "length_m": 0.5}})
+        fed = layout.change(Job.model_validate(raw), "block:rear")
+        self.assertEqual((fed.cables[-1].name, fed.cables[-1].size), ("Feed to rear block", "2 AWG"))
+        self.assertEqual({amplifier.at for amplifier in fed.amplifiers}, {"rear block"})
+        self.assertEqual([amplifier.lead.size for amplifier in fed.amplifiers], ["8 AWG", "2 AWG"])
+        raw = replaced(document(), cables=[], amplifiers__0__at="front", amplifiers__0__lead__length_m=4.5)
+        run = layout.change(Job.model_validate(raw), "main_run")
+        self.assertEqual((run.cables[0].length_m.value, run.cables[0].to), (4.5, "rear"))
+        lead = run.amplifiers[0].lead.length_m
+        self.assertEqual((lead.value, lead.origin), (0.6, "assumed"))
 
     def test_two_amplifiers_of_one_name_keep_their_leads_and_flags_apart(self):
         raw = document()
@@ -188,14 +202,7 @@ class TheTree(unittest.TestCase):
 class BadJobs(unittest.TestCase):
     def complaint(self, **paths):
         with self.assertRaises(BadInput) as caught:
-            raw = document()
-            for path, value in paths.items():
-                *way, last = path.split("__")
-                here = raw
-                for step in way:
-                    here = here[int(step)] if step.isdigit() else here.setdefault(step, {})
-                here[last] = value
-            forecast(read_job(json.dumps(raw)))
+            forecast(read_job(json.dumps(replaced(document(), **paths))))
         return caught.exception
 
     def test_each_slip_is_told_with_its_field_its_value_and_what_is_allowed(self):
@@ -216,100 +223,6 @@ class BadJobs(unittest.TestCase):
                 problem = self.complaint(**extra, **{path: value})
                 self.assertIn(words, problem.text)
                 self.assertEqual(problem.field, path.replace("__", "."))
-
-
-class Protection(unittest.TestCase):
-    def needs(self, job):
-        """(start, end) of every cable that needs a fuse there."""
-        made = forecast(job)
-        return {cable.name: (cable.fuse_at_start, cable.fuse_at_end) for cable in made.cables}
-
-    def codes(self, job):
-        return {(flag.code, flag.field) for flag in forecast(job).flags if flag.station == "cable"}
-
-    def test_a_fuse_belongs_at_every_end_that_a_battery_feeds(self):
-        """The charging cable at the battery, not at the charger; the link at both; leads where they leave a battery."""
-        needs = self.needs(van())
-        self.assertEqual(needs["Charging cable"], (False, True))
-        self.assertEqual(needs["Main run"], (True, True))
-        self.assertEqual(needs["Feed to rear block"], (True, False))
-        self.assertEqual((needs["Engine strap"], needs["Battery strap"]), ((False, False), (False, False)))
-
-    def test_without_the_rear_battery_the_run_needs_one_end_only(self):
-        self.assertEqual(self.needs(Job.model_validate(document()))["Main run"], (True, False))
-
-    def test_a_branch_needs_its_own_fuse_only_where_the_ones_before_let_too_much_through(self):
-        """8 AWG may carry 80 A: behind 200 A it wants a fuse of its own, behind 80 A it does not."""
-        job = changed(Job.model_validate(document()), amplifiers__0__lead__size="8 AWG")
-        branch = ("fuse_branch", "amplifiers.0.lead.fuse_from_a")
-        self.assertIn(branch, self.codes(job))
-        self.assertNotIn(branch, self.codes(changed(job, cables__0__fuse_from_a=80)))
-        self.assertNotIn(branch, self.codes(changed(job, amplifiers__0__lead__fuse_from_a=60)))
-
-    def test_a_missing_fuse_before_is_told_there_and_not_on_every_branch(self):
-        job = changed(Job.model_validate(document()), cables__0__fuse_from_a=None)
-        codes = self.codes(job)
-        self.assertIn(("fuse_missing", "cables.0.fuse_from_a"), codes)
-        self.assertNotIn("fuse_branch", {code for code, _ in codes})
-
-    def test_large_capacitors_feed_a_short_like_a_battery(self):
-        job = changed(Job.model_validate(document()), capacitors=[{"name": "Bank", "at": "rear", "farad": 500}])
-        self.assertEqual(self.needs(job)["Main run"], (True, True))
-        small = changed(job, capacitors=[{"name": "Small", "at": "rear", "farad": 1}])
-        self.assertEqual(self.needs(small)["Main run"], (True, False))
-
-    def test_two_feeds_let_through_what_both_fuses_do(self):
-        made = setup(van())
-        at = next(i for i, edge in enumerate(made.edges) if edge.name == "Feed to rear block")
-        lead = next(i for i, edge in enumerate(made.edges) if edge.lead_of == "a1")
-        start, _ = protection.ends(made, lead)
-        self.assertEqual(start.reaching_a, math.inf)
-        fused = setup(changed(van(), **{f"cables__{len(van().cables) - 1}__fuse_from_a": 150}))
-        self.assertEqual(protection.ends(fused, lead)[0].reaching_a, 150)
-        self.assertTrue(protection.ends(fused, at)[0].at_battery)
-
-    def test_every_other_fault_is_flagged_at_its_field(self):
-        job = Job.model_validate(document())
-        for paths, flag in (
-            ({"cables__0__fuse_from_a": 400}, ("fuse_large", "cables.0.fuse_from_a")),
-            ({"cables__0__fuse_from_a": 10}, ("fuse_small", "cables.0.fuse_from_a")),
-            ({"cables__0__fuse_distance_mm": 900}, ("fuse_far", "cables.0.fuse_distance_mm")),
-            ({"cables__0__size": "14 AWG"}, ("no_fuse_fits", "cables.0.size")),
-            ({"cables__0__size": "16 AWG", "cables__0__length_m": 0.3}, ("overheats", "cables.0.size")),
-            ({"cables__0__size": "10 AWG"}, ("drop", "cables.0.size")),
-            ({"cables__0__conductor": "cca15"}, ("not_copper", "cables.0.conductor")),
-        ):
-            with self.subTest(paths):
-                self.assertIn(flag, self.codes(changed(job, **paths)))
-        sound = changed(job, amplifiers__0__lead__fuse_from_a=100)
-        self.assertEqual({code for code, _ in self.codes(sound)}, {"bolt_in"})
-
-    def test_a_fuse_that_holds_the_mean_but_not_the_peaks_is_flagged(self):
-        """Five seconds loud in a minute: the RMS asks for a small fuse, the loud seconds for a larger one."""
-        burst = {"programme": "burst", "burst_on_s": 5, "burst_off_s": 55}
-        job = Job.model_validate({**document(), "basis": burst})
-        made = forecast(job).cables[0]
-        between = [a for a in fuse.standard_values() if made.fuse_least_a <= a < made.fuse_a]
-        self.assertTrue(between)
-        codes = [self.codes(changed(job, cables__0__fuse_from_a=float(a))) for a in (between[-1], made.fuse_a)]
-        self.assertEqual([("fuse_peak", "cables.0.fuse_from_a") in each for each in codes], [True, False])
-
-
-class Worst(unittest.TestCase):
-    def test_a_cable_is_held_against_the_worst_of_the_engines_states(self):
-        job = Job.model_validate({**document(), "basis": {"engine": "idle"}})
-        at = {
-            engine: forecast(changed(job, basis={"engine": engine})).cables[0] for engine in ("off", "idle", "cruise")
-        }
-        most = max(cable.rms_a for cable in at.values())
-        for cable in at.values():
-            self.assertAlmostEqual(cable.worst_rms_a, most, places=6)
-            self.assertEqual(cable.fuse_a, at["idle"].fuse_a)
-
-    def test_a_charging_cable_is_sized_for_all_that_the_charger_can_give(self):
-        charging = next(cable for cable in forecast(van()).cables if cable.role == "charging")
-        self.assertEqual((charging.worst_rms_a, charging.worst_when), (120, "all that the charger can give"))
-        self.assertGreaterEqual(charging.fuse_least_a, 120 / 0.8)
 
 
 class Plan(unittest.TestCase):
@@ -341,6 +254,24 @@ class Plan(unittest.TestCase):
         down, pick, up = school.steps
         self.assertTrue(down.volts < pick.volts < up.volts and down.lost_w > pick.lost_w > up.lost_w)
         self.assertFalse(down.passes)
+
+    def test_a_return_cable_grows_with_its_size_only_where_it_is_the_same_cable(self):
+        """A return of no size of its own, of the same metal and runs, is twice the conductor; any other stands."""
+        job = Job.model_validate(document())
+        for way, follows_m in (
+            ({"kind": "cable"}, 5.5),
+            ({"kind": "cable", "length_m": 4.8}, 4.8),
+            ({"kind": "cable", "size": "4 AWG"}, 0),
+            ({"kind": "cable", "runs": 2}, 0),
+            ({"kind": "cable", "conductor": "aluminium"}, 0),
+            ({"kind": "cable", "resistance_ohm": 0.002}, 0),
+            ({"kind": "chassis", "resistance_ohm": 0.001}, 0),
+        ):
+            with self.subTest(way):
+                choices = plan.choices(changed(job, cables__0__return=way), 0).schools[0].choices
+                laid = next(choice for choice in choices if (choice.size, choice.runs) == ("1/0 AWG", 1))
+                kilos = conductor.kg_per_m("1/0 AWG", "copper") * (5.5 + follows_m)
+                self.assertAlmostEqual(laid.weight_kg, kilos)
 
     def test_with_the_pick_laid_nothing_is_flagged_any_more(self):
         """The plan and the flags judge by the same rules."""
@@ -378,85 +309,3 @@ class Plan(unittest.TestCase):
         self.assertIsNotNone(small.soonest_s)
         self.assertIsNone(large.soonest_s)
         self.assertEqual(plan.own_fuses(job), [])
-
-
-class SpeakerLeads(unittest.TestCase):
-    def lead(self, shop=None, **paths):
-        job = changed(Job.model_validate(document()), **paths)
-        made = forecast(job)
-        return speaker_leads.leads(made, (shop or Shop()).stock)[0], made.amplifiers[0]
-
-    def test_its_share_and_watts_are_the_sum_by_hand(self):
-        """Load 1 Ω·2.4 at a power factor of 0.8: 1.92 Ω true. Two conductors of 1.2 m 12 AWG and the joints."""
-        lead, report = self.lead(amplifiers__0__speaker_lead={"size": "12 AWG", "length_m": 1.2, "joints_ohm": 0.001})
-        now = lead.now
-        self.assertAlmostEqual(now.share, now.ohm / (now.ohm + 1.92), places=9)
-        self.assertAlmostEqual(now.lost_w, report.output_a**2 * now.ohm, places=6)
-        self.assertAlmostEqual(now.lost_w / report.delivered_w, now.ohm / 1.92, delta=0.0005)
-        self.assertAlmostEqual(now.db, 10 * math.log10(1 - now.share))
-        cold = 2 * 1.2 * conductor.ohm_per_m_20c("12 AWG", "copper") + 0.001
-        self.assertTrue(cold < now.ohm < 1.25 * cold)
-
-    def test_damping_is_the_load_over_what_drives_it(self):
-        """A damping factor of 200 into the lowest load, 1 Ω, is 5 mΩ of the amplifier's own."""
-        lead, _ = self.lead(amplifiers__0__damping_factor=200, amplifiers__0__minimum_load_ohm=1)
-        now = lead.now
-        self.assertAlmostEqual(now.damping, 1 / (now.ohm + 0.005))
-        self.assertLess(now.damping, now.lead_damping)
-        self.assertIsNone(self.lead()[0].now.damping)
-
-    def test_the_pick_is_the_thinnest_that_keeps_the_loss_and_is_cool(self):
-        lead, _ = self.lead(targets={"speaker_loss": 0.01})
-        passing = [choice for choice in lead.choices if choice.passes]
-        self.assertIs(lead.choices[lead.pick], passing[0])
-        self.assertTrue(all(choice.share <= 0.01 for choice in passing))
-        self.assertIn("1 % allowed", lead.choices[0].why[0])
-
-    def test_each_channel_has_a_lead_and_a_bridged_pair_one(self):
-        one, report = self.lead()
-        self.assertEqual(one.count, 1)
-        two = {"connection": "per_driver", "channels": 2}
-        each, report = self.lead(**{f"amplifiers__0__{key}": value for key, value in two.items()})
-        self.assertEqual(each.count, 2)
-        self.assertAlmostEqual(each.lost_w, 2 * (report.output_a / 2) ** 2 * each.now.ohm, places=6)
-
-
-class PathTests(unittest.TestCase):
-    READING = DropReading(volts=0.060, amps=40)
-
-    def test_a_measured_way_back_replaces_the_assumed_and_moves_the_drop(self):
-        """60 mV at 40 A are 1.5 mΩ, where 1 mΩ was typed: half a milliohm more at every ampere."""
-        job = Job.model_validate(document())
-        done = path_test.run(job, "cables.0", "back", self.READING)
-        back = done.job.cables[0].return_.resistance_ohm
-        self.assertEqual((back.origin, round(back.value, 9)), ("measured", 0.0015))
-        self.assertEqual(done.was_ohm, 0.001)
-        before, after = forecast(job).cables[0], forecast(done.job).cables[0]
-        self.assertAlmostEqual(after.ohm - before.ohm, 0.0005, delta=2e-6)  # and a hair warmer or cooler
-        self.assertAlmostEqual(done.drop_v, after.path_drop_v)
-        self.assertAlmostEqual(done.drop_before_v, before.path_drop_v)
-
-    def test_over_the_whole_way_the_other_returns_are_taken_off(self):
-        """From the amplifier's negative to the battery's: the run's 1 mΩ lies between the probes too."""
-        job = Job.model_validate(document())
-        done = path_test.run(job, "amplifiers.0.lead", "whole_back", self.READING)
-        lead = done.job.amplifiers[0].lead.return_
-        self.assertAlmostEqual(lead.resistance_ohm.value, 0.0015 - 0.001)
-        self.assertEqual(lead.kind, "cable")
-        with self.assertRaisesRegex(BadInput, "1.00 mΩ are known parts"):
-            path_test.run(job, "amplifiers.0.lead", "whole_back", DropReading(volts=0.02, amps=40))
-
-    def test_joints_are_read_with_their_fuse(self):
-        job = changed(Job.model_validate(document()), cables__0__fuse_ohm=0.0003)
-        done = path_test.run(job, "cables.0", "joints", self.READING)
-        self.assertAlmostEqual(done.was_ohm, 0.0007)
-        self.assertIsNone(done.job.cables[0].fuse_ohm)
-        self.assertEqual(done.job.cables[0].joints_ohm.origin, "measured")
-
-    def test_a_strap_and_a_cable_that_is_not_there_are_refused(self):
-        job = van()
-        strap = next(i for i, cable in enumerate(job.cables) if cable.name == "Battery strap")
-        with self.assertRaisesRegex(BadInput, "itself the way back"):
-            path_test.run(job, f"cables.{strap}", "back", self.READING)
-        with self.assertRaisesRegex(BadInput, "no cable of this job"):
-            path_test.run(job, "cables.99", "back", self.READING)

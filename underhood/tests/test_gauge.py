@@ -68,6 +68,8 @@ class Gauge(unittest.TestCase):
         self.assertAlmostEqual(counted.area_mm2, 420 * math.pi / 4 * 0.04)
         self.assertAlmostEqual(counted.table_a, ampacity.table_a(counted.area_mm2))
         label = gauge.conducts(Wire.model_validate({"size": "4"}))
+        for half in ({"strands": 420}, {"strand_mm": 0.2}):
+            self.assertEqual(gauge.conducts(Wire.model_validate({"size": "4", **half})), label)
         measured = gauge.conducts(Wire.model_validate({"size": "4", "measured_ohm_per_m": 4 * label.ohm_per_m_20c}))
         self.assertAlmostEqual(measured.table_a, label.table_a / 2)
         better = gauge.conducts(Wire.model_validate({"size": "4", "measured_ohm_per_m": label.ohm_per_m_20c / 2}))
@@ -92,6 +94,14 @@ class DropTests(unittest.TestCase):
         self.assertAlmostEqual(found.ohm, 0.0015667, places=7)
         self.assertAlmostEqual(found.low_ohm, 0.046 / 30.9, places=9)
         self.assertAlmostEqual(found.high_ohm, 0.048 / 29.1, places=9)
+
+    def test_known_parts_narrow_nothing_and_no_bound_falls_below_nothing(self):
+        """60 mV at 40 A less 1 mΩ: 59 mV/41.2 A - 1 mΩ and 61 mV/38.8 A - 1 mΩ; 1 mV could be none at all."""
+        found = drop_test.from_reading(DropReading(volts=0.060, amps=40), 0.001)
+        self.assertAlmostEqual(found.low_ohm, 0.059 / 41.2 - 0.001, places=9)
+        self.assertAlmostEqual(found.high_ohm, 0.061 / 38.8 - 0.001, places=9)
+        self.assertIn("1.50 mΩ, less 1.00 mΩ known", found.words)
+        self.assertEqual(drop_test.from_reading(DropReading(volts=0.001, amps=40)).low_ohm, 0)
 
     @given(st.floats(0, 5), st.floats(5, 2000), st.floats(0, 0.01))
     def test_known_parts_between_the_probes_are_taken_off(self, volts, amps, known):

@@ -16,9 +16,8 @@ from underhood.errors import BadInput
 from underhood.forecast import forecast
 from underhood.job import Job
 from underhood.shop import Shop
-from underhood.tests.examples import document
+from underhood.tests.examples import changed, document, van
 from underhood.tests.test_cable import UNITS
-from underhood.tests.test_cabling import changed, van
 
 PRICED = Shop.model_validate({"shelf": [{"size": "1/0", "price_per_m": 10}, {"size": "4 AWG", "price_per_m": 5}]})
 

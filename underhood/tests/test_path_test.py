@@ -1,0 +1,51 @@
+"""What a meter reads in the finished car takes the place of what was assumed."""
+
+import unittest
+
+from underhood.cabling import path_test
+from underhood.cabling.path_test import DropReading
+from underhood.errors import BadInput
+from underhood.forecast import forecast
+from underhood.job import Job
+from underhood.tests.examples import changed, document, van
+
+
+class PathTests(unittest.TestCase):
+    READING = DropReading(volts=0.060, amps=40)
+
+    def test_a_measured_way_back_replaces_the_assumed_and_moves_the_drop(self):
+        """60 mV at 40 A are 1.5 mΩ, where 1 mΩ was typed: half a milliohm more at every ampere."""
+        job = Job.model_validate(document())
+        done = path_test.run(job, "cables.0", "back", self.READING)
+        back = done.job.cables[0].return_.resistance_ohm
+        self.assertEqual((back.origin, round(back.value, 9)), ("measured", 0.0015))
+        self.assertEqual(done.was_ohm, 0.001)
+        before, after = forecast(job).cables[0], forecast(done.job).cables[0]
+        self.assertAlmostEqual(after.ohm - before.ohm, 0.0005, delta=2e-6)  # and a hair warmer or cooler
+        self.assertAlmostEqual(done.drop_v, after.path_drop_v)
+        self.assertAlmostEqual(done.drop_before_v, before.path_drop_v)
+
+    def test_over_the_whole_way_the_other_returns_are_taken_off(self):
+        """From the amplifier's negative to the battery's: the run's 1 mΩ lies between the probes too."""
+        job = Job.model_validate(document())
+        done = path_test.run(job, "amplifiers.0.lead", "whole_back", self.READING)
+        lead = done.job.amplifiers[0].lead.return_
+        self.assertAlmostEqual(lead.resistance_ohm.value, 0.0015 - 0.001)
+        self.assertEqual(lead.kind, "cable")
+        with self.assertRaisesRegex(BadInput, "1.00 mΩ are known parts"):
+            path_test.run(job, "amplifiers.0.lead", "whole_back", DropReading(volts=0.02, amps=40))
+
+    def test_joints_are_read_with_their_fuse(self):
+        job = changed(Job.model_validate(document()), cables__0__fuse_ohm=0.0003)
+        done = path_test.run(job, "cables.0", "joints", self.READING)
+        self.assertAlmostEqual(done.was_ohm, 0.0007)
+        self.assertIsNone(done.job.cables[0].fuse_ohm)
+        self.assertEqual(done.job.cables[0].joints_ohm.origin, "measured")
+
+    def test_a_strap_and_a_cable_that_is_not_there_are_refused(self):
+        job = van()
+        strap = next(i for i, cable in enumerate(job.cables) if cable.name == "Battery strap")
+        with self.assertRaisesRegex(BadInput, "itself the way back"):
+            path_test.run(job, f"cables.{strap}", "back", self.READING)
+        with self.assertRaisesRegex(BadInput, "no cable of this job"):
+            path_test.run(job, "cables.99", "back", self.READING)
