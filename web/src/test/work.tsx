@@ -9,12 +9,18 @@ import { WorkContext } from "../job/WorkContext";
 
 interface Options {
   forecast?: Partial<Forecast>;
+  /** Whether the forecast is of this very setup, so that what follows from it is asked for. */
+  fresh?: boolean;
   problem?: Problem;
   client?: QueryClient;
 }
 
 /** Shows something inside an open job; `setup()` is the job as it then stands, `changes` what was changed, in order. */
-export function openJob(setup: object, children: ReactNode, { forecast, problem, client }: Options = {}) {
+export function openJob(
+  setup: object,
+  children: ReactNode,
+  { forecast, fresh = false, problem, client }: Options = {},
+) {
   let now = setup as Job;
   const changes: [string, unknown][] = [];
   function Work() {
@@ -27,7 +33,7 @@ export function openJob(setup: object, children: ReactNode, { forecast, problem,
     const open = {
       setup: held,
       forecast: (forecast ?? null) as Forecast | null,
-      fresh: false,
+      fresh,
       problem: problem ?? null,
       change,
     };

@@ -1,25 +1,12 @@
 // @vitest-environment jsdom
+import { asked, serve } from "../../test/server";
 import { cleanup, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { afterEach, describe, expect, it, vi } from "vitest";
+import { afterEach, describe, expect, it } from "vitest";
 
-/** A server that puts a cable in, slowly, and notes of which title it did. */
-const asked = vi.hoisted(() => {
-  const titles: string[] = [];
-  vi.stubGlobal("fetch", async (request: Request) => {
-    const { setup } = await request.json();
-    titles.push(setup.title);
-    await new Promise((done) => setTimeout(done, 50));
-    return new Response(JSON.stringify({ ...setup, cables: [{ name: "Charging cable" }] }), {
-      headers: { "Content-Type": "application/json" },
-    });
-  });
-  return titles;
-});
-
-const { useWork } = await import("../../job/WorkContext");
-const { openJob } = await import("../../test/work");
-const { useLayout } = await import("./useCable");
+import { useWork } from "../../job/WorkContext";
+import { openJob } from "../../test/work";
+import { useLayout } from "./useCable";
 
 function Buttons() {
   const { change } = useWork();
@@ -36,12 +23,23 @@ afterEach(cleanup);
 
 describe("a change of the tree", () => {
   it("is made of the job as it stands when the answer comes, so that nothing typed meanwhile is lost", async () => {
+    serve({
+      "POST /api/cable-layout": () => [],
+      "POST /api/cable-layout/change": async ({ setup }: { setup: object }) => {
+        await new Promise((done) => setTimeout(done, 50));
+        return { ...setup, cables: [{ name: "Charging cable" }] };
+      },
+    });
     const { setup, changes } = openJob({ title: "before", cables: [] }, <Buttons />);
     await userEvent.click(screen.getByRole("button", { name: "put in" }));
     await userEvent.click(screen.getByRole("button", { name: "type" }));
     await waitFor(() => expect(setup().cables).toHaveLength(1));
     expect(setup().title).toBe("typed meanwhile");
-    expect(asked).toEqual(["before", "typed meanwhile"]);
+    const made = asked.filter(([route]) => route.endsWith("/change"));
+    expect(made.map(([, body]) => (body as { setup: { title: string } }).setup.title)).toEqual([
+      "before",
+      "typed meanwhile",
+    ]);
     expect(changes.map(([path]) => path)).toEqual(["title", ""]);
   });
 });

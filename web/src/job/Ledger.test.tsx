@@ -1,0 +1,104 @@
+// @vitest-environment jsdom
+import { asked, serve } from "../test/server";
+import { cleanup, screen, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+
+import type { Forecast } from "../api/client";
+import { openJob } from "../test/work";
+import { Ledger } from "./Ledger";
+
+afterEach(cleanup);
+beforeEach(() => serve({ "POST /api/measure-next": () => ({ assumptions: NEXT }) }));
+
+const NEXT = [
+  { field: "banks.0.resistance_ohm", name: "Resistance", part: "Front battery", volts: 0.21, watts: 64 },
+];
+const figure = (value: number, unit: string) => ({ value, unit, words: "", inputs: [] });
+const flag = (more: object) => ({ code: "x", field: "", severity: "caution", why: "", remedy: "", ...more });
+
+function forecast(amplifier: object, more: object = {}): Partial<Forecast> {
+  return {
+    figures: {
+      delivered_w: figure(866, "W"),
+      terminal_v: figure(12.9, "V"),
+      draw_a: figure(70, "A"),
+      short_a: figure(-12, "A"),
+    },
+    draw_a: { clamp: 82, peak: 160 },
+    amplifiers: [
+      {
+        bench_w: 1190,
+        nominal_ohm: 1,
+        delivered_w: 866,
+        low_w: 823,
+        high_w: 909,
+        terminal_v: 12.9,
+        terminal_low_v: 12.9,
+        ...amplifier,
+      },
+    ],
+    cables: [],
+    flags: [],
+    ...more,
+  } as unknown as Partial<Forecast>;
+}
+const open = (made: Partial<Forecast>, settled = false) =>
+  openJob({ title: "Estate car" }, <Ledger id={4} settled={settled} />, { forecast: made });
+
+describe("the ledger", () => {
+  it("tells the mean from the loudest moment, and how far the watts may be off", () => {
+    open(forecast({ terminal_low_v: 11.62 }));
+    const ledger = screen.getByRole("complementary", { name: "Ledger" });
+    expect(ledger.textContent).toContain("of 1190 W on the bench at 1 Ω, ±\u00a05\u00a0%"); // 43 of 866
+    expect(ledger.textContent).toContain("mean; 11.62 V at the loudest moment");
+    expect(ledger.textContent).toContain("clamp 82 A at most, peak 160 A");
+    cleanup();
+    open(forecast({ terminal_low_v: 12.9 }));
+    expect(screen.getByText("held, as long as the battery lasts")).toBeTruthy();
+  });
+
+  it("leads from a flag to its station, and to its own cable", async () => {
+    const cables = [
+      { name: "Main run", field: "cables.0" },
+      { name: "Lead & more", field: "amplifiers.0.lead" },
+    ];
+    const flags = [
+      flag({
+        text: "The lead is hot.",
+        field: "amplifiers.0.lead.size",
+        station: "cable",
+        why: "It carries 90 A.",
+      }),
+      flag({ text: "Lights dim.", field: "banks.0", station: "supply" }),
+      flag({ text: "Fuse far.", field: "cables.01.x", station: "cable" }),
+    ];
+    open(forecast({}, { flags, cables }));
+    const list = within(screen.getByRole("list", { name: "Flags" }));
+    const [lead, lights, other] = list.getAllByRole("listitem") as HTMLElement[];
+    const to = (item: HTMLElement | undefined) =>
+      within(item as HTMLElement)
+        .getByRole("link", { name: "Go there", hidden: true })
+        .getAttribute("href");
+    expect(to(lead)).toBe("/jobs/4/cable?cable=Lead%20%26%20more");
+    expect(to(lights)).toBe("/jobs/4/supply");
+    expect(to(other)).toBe("/jobs/4/cable");
+    await userEvent.click(screen.getByText("The lead is hot."));
+    expect(lead?.textContent).toContain("It carries 90 A.");
+    cleanup();
+    open(forecast({}));
+    expect(screen.getByText("✓ Nothing to flag.")).toBeTruthy();
+  });
+
+  it("asks what to measure next only once the job has settled", async () => {
+    open(forecast({}));
+    await Promise.resolve();
+    expect(asked).toEqual([]);
+    cleanup();
+    open(forecast({}), true);
+    expect((await screen.findByText(/Front battery/)).textContent).toBe(
+      "Resistance, Front battery: it may move the answer by 0.21 V and 64 W.",
+    );
+    expect(asked.map(([route]) => route)).toEqual(["POST /api/measure-next"]);
+  });
+});

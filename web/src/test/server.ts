@@ -1,0 +1,37 @@
+import { vi } from "vitest";
+
+type Answer = (body: never, request: Request) => unknown;
+
+/** What the server is asked, in order: "POST /api/forecast" and its body. */
+export const asked: [string, unknown][] = [];
+const answers = new Map<string, Answer>();
+
+/** A refusal, as the server words one. */
+export class Refusal {
+  constructor(
+    readonly detail: string,
+    readonly field = "",
+    readonly status = 422,
+  ) {}
+}
+
+/** Import this before anything that calls the API: the client keeps the `fetch` that it finds. */
+export function serve(routes: Record<string, Answer>) {
+  asked.length = 0;
+  answers.clear();
+  for (const [route, answer] of Object.entries(routes)) answers.set(route, answer);
+}
+
+vi.stubGlobal("fetch", async (request: Request) => {
+  const route = `${request.method} ${new URL(request.url).pathname}`;
+  const isForm = request.headers.get("Content-Type")?.startsWith("multipart/");
+  const text = isForm ? "" : await request.text();
+  const body: unknown = isForm ? Object.fromEntries(await request.formData()) : text && JSON.parse(text);
+  asked.push([route, body]);
+  const answer = answers.get(route);
+  if (!answer) throw new Error(`nothing answers ${route}`);
+  const found = await answer(body as never, request);
+  if (found instanceof Refusal)
+    return Response.json({ detail: found.detail, field: found.field }, { status: found.status });
+  return typeof found === "string" ? new Response(found) : Response.json(found ?? null);
+});
