@@ -1,38 +1,8 @@
 import { describe, expect, it } from "vitest";
 
 import type { Forecast } from "../api/client";
+import { forecast } from "../test/pathExample";
 import { draw, flows, leastWidth } from "./pathGeometry";
-
-/** Watts that add up: 700 in at the front, 200 for the car, 500 into the run of which 20 are lost. */
-const forecast = {
-  front_v: 13.3,
-  path: {
-    nodes: [
-      { name: "front", volts: 13.3 },
-      { name: "amp:a1", volts: 12.8 },
-    ],
-    sources: [
-      { name: "Alternator", kind: "charger", node: "front", amps: 45, watts: 600, at_limit: true },
-      { name: "Battery", kind: "bank", node: "front", amps: 8, watts: 100, at_limit: false },
-    ],
-    edges: [
-      { name: "Main run", start: "front", end: "amp:a1", amps: 38, drop_v: 0.5, heat_w: 20, watts_out: 480 },
-    ],
-    vehicle_a: 15,
-    vehicle_w: 200,
-  },
-  amplifiers: [
-    {
-      id: "a1",
-      name: "Marram",
-      node: "amp:a1",
-      terminal_v: 12.8,
-      delivered_mean_w: 370,
-      lead_heat_w: 5,
-      heat_w: 105,
-    },
-  ],
-} as unknown as Forecast;
 
 describe("the path strip", () => {
   it("lets as many watts leave each joint as enter it", () => {

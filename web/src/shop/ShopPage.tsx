@@ -6,7 +6,7 @@ import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
 import { NumberBox } from "../ui/NumberBox";
 import { Shelf } from "./Shelf";
-import { useSaveShop, useShop } from "./useShop";
+import { useSaveShop, useStoredShop } from "./useShop";
 
 const SIZES = [
   ["awg", "AWG"],
@@ -19,12 +19,29 @@ const LENGTHS = [
 
 /** The workshop's settings: its units, what it cuts, and the cable on its shelf. */
 export function ShopPage() {
-  const stored = useShop();
+  const stored = useStoredShop();
+  if (stored.error) return <Complaint>{stored.error.message}</Complaint>;
+  // Changed before it is there, the shelf would be saved without what is on it.
+  return stored.data ? (
+    <Settings stored={stored.data} />
+  ) : (
+    <p className="text-soft p-8">Opening the shop …</p>
+  );
+}
+
+function Settings({ stored }: { stored: Shop }) {
   const save = useSaveShop();
-  const [draft, setDraft] = useState<Shop | null>(null);
-  const shop = draft ?? stored;
-  const change = (part: Partial<Shop>) => setDraft({ ...shop, ...part });
-  const keep = () => save.mutate(shop, { onSuccess: () => setDraft(null) });
+  const [shop, setShop] = useState(stored);
+  const [kept, setKept] = useState(stored);
+  const changed = shop !== kept;
+  const change = (part: Partial<Shop>) => setShop((now) => ({ ...now, ...part }));
+  const keep = () =>
+    save.mutate(shop, {
+      onSuccess: (answer) => {
+        setKept(answer);
+        setShop((now) => (now === shop ? answer : now)); // not over what was changed meanwhile
+      },
+    });
   const problem = save.error instanceof Problem ? save.error : null;
   return (
     <div className="mx-auto max-w-5xl px-8 py-5">
@@ -32,9 +49,9 @@ export function ShopPage() {
         <h1 className="text-2xl font-bold">Shop</h1>
         <div className="flex items-center gap-3">
           <span role="status" className="text-soft text-sm">
-            {draft ? "not saved yet" : save.isSuccess ? "✓ saved" : ""}
+            {changed ? "not saved yet" : save.isSuccess ? "✓ saved" : ""}
           </span>
-          <Button strong disabled={!draft || save.isPending} onClick={keep}>
+          <Button strong disabled={!changed || save.isPending} onClick={keep}>
             Save
           </Button>
         </div>

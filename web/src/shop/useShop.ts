@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, data, type Shop } from "../api/client";
 
-/** What holds until the workshop's own settings have arrived. */
+/** What is shown by until the workshop's own settings have arrived. */
 const USUAL: Shop = {
   sizes: "awg",
   lengths: "m",
@@ -12,14 +12,18 @@ const USUAL: Shop = {
   shelf: [],
 };
 
-/** The workshop's settings. */
-export function useShop(): Shop {
-  const stored = useQuery({
+/** The workshop's settings as they are stored; what changes them has to wait for them. */
+export function useStoredShop() {
+  return useQuery({
     queryKey: ["shop"],
     queryFn: async () => data(await api.GET("/api/shop")) as Shop,
     staleTime: Infinity,
   });
-  return stored.data ?? USUAL;
+}
+
+/** The workshop's settings, to show something by. */
+export function useShop(): Shop {
+  return useStoredShop().data ?? USUAL;
 }
 
 /** Save them; everything that was reckoned with the old ones is asked for anew. */

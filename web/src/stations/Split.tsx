@@ -1,10 +1,10 @@
 import type { ReactNode } from "react";
 
-/** A station: what is given on the left, what follows from it on the right. */
+/** A station: what is given on the left, what follows from it on the right; a sheet alone takes the whole width. */
 export function Split({ given, children }: { given: ReactNode; children: ReactNode }) {
   return (
-    <div className="grid grid-cols-[268px_minmax(0,1fr)] max-md:grid-cols-1">
-      <div className="border-rule min-h-full border-r py-4 pr-3 pl-5">{given}</div>
+    <div className={given ? "grid grid-cols-[268px_minmax(0,1fr)] max-md:grid-cols-1" : ""}>
+      {given && <div className="border-rule min-h-full border-r py-4 pr-3 pl-5">{given}</div>}
       <div className="px-5 py-4">{children}</div>
     </div>
   );

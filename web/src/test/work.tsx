@@ -1,11 +1,10 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { render } from "@testing-library/react";
+import type { QueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { MemoryRouter } from "react-router";
 
 import type { Forecast, Job, Problem } from "../api/client";
 import { setAt } from "../api/quantity";
 import { WorkContext } from "../job/WorkContext";
+import { openPage } from "./page";
 
 interface Options {
   forecast?: Partial<Forecast>;
@@ -39,14 +38,6 @@ export function openJob(
     };
     return <WorkContext value={open}>{children}</WorkContext>;
   }
-  render(
-    <QueryClientProvider
-      client={client ?? new QueryClient({ defaultOptions: { queries: { retry: false } } })}
-    >
-      <MemoryRouter>
-        <Work />
-      </MemoryRouter>
-    </QueryClientProvider>,
-  );
+  openPage(<Work />, client);
   return { setup: () => now, changes };
 }

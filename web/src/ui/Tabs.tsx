@@ -1,3 +1,5 @@
+import { Tab, TabGroup, TabList } from "@headlessui/react";
+
 interface Props<T extends string> {
   label: string;
   value: T;
@@ -8,22 +10,23 @@ interface Props<T extends string> {
 /** Views of one thing, side by side as words; the open one is underlined. */
 export function Tabs<T extends string>({ label, value, options, onChange }: Props<T>) {
   return (
-    <div
-      role="tablist"
-      aria-label={label}
-      className="border-rule mb-4 flex flex-wrap gap-1 border-b print:hidden"
+    <TabGroup
+      selectedIndex={options.findIndex(([key]) => key === value)}
+      onChange={(at) => {
+        const picked = options[at];
+        if (picked) onChange(picked[0]);
+      }}
     >
-      {options.map(([key, words]) => (
-        <button
-          key={key}
-          role="tab"
-          aria-selected={key === value}
-          onClick={() => onChange(key)}
-          className={`h-11 border-b-3 px-4 ${key === value ? "border-copper font-bold" : "hover:bg-sunk border-transparent"}`}
-        >
-          {words}
-        </button>
-      ))}
-    </div>
+      <TabList aria-label={label} className="border-rule mb-4 flex flex-wrap gap-1 border-b print:hidden">
+        {options.map(([key, words]) => (
+          <Tab
+            key={key}
+            className="hover:bg-sunk data-selected:border-copper h-11 border-b-3 border-transparent px-4 data-selected:font-bold"
+          >
+            {words}
+          </Tab>
+        ))}
+      </TabList>
+    </TabGroup>
   );
 }

@@ -36,23 +36,13 @@ export function CableStation() {
     setQuery({ ...Object.fromEntries(query), ...part }, { replace: true });
   const choose = (name: string) => set({ cable: name });
   const setView = (picked: View) => set({ view: picked });
-  const tabs = <Tabs label="Views of the cables" value={view} options={VIEWS} onChange={setView} />;
-  if (view === "schedule")
-    return (
-      <div className="px-5 py-4">
-        {tabs}
-        <ScheduleView />
-        <Cautions station="cable" />
-      </div>
-    );
+  const fields = cable ? <CableFields cable={cable} /> : <LayoutChanges />;
   return (
-    <Split
-      given={
-        view === "leads" ? <SpeakerLeadFields /> : cable ? <CableFields cable={cable} /> : <LayoutChanges />
-      }
-    >
-      {tabs}
-      {view === "leads" ? (
+    <Split given={view === "schedule" ? null : view === "leads" ? <SpeakerLeadFields /> : fields}>
+      <Tabs label="Views of the cables" value={view} options={VIEWS} onChange={setView} />
+      {view === "schedule" ? (
+        <ScheduleView />
+      ) : view === "leads" ? (
         <SpeakerLeadsView />
       ) : !forecast || !cable ? (
         <p className="text-soft">

@@ -44,7 +44,7 @@ function row(more: object): ScheduleRow {
     price: null,
     cautions: [],
     ...more,
-  } as ScheduleRow;
+  } as unknown as ScheduleRow;
 }
 const ROWS = [
   row({

@@ -1,0 +1,68 @@
+// @vitest-environment jsdom
+import { asked, Refusal, serve } from "../test/server";
+import { cleanup, screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, describe, expect, it } from "vitest";
+
+import type { Shop } from "../api/client";
+import { openPage } from "../test/page";
+import { ShopPage } from "./ShopPage";
+
+afterEach(cleanup);
+
+const SHELF = [{ size: "4 AWG", conductor: "copper", price_per_m: 6 }];
+const STORED = {
+  sizes: "awg",
+  lengths: "m",
+  cut_share: 0.05,
+  cut_ends_m: 0.2,
+  currency: "EUR",
+  shelf: SHELF,
+};
+const slowly = (answer: unknown) => new Promise((done) => setTimeout(() => done(answer), 60));
+const saves = () => asked.filter(([route]) => route === "PUT /api/shop").map(([, body]) => body as Shop);
+
+describe("the workshop's settings", () => {
+  it("can be changed only once they are there, so that a shelf is never saved without what is on it", async () => {
+    serve({ "GET /api/shop": () => slowly(STORED), "PUT /api/shop": (body: Shop) => body });
+    openPage(<ShopPage />);
+    expect(screen.getByText("Opening the shop …")).toBeTruthy();
+    expect(screen.queryByRole("radio")).toBeNull();
+    await userEvent.click(await screen.findByRole("radio", { name: "feet" }));
+    expect(screen.getByText("not saved yet")).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: "Save" }));
+    await screen.findByText("✓ saved");
+    expect(saves()).toEqual([{ ...STORED, lengths: "ft" }]);
+  });
+
+  it("keep what is changed while the save before is under way", async () => {
+    serve({ "GET /api/shop": () => STORED, "PUT /api/shop": (body: Shop) => slowly(body) });
+    openPage(<ShopPage />);
+    await userEvent.click(await screen.findByRole("radio", { name: "feet" }));
+    await userEvent.click(screen.getByRole("button", { name: "Save" }));
+    await userEvent.click(screen.getByRole("radio", { name: "mm²" }));
+    await waitFor(() => expect(saves()).toHaveLength(1));
+    await new Promise((done) => setTimeout(done, 100));
+    expect(screen.getByText("not saved yet")).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(saves()).toHaveLength(2));
+    expect(saves()[1]).toMatchObject({ sizes: "mm2", lengths: "ft", shelf: SHELF });
+  });
+
+  it("that are refused stay as they were typed, with the field and what is allowed", async () => {
+    serve({
+      "GET /api/shop": () => STORED,
+      "PUT /api/shop": () => new Refusal("'O' is not a conductor size", "shelf.0.size"),
+    });
+    openPage(<ShopPage />);
+    const size = await screen.findByLabelText("Size of cable 1");
+    await userEvent.clear(size);
+    await userEvent.type(size, "O");
+    await userEvent.click(screen.getByRole("button", { name: "Save" }));
+    expect((await screen.findByRole("alert")).textContent).toContain(
+      "shelf.0.size: 'O' is not a conductor size",
+    );
+    expect((screen.getByLabelText("Size of cable 1") as HTMLInputElement).value).toBe("O");
+    expect(screen.getByText("not saved yet")).toBeTruthy();
+  });
+});
