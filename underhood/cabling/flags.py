@@ -31,6 +31,7 @@ def find(made: Forecast) -> Iterator[Flag]:
             yield from _fuses(made, i, cable, edge)
         yield from _fit(made, edge, cable)
         yield from _metal(cable, edge.wire)
+    yield from _bolt_in(made)
 
 
 def _flag(code: str, severity: str, cable: CableReport, field: str, text: str, why: str, remedy: str) -> Flag:
@@ -58,12 +59,13 @@ def _current(cable: CableReport, wire: Wire) -> Iterator[Flag]:
 def _fuses(made: Forecast, i: int, cable: CableReport, edge: Edge) -> Iterator[Flag]:
     wire = edge.wire
     start, end = protection.ends(made.setup, i)
-    for at, needed, field, fitted in (
-        (start, cable.fuse_at_start, "fuse_from_a", wire.fuse_from_a),
-        (end, cable.fuse_at_end, "fuse_to_a", wire.fuse_to_a),
+    for at, place, needed, field, fitted in (
+        (start, cable.start_words, cable.fuse_at_start, "fuse_from_a", wire.fuse_from_a),
+        (end, cable.end_words, cable.fuse_at_end, "fuse_to_a", wire.fuse_to_a),
     ):
         if fitted is not None:
-            yield from _fuse_fits(cable, fitted.value, field, cabling.peak_seconds(made.job))
+            named = f"The {fitted.value:g} A fuse of {cable.name} at the {place}"
+            yield from _fuse_fits(cable, named, fitted.value, field, cabling.peak_seconds(made.job))
         elif needed and at.at_battery:
             fit = f"Fit {cable.fuse_a:g} A" if cable.fuse_a else f"{cable.fuse_why.capitalize()}. Fit a fuse"
             yield _flag(
@@ -88,30 +90,42 @@ def _fuses(made: Forecast, i: int, cable: CableReport, edge: Edge) -> Iterator[F
                     "It cannot be protected as it is.", "Use a larger cable or two runs.")  # fmt: skip
 
 
-def _fuse_fits(cable: CableReport, fuse_a: float, field: str, peak_s: float) -> Iterator[Flag]:
+def _fuse_fits(cable: CableReport, named: str, fuse_a: float, field: str, peak_s: float) -> Iterator[Flag]:
     fit = f"Fit {cable.fuse_a:g} A." if cable.fuse_a else f"{cable.fuse_why.capitalize()}."
     if fuse_a > cable.fuse_most_a:
         yield _flag(
             "fuse_large", "act", cable, field,
-            f"The {fuse_a:g} A fuse of {cable.name} is above the {cable.fuse_most_a:.0f} A that each run may carry.",
+            f"{named} is above the {cable.fuse_most_a:.0f} A that each run may carry.",
             "The cable burns before the fuse opens.", fit,
         )  # fmt: skip
     elif fuse_a < cable.fuse_least_a:
         yield _flag(
             "fuse_small", "caution", cable, field,
-            f"The {fuse_a:g} A fuse of {cable.name} carries {cable.worst_rms_a / cable.runs:.0f} A; it wants "
-            f"{cable.fuse_least_a:.0f} A or more.",
+            f"{named} carries {cable.worst_rms_a / cable.runs:.0f} A; it wants {cable.fuse_least_a:.0f} A or more.",
             "It will open in the end.", fit,
         )  # fmt: skip
     elif not fuse.carrying(fuse_a, cable.worst_peak_a / cable.runs, peak_s):
         yield _flag(
             "fuse_peak", "caution", cable, field,
-            f"The {fuse_a:g} A fuse of {cable.name} may open on peaks of {cable.worst_peak_a / cable.runs:.0f} A.",
+            f"{named} may open on peaks of {cable.worst_peak_a / cable.runs:.0f} A.",
             "It carries the mean, not the loudest moments.", fit,
         )  # fmt: skip
-    if fuse_a > fuse.LARGEST_BLADE_A:
-        yield _flag("bolt_in", "note", cable, field, f"The {fuse_a:g} A fuse of {cable.name} is a bolt-in one.",
-                    "Its opening time follows its maker's curve, not the blade limits used here.",
+
+
+def _bolt_in(made: Forecast) -> Iterator[Flag]:
+    """One note for all fuses that the blade limits do not hold for."""
+    large = [
+        (cable, field)
+        for cable, edge in zip(made.cables, made.setup.edges, strict=False)
+        for field, fitted in (("fuse_from_a", edge.wire.fuse_from_a), ("fuse_to_a", edge.wire.fuse_to_a))
+        if fitted is not None and fitted.value > fuse.LARGEST_BLADE_A
+    ]
+    if large:
+        cable, field = large[0]
+        names = ", ".join(dict.fromkeys(each.name for each, _ in large))
+        yield _flag("bolt_in", "note", cable, field,
+                    f"Fuses above {fuse.LARGEST_BLADE_A:g} A are bolt-in ones: {names}.",
+                    "Their opening time follows their maker's curve, not the blade limits used here.",
                     "Hold the programme's peaks against that curve.")  # fmt: skip
 
 

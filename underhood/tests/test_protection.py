@@ -77,6 +77,16 @@ class Protection(unittest.TestCase):
         sound = changed(job, amplifiers__0__lead__fuse_from_a=100)
         self.assertEqual({code for code, _ in self.codes(sound)}, {"bolt_in"})
 
+    def test_each_end_is_told_apart_and_large_fuses_are_noted_once(self):
+        job = changed(van(), cables__1__fuse_from_a=400, cables__1__fuse_to_a=400)
+        self.assertEqual(job.cables[1].name, "Main run")
+        flags = [flag for flag in forecast(job).flags if flag.code in ("fuse_large", "bolt_in")]
+        told = [flag.text.split(" is above")[0] for flag in flags if flag.code == "fuse_large"]
+        self.assertEqual(len(set(told)), 2, told)
+        self.assertTrue(all(text.startswith("The 400 A fuse of Main run at the ") for text in told), told)
+        notes = [flag.text for flag in flags if flag.code == "bolt_in"]
+        self.assertEqual(notes, ["Fuses above 80 A are bolt-in ones: Main run."])
+
     def test_a_fuse_that_holds_the_mean_but_not_the_peaks_is_flagged(self):
         """Five seconds loud in a minute: the RMS asks for a small fuse, the loud seconds for a larger one."""
         burst = {"programme": "burst", "burst_on_s": 5, "burst_off_s": 55}
