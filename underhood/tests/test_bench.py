@@ -152,3 +152,13 @@ class InputPower(unittest.TestCase):
             found = fitted(Sheet(record, (run(4, 300), run(2, 520), run(1, 800))), "thd1", None)
             self.assertAlmostEqual(predict(found, ohm, 14.4).efficiency, usual, delta=0.001)
             self.assertTrue(found.input(ohm).assumed)
+
+
+class Tones(unittest.TestCase):
+    def test_a_tone_a_quarter_beyond_those_tested_is_answered_and_further_on_said(self):
+        """Common practice of the trade: 40 to 60 Hz tested stand for 32 to 75 Hz."""
+        sheet = Sheet(RECORD, (run(4, 400, tone_hz=40), run(2, 700, tone_hz=60)))
+        for hz, words in ((32, ""), (75, ""), (31.9, "only 40 to 60 Hz was measured"), (75.1, "75.1 Hz was asked for")):
+            told = "; ".join(fitted(sheet, "thd1", hz).gaps)
+            self.assertEqual("was asked for" in told, bool(words), hz)
+            self.assertIn(words, told)

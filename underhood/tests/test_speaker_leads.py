@@ -50,3 +50,19 @@ class SpeakerLeads(unittest.TestCase):
         each, report = self.lead(**{f"amplifiers__0__{key}": value for key, value in two.items()})
         self.assertEqual(each.count, 2)
         self.assertAlmostEqual(each.lost_w, 2 * (report.output_a / 2) ** 2 * each.now.ohm, places=6)
+
+    def test_a_bridged_pair_through_a_lead_is_two_channels_each_through_half_of_both(self):
+        """The middle of a bridged load stands still: each channel drives half the load through half the lead."""
+
+        def made(connection, drivers, coil_ohm, length_m):
+            load = {"drivers": drivers, "coil_ohm": coil_ohm, "rise": 1.5, "power_factor": 0.8}
+            lead = {"size": "16 AWG", "length_m": length_m, "joints_ohm": 0}
+            values = {"connection": connection, "channels": 2, "load": load, "speaker_lead": lead}
+            return self.lead(**{f"amplifiers__0__{key}": value for key, value in values.items()})
+
+        (pair, bridged), (each, halves) = made("bridged", 1, 4, 8), made("per_driver", 2, 2, 4)
+        self.assertEqual((pair.count, each.count), (1, 2))
+        for name in ("delivered_w", "terminal_v", "heat_w"):
+            self.assertAlmostEqual(getattr(bridged, name), getattr(halves, name), places=6, msg=name)
+        self.assertAlmostEqual(pair.lost_w, each.lost_w, places=6)
+        self.assertGreater(pair.now.share, 0.03)
