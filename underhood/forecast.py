@@ -259,7 +259,10 @@ def _path(made: Forecast) -> PathReport:
     state = made.state
     if state is None:
         return PathReport([], [], [], 0.0, 0.0)
-    volts = [NodeVolts(name, float(v)) for name, v in zip(state.setup.nodes, state.volts, strict=True)]
+    volts = [
+        NodeVolts(name, state.setup.spoken(name), float(v))
+        for name, v in zip(state.setup.nodes, state.volts, strict=True)
+    ]
     car_w = state.vehicle_a * float(state.volts[0])
     return PathReport(volts, _sources(state), _cable_flows(state), state.vehicle_a, car_w)
 

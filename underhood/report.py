@@ -176,9 +176,13 @@ class CableFlow:
 
 @dataclass(frozen=True, slots=True)
 class NodeVolts:
-    """A place of the tree and its volts; an amplifier's own place is `amp:` and its id."""
+    """A place of the tree and its volts; an amplifier's own place is `amp:` and its id.
+
+    words    as it is spoken of; `to body` where a meter stands between the battery's positive post and the body's metal
+    """
 
     name: str
+    words: str
     volts: float
 
 

@@ -136,6 +136,14 @@ class TheTree(unittest.TestCase):
             charging = next(cable for cable in forecast(job).cables if cable.role == "charging")
             self.assertEqual(charging.back_ohm, 0)
 
+    def test_metal_behind_a_strap_is_spoken_of_as_what_the_positive_is_measured_to(self):
+        made = setup(van())
+        words = {place: made.spoken(place) for place in made.nodes}
+        self.assertEqual((words["engine"], words["body"]), ("to engine", "to body"))
+        self.assertEqual((words["front"], words["rear"], words["amp:a2"]), ("front", "rear", "Second"))
+        plain = setup(Job.model_validate(document()))
+        self.assertEqual([plain.spoken(place) for place in plain.nodes], ["front", "rear", "Marram 1200 mono"])
+
     def test_a_block_is_fed_by_its_thickest_branch_and_a_run_keeps_the_length_it_had(self):
         raw = replaced(document(), amplifiers__0__lead__size="8 AWG")
         raw["amplifiers"].append({**raw["amplifiers"][0], "id": "a2", "lead": {"size": "2 AWG", "length_m": 0.5}})

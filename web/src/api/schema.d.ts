@@ -4390,12 +4390,16 @@ export interface components {
     /**
      * NodeVolts
      * @description A place of the tree and its volts; an amplifier's own place is `amp:` and its id.
+     *
+     *     words    as it is spoken of; `to body` where a meter stands between the battery's positive post and the body's metal
      */
     NodeVolts: {
       /** Name */
       name: string;
       /** Volts */
       volts: number;
+      /** Words */
+      words: string;
     };
     /**
      * Offer

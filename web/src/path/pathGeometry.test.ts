@@ -43,7 +43,11 @@ describe("the path strip", () => {
     ...forecast,
     path: {
       ...forecast.path,
-      nodes: ["front", "charger", "body", "amp:a1"].map((name) => ({ name, volts: 13.5 })),
+      nodes: ["front", "charger", "body", "amp:a1"].map((name) => ({
+        name,
+        words: name === "amp:a1" ? "Marram" : name,
+        volts: 13.5,
+      })),
       sources: [
         { name: "Alternator", kind: "charger", node: "charger", amps: 45, watts: 610, at_limit: false },
         { name: "Battery", kind: "bank", node: "front", amps: -1, watts: -13, at_limit: false },

@@ -71,9 +71,8 @@ export function flows(forecast: Forecast): { nodes: NodeIn[]; links: LinkIn[] } 
   const link = (source: string, target: string, value: number, kind: Kind, cable?: string) => {
     if (value >= LEAST_WATTS) links.push({ source, target, value, kind, ...(cable && { cable }) });
   };
-  for (const { name, volts } of path.nodes) {
-    const owner = amplifiers.find((each) => each.node === name);
-    const label = owner ? owner.name : name.charAt(0).toUpperCase() + name.slice(1);
+  for (const { name, words, volts } of path.nodes) {
+    const label = words.charAt(0).toUpperCase() + words.slice(1);
     add({ id: name, label, detail: `${volts.toFixed(2)} V`, kind: "current", column: layers.get(name) ?? 1 });
   }
   path.sources.forEach((source, i) => {

@@ -6,8 +6,8 @@ export const forecast = {
   front_v: 13.3,
   path: {
     nodes: [
-      { name: "front", volts: 13.3 },
-      { name: "amp:a1", volts: 12.8 },
+      { name: "front", words: "front", volts: 13.3 },
+      { name: "amp:a1", words: "Marram", volts: 12.8 },
     ],
     sources: [
       { name: "Alternator", kind: "charger", node: "front", amps: 45, watts: 600, at_limit: true },
