@@ -68,6 +68,7 @@ class CableReport:
     """One cable at work; amps and ohms of all its runs together, fuses for each run.
 
     start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
+    back_start_words, back_end_words  where a meter's probes stand at the two ends of its way back
     role                              a charging cable, a strap of the return, a run, a link of two batteries, a lead
     label_share                       how well it conducts against its label, 1 where nothing else was measured
     path_drop_v                       over its whole way, from the front posts to an amplifier or the charger
@@ -82,6 +83,8 @@ class CableReport:
     end: str
     start_words: str
     end_words: str
+    back_start_words: str
+    back_end_words: str
     role: Role
     size: str
     awg: str

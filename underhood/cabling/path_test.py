@@ -32,9 +32,10 @@ class PathTest:
 def run(job: Job, field: str, what: What, reading: DropReading) -> PathTest:
     """A reading along the cable at `field`, put into the job as measured.
 
-    `back` is the cable's own way back, `whole_back` from the negative of the amplifier at the end of the way to the
-    battery's, `joints` the cable's joints with its fuse and holder. Raises BadInput for a cable that is not there, for
-    the way back of a strap, and for readings that known parts contradict.
+    `back` is the cable's own way back; `whole_back` reaches from the negative of the amplifier at the end of the way to
+    that of the battery nearest on it, with the engine off; `joints` are the cable's joints with its fuse and holder.
+    Raises BadInput for a cable that is not there or not between those probes, for the way back of a strap, and for
+    readings that known parts contradict.
     """
     made = setup(job)
     edge = next((each for each in made.edges if each.field == field), None)
@@ -64,12 +65,25 @@ def _measured(ohm: float) -> dict[str, object]:
 
 
 def _others_back_ohm(made: Setup, edge: Edge, amps: float) -> float:
-    """The ways back of the other cables between the battery and the amplifier beyond this one, all at the same amps."""
-    ways = [made.path_to(driven.node) for driven in made.driven]
-    here = made.edges.index(edge)
-    way = next((way for way in ways if here in way), [])
-    others = [made.edges[i] for i in way if i != here and not made.edges[i].strap]
-    return sum(other.back_ohm(amps) for other in others)
+    """What else of the way back carries those amps between an amplifier beyond this cable and the nearest battery."""
+    for driven in made.driven:
+        between = _to_nearest_battery(made, driven.node)
+        if edge in between:
+            others = [each for each in between if each is not edge]
+            return sum(each.ohm(amps) if each.strap else each.back_ohm(amps) for each in others)
+    raise BadInput(f"{edge.name} does not lie between an amplifier and the battery nearest to it", "what")
+
+
+def _to_nearest_battery(made: Setup, place: str) -> list[Edge]:
+    """The cables from a place to the first battery on its way, which feeds them alone while the engine is off."""
+    between: list[Edge] = []
+    for i in reversed(made.path_to(place)):
+        if any(bank.at == place for bank in made.job.banks):
+            break
+        edge = made.edges[i]
+        between.append(edge)
+        place = edge.start if edge.end == place else edge.end
+    return between
 
 
 def _way_drop(job: Job, field: str) -> float | None:

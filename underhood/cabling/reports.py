@@ -62,6 +62,8 @@ def _report(made: Forecast, state: State, i: int, edge: Edge) -> CableReport:
         end=edge.end,
         start_words=place_words(made.setup, start.place if not edge.strap else edge.start),
         end_words=place_words(made.setup, end.place if not edge.strap else edge.end),
+        back_start_words=_negative_words(made.setup, edge.start),
+        back_end_words=_negative_words(made.setup, edge.end),
         role=role(made.setup, edge),
         size=edge.wire.size,
         awg=awg,
@@ -256,3 +258,15 @@ def place_words(setup: Setup, place: str) -> str:
     if place.startswith("amp:"):
         return setup.labels[place.removeprefix("amp:")]
     return {FRONT: "front battery", CHARGER: "charger"}.get(place, place)
+
+
+def _negative_words(setup: Setup, place: str) -> str:
+    """Where a meter's probe finds a place's negative."""
+    kind = place_kind(setup, place)
+    if kind == "body":
+        return f"the {place}'s bare metal"
+    if kind == "charger":
+        return "the charger's case or negative"
+    if kind == "amplifier":
+        return f"{place_words(setup, place)}'s negative"
+    return f"the negative of the {place_words(setup, place)}"

@@ -2,11 +2,12 @@
 
 import unittest
 
-from underhood.cabling import path_test
+from underhood.cabling import layout, path_test
 from underhood.cabling.path_test import DropReading
 from underhood.errors import BadInput
 from underhood.forecast import forecast
 from underhood.job import Job
+from underhood.setup import setup
 from underhood.tests.examples import changed, document, van
 
 
@@ -34,6 +35,37 @@ class PathTests(unittest.TestCase):
         self.assertEqual(lead.kind, "cable")
         with self.assertRaisesRegex(BadInput, "1.00 mΩ are known parts"):
             path_test.run(job, "amplifiers.0.lead", "whole_back", DropReading(volts=0.02, amps=40))
+
+    def test_a_strap_on_the_way_to_the_battery_is_taken_off_whole(self):
+        """Engine off, 40 A all the way: strap, run and lead add up to what the two probes stand across."""
+        job = layout.change(Job.model_validate(document()), "body_strap")
+        made = setup(job)
+        strap, run, lead = (
+            next(edge for edge in made.edges if edge.name == name)
+            for name in ("Battery strap", "Main run", "Lead to Marram 1200 mono")
+        )
+        self.assertIn("body", (run.start, run.end))
+        volts = 40 * (strap.ohm(40) + run.back_ohm(40) + 0.0008)
+        done = path_test.run(job, lead.field, "whole_back", DropReading(volts=volts, amps=40))
+        self.assertAlmostEqual(done.found.ohm, 0.0008)
+
+    def test_the_whole_way_ends_at_the_battery_that_feeds_the_amplifier(self):
+        """A rear battery gives the amps itself: nothing but the lead, here behind a block, lies between the probes."""
+        job = van()
+        made = setup(job)
+        feed = next(edge for edge in made.edges if edge.name == "Feed to rear block")
+        done = path_test.run(job, "amplifiers.1.lead", "whole_back", self.READING)
+        self.assertAlmostEqual(done.found.ohm, 0.0015 - feed.back_ohm(40))
+        run = next(edge for edge in made.edges if edge.name == "Main run")
+        with self.assertRaisesRegex(BadInput, "Main run does not lie between an amplifier and the battery nearest"):
+            path_test.run(job, run.field, "whole_back", self.READING)
+
+    def test_probes_stand_at_metal_where_the_way_back_ends_in_it(self):
+        ends = {cable.name: (cable.back_start_words, cable.back_end_words) for cable in forecast(van()).cables}
+        self.assertEqual(ends["Charging cable"], ("the charger's case or negative", "the engine's bare metal"))
+        self.assertEqual(ends["Lead to Second"], ("the negative of the rear block", "Second's negative"))
+        plain = forecast(Job.model_validate(document())).cables[0]
+        self.assertEqual(plain.back_start_words, "the negative of the front battery")
 
     def test_joints_are_read_with_their_fuse(self):
         job = changed(Job.model_validate(document()), cables__0__fuse_ohm=0.0003)

@@ -2431,6 +2431,7 @@ export interface components {
      * @description One cable at work; amps and ohms of all its runs together, fuses for each run.
      *
      *     start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
+     *     back_start_words, back_end_words  where a meter's probes stand at the two ends of its way back
      *     role                              a charging cable, a strap of the return, a run, a link of two batteries, a lead
      *     label_share                       how well it conducts against its label, 1 where nothing else was measured
      *     path_drop_v                       over its whole way, from the front posts to an amplifier or the charger
@@ -2445,10 +2446,14 @@ export interface components {
       ampacity_a: number;
       /** Awg */
       awg: string;
+      /** Back End Words */
+      back_end_words: string;
       /** Back From */
       back_from: string;
       /** Back Ohm */
       back_ohm: number;
+      /** Back Start Words */
+      back_start_words: string;
       /** Cautions */
       cautions: string[];
       /** Conductor */

@@ -15,6 +15,15 @@ interface Props {
   what: "back" | "joints";
 }
 
+const TONE = "Play a steady tone, loud enough for 20 A or more";
+/** What makes the current flow that is read. */
+const LOADING = {
+  back: `${TONE}; engine as it will be used.`,
+  joints: `${TONE}; engine as it will be used.`,
+  whole_back: `Engine off, so that the battery alone feeds it. ${TONE}, through this amplifier alone.`,
+  charging: "Engine running, out of doors. Turn on lights and blower or play a tone, for 20 A or more.",
+};
+
 /** A guided voltage-drop test: what is read with a meter under load replaces what was assumed. */
 export function DropTest({ cable, what }: Props) {
   const title = what === "back" ? "Test the way back" : "Test the joints";
@@ -44,23 +53,21 @@ function Test({ cable, what, onDone }: Props & { onDone: () => void }) {
       ),
   });
   const probes = {
-    back: `one on the negative at the ${cable.end_words}, the other on the negative at the ${cable.start_words}`,
-    whole_back: "one on the amplifier's negative terminal, the other on the battery's negative post",
+    back: `one on ${cable.back_end_words}, the other on ${cable.back_start_words}`,
+    whole_back:
+      "one on the amplifier's negative terminal, the other on the negative post of the battery nearest on its way",
     joints: "one on the cable's own strands before the joint or fuse holder, the other on those after it",
   }[span];
   return (
     <>
       <ol className="list-decimal space-y-1 pl-5">
         <li>Meter on millivolts DC. Put its probes {probes}.</li>
-        <li>
-          Play a steady tone, loud enough for 20 A or more
-          {span === "whole_back" && ", through this amplifier alone"}; engine as it will be used.
-        </li>
+        <li>{LOADING[cable.role === "charging" ? "charging" : span]}</li>
         <li>Clamp this cable, and read volts and amps at the same moment.</li>
       </ol>
       <p className="text-ochre mt-1 text-sm">
         ▲ A probe that slips onto a positive post is a short: work from the negative side, sleeves back, rings
-        off. Turn the tone off as soon as both are read.
+        off. Turn the load off as soon as both are read.
       </p>
       {what === "back" && cable.role === "lead" && (
         <label className="mt-2 flex min-h-11 items-center gap-2">

@@ -20,6 +20,8 @@ const CABLE = {
   role: "run",
   start_words: "front battery",
   end_words: "rear",
+  back_start_words: "the negative of the front battery",
+  back_end_words: "the rear's bare metal",
   drop_v: 0.18,
   ampacity_a: 285,
 } as CableReport;
@@ -78,9 +80,12 @@ describe("a voltage-drop test", () => {
     serve({ "POST /api/drop-test": () => new Refusal(words, "volts") });
     const { changes } = openJob(JOB, <DropTest cable={LEAD} what="back" />);
     await press(/Test the way back/);
-    expect(screen.getByText(/one on the negative at the rear/)).toBeTruthy();
+    expect(
+      screen.getByText(/one on the rear's bare metal, the other on the negative of the front battery/),
+    ).toBeTruthy();
+    expect(screen.queryByText(/Engine off/)).toBeNull();
     await userEvent.click(screen.getByRole("checkbox", { name: /over the whole way/ }));
-    expect(screen.getByText(/through this amplifier alone/)).toBeTruthy();
+    expect(screen.getByText(/Engine off.* through this amplifier alone/)).toBeTruthy();
     await fill("Read, mV", "20");
     await fill("Clamp, A", "40");
     await press("Work it out");

@@ -24,6 +24,8 @@ function cable(more: Partial<CableReport>): CableReport {
     end: "rear",
     start_words: "front battery",
     end_words: "rear",
+    back_start_words: "the negative of the front battery",
+    back_end_words: "the negative of the rear",
     role: "run",
     size: "1/0 AWG",
     awg: "1/0 AWG",
