@@ -134,7 +134,8 @@ function JointMark({
       </tspan>
     </>
   );
-  if (joint.cable !== null) return <CableMark joint={joint} pointed={pointed} />;
+  // What a cable loses and what a battery takes have narrow room: their words stand on two lines.
+  if (joint.cable !== null || joint.kind === "charge") return <NarrowMark joint={joint} pointed={pointed} />;
   return (
     <g>
       <rect x={joint.x} y={joint.y} width={7} height={Math.max(joint.height, 1.5)} fill={FILL[joint.kind]} />
@@ -151,16 +152,17 @@ function JointMark({
   );
 }
 
-/** What a cable loses: its name, and below it amps, volts and watts. */
-function CableMark({ joint, pointed }: { joint: Joint; pointed: ReturnType<typeof pointedAt> }) {
+/** A joint's name, and below it its figures. */
+function NarrowMark({ joint, pointed }: { joint: Joint; pointed: ReturnType<typeof pointedAt> }) {
   const [x, y] = [joint.x + 13, joint.y + joint.height / 2];
+  const cable = joint.cable !== null;
   return (
     <g {...pointed}>
-      <rect x={joint.x} y={joint.y} width={7} height={Math.max(joint.height, 1.5)} fill={FILL.heat} />
-      <text x={x} y={y} fontSize={14}>
+      <rect x={joint.x} y={joint.y} width={7} height={Math.max(joint.height, 1.5)} fill={FILL[joint.kind]} />
+      <text x={x} y={y} fontSize={14} fontWeight={cable ? 400 : 700}>
         {joint.label}
       </text>
-      <text x={x} y={y + 16} fontSize={13} fontWeight={700} style={{ fill: INK.heat }}>
+      <text x={x} y={y + 16} fontSize={cable ? 13 : 14} fontWeight={700} style={{ fill: INK[joint.kind] }}>
         {joint.detail}
       </text>
     </g>

@@ -55,7 +55,7 @@ type L = SankeyLink<NodeIn, LinkIn>;
 
 const JOINT_WIDTH = 7;
 const LEAST_WATTS = 0.01;
-const COLUMN = 150;
+const COLUMN = 138;
 
 /**
  * The path as flows of watts: sources, battery posts, runs, amplifiers, coils, and what leaves on the way.
