@@ -15,21 +15,14 @@ from underhood.flag import ORDER
 from underhood.flags import explanation
 from underhood.forecast import forecast
 from underhood.job import Job
-from underhood.tests.examples import document
+from underhood.tests.examples import document, replaced
 
 STATIONS = {"load", "amplifiers", "draw", "supply", "cable"}
 
 
 def with_(**paths: Any) -> Job:
-    """The example with values at paths (`__` for a dot) set; what is missing on the way is made."""
-    raw = document()
-    for path, value in paths.items():
-        *way, last = path.split("__")
-        here = raw
-        for step in way:
-            here = here[int(step)] if step.isdigit() else here.setdefault(step, {})
-        here[last] = value
-    return Job.model_validate(raw)
+    """The example with the values at some paths replaced."""
+    return Job.model_validate(replaced(document(), **paths))
 
 
 def codes(job: Job) -> dict[str, Any]:
