@@ -61,7 +61,10 @@ class EndFuse:
 
 @dataclass(frozen=True, slots=True)
 class CutRow:
-    """One line of the cut list: `pieces` alike, each cut to `cut_m`. A speaker lead's piece has two conductors."""
+    """One line of the cut list: `pieces` alike, each cut to `cut_m` and passing `grommets` panels.
+
+    A speaker lead's piece has two conductors.
+    """
 
     tag: str
     cable: str
@@ -277,7 +280,7 @@ def _row(
         size=wire.size, awg=awg, mm2=mm2, conductor=wire.conductor, metal=conductor.CONDUCTOR_WORDS[wire.conductor],
         pieces=pieces, length_m=wire.length_m.value, length_assumed=wire.length_m.origin == "assumed", cut_m=cut,
         cut_ft=cut * FEET_PER_M, terminal_start=ends[0], terminal_end=ends[1], fuse_start=fuse_start,
-        fuse_end=fuse_end, grommets=grommets * pieces, grommets_assumed=grommets_assumed,
+        fuse_end=fuse_end, grommets=grommets, grommets_assumed=grommets_assumed,
         weight_kg=conductor.kg_per_m(wire.size, wire.conductor) * metres, price=price, cautions=cautions or [],
     )  # fmt: skip
 
@@ -305,7 +308,7 @@ def _needed(rows: list[CutRow]) -> list[Needed]:
                 fuses[(each.rating_a, each.kind)] += row.pieces
                 ends[("ferrule" if each.kind == "blade" else "ring", both)] += 2 * row.pieces
         if row.grommets:
-            grommets[both] += row.grommets
+            grommets[both] += row.grommets * row.pieces
     holders = Counter(kind for (_, kind), count in fuses.items() for _ in range(count) if kind != "breaker")
     return [
         *(Needed(what, size, round(metres, 1), "m") for (what, size), metres in cable.items()),
@@ -334,7 +337,8 @@ def _open(made: Forecast, rows: list[CutRow]) -> Iterator[str]:
         if row.length_assumed:
             yield f"{row.tag}: its length of {row.length_m:g} m is assumed; measure it before cutting."
         if row.grommets and row.grommets_assumed:
-            yield f"{row.tag}: {row.grommets} panel on its way is assumed; look."
+            panels = "1 panel on its way is" if row.grommets == 1 else f"{row.grommets} panels on its way are"
+            yield f"{row.tag}: {panels} assumed; look."
     for flag in made.flags:
         told = flag.code in TOLD_BY_FUSE or any(flag.field.startswith(f"{field}.") for field in unfused)
         if flag.station == "cable" and flag.severity == "act" and not told:

@@ -180,6 +180,18 @@ class Csv(unittest.TestCase):
             [c for c in read.cables if c.name != "Main run"], [c for c in job.cables if c.name != "Main run"]
         )
 
+    def test_what_was_read_is_written_again_as_it_was_changed(self):
+        """Two runs pass three panels, each in a grommet of its own: three in their row, six to have at hand."""
+        edits = {"size": "2/0 AWG", "length_m": "6.25", "pieces": "2", "grommets": "3", "fuse_from_a": "150"}
+        job = schedule_csv.read(van(), self.rewritten(van(), **edits))
+        made = schedule(job)
+        row = next(each for each in csv.DictReader(io.StringIO(schedule_csv.write(made)))
+                   if (each["cable"], each["part"]) == ("Main run", "positive"))  # fmt: skip
+        self.assertEqual({key: row[key] for key in edits}, edits)
+        self.assertEqual(schedule_csv.read(job, schedule_csv.write(made)), job)
+        grommets = [each for each in made.needed if each.what == "Grommet" and "2/0" in each.detail]
+        self.assertEqual([each.count for each in grommets], [6])
+
     def test_a_way_back_that_was_never_stated_becomes_a_cable_of_its_own(self):
         job = Job.model_validate(document())
         text = schedule_csv.write(schedule(job)).replace(

@@ -2943,7 +2943,9 @@ export interface components {
     };
     /**
      * CutRow
-     * @description One line of the cut list: `pieces` alike, each cut to `cut_m`. A speaker lead's piece has two conductors.
+     * @description One line of the cut list: `pieces` alike, each cut to `cut_m` and passing `grommets` panels.
+     *
+     *     A speaker lead's piece has two conductors.
      */
     CutRow: {
       /** Awg */
