@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from ninja import Schema
+from pydantic import BaseModel
 
 from underhood.figure import Figure
 
 
-class FigureOut(Schema):
+# Made of plain data, so a plain model: the framework's own looks at each figure of a tree as at a database record.
+class FigureOut(BaseModel):
     """A figure with its sum, and the figures it rests on."""
 
     symbol: str
