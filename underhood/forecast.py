@@ -260,7 +260,7 @@ def _path(made: Forecast) -> PathReport:
     if state is None:
         return PathReport([], [], [], 0.0, 0.0)
     volts = [
-        NodeVolts(name, state.setup.spoken(name), float(v))
+        NodeVolts(name, cabling.node_words(state.setup, name), float(v))
         for name, v in zip(state.setup.nodes, state.volts, strict=True)
     ]
     car_w = state.vehicle_a * float(state.volts[0])

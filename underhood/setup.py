@@ -171,13 +171,6 @@ class Setup:
                 post = {name: new if of == old else of for name, of in post.items()}
         return post
 
-    def spoken(self, place: str) -> str:
-        """A place in words: an amplifier by its name, metal behind a strap as what the positive is measured to."""
-        if place.startswith("amp:"):
-            return self.labels[place.removeprefix("amp:")]
-        metal = self.posts[place] != place and all(bank.at != place for bank in self.job.banks)
-        return f"to {place}" if metal else place
-
     @cached_property
     def _ways(self) -> dict[str, list[int]]:
         way: dict[str, list[int]] = {FRONT: []}

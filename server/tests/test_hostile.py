@@ -101,6 +101,8 @@ class AnotherWorkshop(WorkshopTest):
             if "_id}" not in path:
                 continue
             address = path.format(**ids)
+            if "get" in operations:
+                self.assertEqual(self.client.get(address).status_code, 200, address)  # there for its owner
             for method in operations:
                 claims = {"file": SimpleUploadedFile("claims.csv", CLAIMS)}
                 answered[method, path] = (

@@ -116,7 +116,7 @@ def _bolt_in(made: Forecast) -> Iterator[Flag]:
     """One note for all fuses that the blade limits do not hold for."""
     large = [
         (cable, field)
-        for cable, edge in zip(made.cables, made.setup.edges, strict=False)
+        for cable, edge in zip(made.cables, made.setup.edges, strict=False)  # no reports where nothing flows
         for field, fitted in (("fuse_from_a", edge.wire.fuse_from_a), ("fuse_to_a", edge.wire.fuse_to_a))
         if fitted is not None and fitted.value > fuse.LARGEST_BLADE_A
     ]

@@ -260,6 +260,13 @@ def place_words(setup: Setup, place: str) -> str:
     return {FRONT: "front battery", CHARGER: "charger"}.get(place, place)
 
 
+def node_words(setup: Setup, place: str) -> str:
+    """A place on the path: metal behind a strap as what the positive is measured to."""
+    if place_kind(setup, place) == "body":
+        return f"to {place}"
+    return place if place == FRONT else place_words(setup, place)
+
+
 def _negative_words(setup: Setup, place: str) -> str:
     """Where a meter's probe finds a place's negative."""
     kind = place_kind(setup, place)

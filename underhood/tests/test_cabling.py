@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from underhood import sums
 from underhood.cable import conductor
-from underhood.cabling import layout, plan
+from underhood.cabling import layout, plan, reports
 from underhood.errors import BadInput
 from underhood.forecast import forecast
 from underhood.job import Job, read_job
@@ -138,11 +138,13 @@ class TheTree(unittest.TestCase):
 
     def test_metal_behind_a_strap_is_spoken_of_as_what_the_positive_is_measured_to(self):
         made = setup(van())
-        words = {place: made.spoken(place) for place in made.nodes}
+        words = {place: reports.node_words(made, place) for place in made.nodes}
         self.assertEqual((words["engine"], words["body"]), ("to engine", "to body"))
         self.assertEqual((words["front"], words["rear"], words["amp:a2"]), ("front", "rear", "Second"))
         plain = setup(Job.model_validate(document()))
-        self.assertEqual([plain.spoken(place) for place in plain.nodes], ["front", "rear", "Marram 1200 mono"])
+        self.assertEqual(
+            [reports.node_words(plain, place) for place in plain.nodes], ["front", "rear", "Marram 1200 mono"]
+        )
 
     def test_a_block_is_fed_by_its_thickest_branch_and_a_run_keeps_the_length_it_had(self):
         raw = replaced(document(), amplifiers__0__lead__size="8 AWG")

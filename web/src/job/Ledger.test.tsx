@@ -92,7 +92,7 @@ describe("the ledger", () => {
 
   it("asks what to measure next only once the job has settled", async () => {
     open(forecast({}));
-    await Promise.resolve();
+    await new Promise((done) => setTimeout(done, 50));
     expect(asked).toEqual([]);
     cleanup();
     open(forecast({}), true);

@@ -155,14 +155,13 @@ function JointMark({
 /** A joint's name, and below it its figures. */
 function NarrowMark({ joint, pointed }: { joint: Joint; pointed: ReturnType<typeof pointedAt> }) {
   const [x, y] = [joint.x + 13, joint.y + joint.height / 2];
-  const cable = joint.cable !== null;
   return (
     <g {...pointed}>
       <rect x={joint.x} y={joint.y} width={7} height={Math.max(joint.height, 1.5)} fill={FILL[joint.kind]} />
-      <text x={x} y={y} fontSize={14} fontWeight={cable ? 400 : 700}>
+      <text x={x} y={y} fontSize={14} fontWeight={joint.kind === "heat" ? 400 : 700}>
         {joint.label}
       </text>
-      <text x={x} y={y + 16} fontSize={cable ? 13 : 14} fontWeight={700} style={{ fill: INK[joint.kind] }}>
+      <text x={x} y={y + 16} fontSize={13} fontWeight={700} style={{ fill: INK[joint.kind] }}>
         {joint.detail}
       </text>
     </g>
