@@ -30,7 +30,7 @@ demo: .venv/.ready web/dist/index.html
 	UNDERHOOD_DEMO=1 $(PY) manage.py migrate --verbosity 0
 	UNDERHOOD_DEMO=1 $(PY) manage.py loaddemo
 	@echo "Under Hood's demo is at http://$(DEMO_ADDRESS)/ (stop it with Ctrl-C)"
-	UNDERHOOD_DEMO=1 .venv/bin/gunicorn --bind $(DEMO_ADDRESS) --workers 2 --threads 4 server.config.wsgi
+	UNDERHOOD_DEMO=1 .venv/bin/gunicorn --bind $(DEMO_ADDRESS) --workers 2 --threads 4 underhood_server.config.wsgi
 
 # Debian's Chromium drives the browser tests, ngspice checks circuits. As root they are installed; otherwise say what is
 # missing.
@@ -45,12 +45,12 @@ system:
 test: system environment web/dist/index.html
 	.venv/bin/ruff format --check --quiet .
 	.venv/bin/ruff check --quiet .
-	.venv/bin/mypy underhood server benchmarks
+	.venv/bin/mypy underhood underhood_server benchmarks
 	.venv/bin/lint-imports
 	npm run --silent check
 	npm run --silent test -- --reporter=dot
 	$(PY) manage.py makemigrations --check --dry-run
-	$(PY) manage.py test underhood server e2e
+	$(PY) manage.py test underhood underhood_server e2e
 
 bench: system environment web/dist/index.html
 	$(PY) -m benchmarks

@@ -4,7 +4,7 @@ import os
 import sys
 
 if __name__ == "__main__":
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "underhood_server.config.settings")
     from django.core.management import execute_from_command_line
 
     execute_from_command_line(sys.argv)

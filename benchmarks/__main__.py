@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import os
 
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "underhood_server.config.settings")
 
 import django
 
 django.setup()
 
 from benchmarks import accuracy, interface, speed  # noqa: E402 - Django must be set up first
-from server.demo.services import DATA  # noqa: E402
-from underhood.bench import sheet_csv  # noqa: E402
+from underhood.amplifier import sheet_csv  # noqa: E402
+from underhood_server.demo.services import DATA  # noqa: E402
 
 
 def main() -> None:

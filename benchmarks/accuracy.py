@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from benchmarks.other_amplifier import Invented, measured
-from underhood.amplifier import AmplifierRecord
-from underhood.bench import runs as bench_runs
-from underhood.bench.audit import audit
-from underhood.bench.limits import leave_one_out
-from underhood.bench.sheet import CRITERIA, Sheet, fitted
+from underhood.amplifier import measurement
+from underhood.amplifier.audit import audit
+from underhood.amplifier.output_limits import leave_one_out
+from underhood.amplifier.sheet import CRITERIA, Sheet, fitted
+from underhood.document.amplifier import AmplifierRecord
 
 TIGHT_SHARE = 0.10
 """A band narrower than ± this share of the watts brackets the load tightly."""
@@ -36,10 +36,10 @@ def score(sheets: Iterable[Sheet]) -> Score:
     for sheet in sheets:
         exponent = fitted(sheet, "thd1", None).exponent
         for criterion in CRITERIA:
-            runs = bench_runs.at_criterion(sheet.runs, criterion)
+            runs = measurement.at_criterion(sheet.runs, criterion)
             loads = np.array([run.load_ohm for run in runs])
             volts = np.array(
-                [bench_runs.output_volts(run) * (14.4 / (run.supply_v or 14.4)) ** exponent for run in runs]
+                [measurement.output_volts(run) * (14.4 / (run.supply_v or 14.4)) ** exponent for run in runs]
             )
             for load, reading, found in leave_one_out(loads, volts) if runs else []:
                 expected, (low, high) = found.output(load)[0], found.band(load)

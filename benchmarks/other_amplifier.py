@@ -14,9 +14,9 @@ from pathlib import Path
 
 import numpy as np
 
-from underhood.amplifier import AmplifierRecord, Claim, Criterion, Run
-from underhood.bench import sheet_csv
-from underhood.bench.sheet import Sheet
+from underhood.amplifier import sheet_csv
+from underhood.amplifier.sheet import Sheet
+from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Run
 
 LOADS = (8.0, 6.0, 4.0, 3.0, 2.0, 1.5, 1.0, 0.75)
 ERROR = 0.01

@@ -17,24 +17,24 @@ from django.conf import settings
 from django.test import Client
 from django.test.utils import get_runner
 
-from server.accounts.models import User
-from server.demo.services import demo_job, load_demo
-from underhood import load_curves
-from underhood.bench import limits
-from underhood.bench import sheet as bench_sheet
+from underhood.amplifier import output_limits
+from underhood.amplifier import sheet as bench_sheet
 from underhood.cable import sizing
-from underhood.cabling import layout, plan
-from underhood.cabling.schedule import schedule
-from underhood.forecast import forecast
-from underhood.job import Cable, Job, Node
-from underhood.load import coils
-from underhood.programme import audio_file
-from underhood.schema import Given
-from underhood.session import session
-from underhood.setup import setup, sheet_of
-from underhood.shop import Shop
+from underhood.circuit.build import setup, sheet_of
+from underhood.document.job import Cable, Job, Node
+from underhood.document.quantity import Given
+from underhood.document.workshop import Shop
+from underhood.forecast import load_curves
+from underhood.forecast.forecast import forecast
+from underhood.forecast.simulation import session
+from underhood.harness import edits, size_options
+from underhood.harness.schedule import schedule
+from underhood.loudspeaker import coils
+from underhood.programme import recording
 from underhood.tests import spice
-from underhood.tests.test_session import LEVELS, STEP_S, Circuit, two_banks
+from underhood.tests.forecast.test_simulation import LEVELS, STEP_S, Circuit, two_banks
+from underhood_server.accounts.models import User
+from underhood_server.demo.services import demo_job, load_demo
 
 REPEATS = 60
 LARGEST = "job-2-book-van"
@@ -80,14 +80,14 @@ def _cables() -> None:
     """A tree of twelve cables, every size in stock by every number of runs and metal, by both schools."""
     job, shop = _twelve_cables(), Shop()
     row("a cable's 432 candidates ranked", milliseconds(lambda: sizing.rank(sizing.Demand(150, 60, 5.5))), "")
-    made = plan.both_schools(job)
-    made_sizes = plan.sizes(made, shop)
+    made = size_options.both_schools(job)
+    made_sizes = size_options.sizes(made, shop)
     assert len(made_sizes) == 12
-    row("twelve cables ranked by two schools, states solved", milliseconds(lambda: plan.sizes(made, shop)), "")
+    row("twelve cables ranked by two schools, states solved", milliseconds(lambda: size_options.sizes(made, shop)), "")
     row("  with their six states solved anew",
-        milliseconds(lambda: plan.sizes(plan.both_schools(job), shop)), "≤ 50 ms")  # fmt: skip
-    row("  with speaker leads and the amplifiers' own fuses", milliseconds(lambda: plan.plan(job, shop)), "")
-    row("one cable's choices, six of them forecast", milliseconds(lambda: plan.choices(job, 0, shop)), "")
+        milliseconds(lambda: size_options.sizes(size_options.both_schools(job), shop)), "≤ 50 ms")  # fmt: skip
+    row("  with speaker leads and the amplifiers' own fuses", milliseconds(lambda: size_options.plan(job, shop)), "")
+    row("one cable's choices, six of them forecast", milliseconds(lambda: size_options.choices(job, 0, shop)), "")
     row("the van's cable schedule", milliseconds(lambda: schedule(demo_job(LARGEST))), "")
 
 
@@ -98,7 +98,7 @@ def _twelve_cables() -> Job:
            for n in range(3) for each in job.amplifiers]  # fmt: skip
     job = job.model_copy(update={"amplifiers": six})
     for key in ("engine_strap", "block:rear"):
-        job = layout.change(job, key)
+        job = edits.change(job, key)
     extra = Cable.model_validate({"name": "Spare", "from": "rear", "to": "boot", "size": "8 AWG"})
     return Job.model_validate(
         job.model_copy(update={"cables": [*job.cables, extra], "nodes": [*job.nodes, Node(name="boot")]}).document()
@@ -147,7 +147,7 @@ def _recording() -> None:
         soundfile.write(path, np.column_stack([sound, sound]), 48000)
         row(
             "five minutes of 48 kHz stereo analysed",
-            milliseconds(lambda: audio_file.analyse(path, 80.0), 3),
+            milliseconds(lambda: recording.analyse(path, 80.0), 3),
             "≤ 3000 ms",
         )
         code = (
@@ -177,7 +177,7 @@ def _fit(job: Job) -> float:
 
     def fit() -> None:
         bench_sheet.fitted.cache_clear()
-        limits.kept_limits.cache_clear()
+        output_limits.kept_limits.cache_clear()
         bench_sheet.fitted(sheet, "thd1", 40.0)
 
     return milliseconds(fit, 15)

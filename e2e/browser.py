@@ -22,7 +22,7 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
-from server.demo.services import load_demo
+from underhood_server.demo.services import load_demo
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 FLAGS = [

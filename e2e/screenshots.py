@@ -6,7 +6,7 @@ import os
 import sys
 from pathlib import Path
 
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "underhood_server.config.settings")
 
 import django
 

@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 
 from e2e.browser import BrowserTest
-from server.bench.models import Amplifier
+from underhood_server.bench.models import Amplifier
 
 AXE = Path(__file__).resolve().parents[1] / "node_modules" / "axe-core" / "axe.min.js"
 STATIONS = ("load", "amplifiers", "draw", "supply", "cable")

@@ -10,7 +10,7 @@ import soundfile
 from playwright.sync_api import Locator, Page, expect
 
 from e2e.browser import BrowserTest
-from server.bench.models import Amplifier, Run
+from underhood_server.bench.models import Amplifier, Run
 
 LOADS = ("8", "6", "4", "3", "2.67", "2", "1.5", "1.33", "1", "0.75", "0.67", "0.5")
 TWELVE = [

@@ -9,7 +9,7 @@ from tempfile import TemporaryDirectory
 from playwright.sync_api import Locator, Page, expect
 
 from e2e.browser import BrowserTest
-from server.jobs.models import Job
+from underhood_server.jobs.models import Job
 
 
 class Cable(BrowserTest):

@@ -10,7 +10,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from e2e.browser import BrowserTest
-from server.jobs.models import Job
+from underhood_server.jobs.models import Job
 
 
 def sweep() -> str:

@@ -13,10 +13,10 @@ from playwright.sync_api import Page, expect
 
 from benchmarks.other_amplifier import Invented, measured
 from e2e.browser import BrowserTest
-from server.bench.models import Amplifier
-from server.jobs.models import Job
-from underhood.amplifier import AmplifierRecord
-from underhood.bench import sheet_csv
+from underhood.amplifier import sheet_csv
+from underhood.document.amplifier import AmplifierRecord
+from underhood_server.bench.models import Amplifier
+from underhood_server.jobs.models import Job
 
 
 def bench_sheet() -> str:

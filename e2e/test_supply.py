@@ -11,7 +11,7 @@ import soundfile
 from playwright.sync_api import Page, expect
 
 from e2e.browser import BrowserTest
-from server.jobs.models import Job
+from underhood_server.jobs.models import Job
 
 
 class Supply(BrowserTest):

@@ -1,5 +1,5 @@
 """`python -m underhood`."""
 
-from underhood.cli import main
+from underhood.cli.main import main
 
 raise SystemExit(main())

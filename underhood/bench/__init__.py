@@ -1,1 +1,1 @@
-"""The bench: readings of an amplifier, and what they say it can deliver and will draw."""
+"""The test bench: dummy loads, how stiff its supply is, and the tones it plays."""

@@ -15,9 +15,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 from scipy.optimize import brentq
 
+from underhood.document.quantity import Number, Part
 from underhood.errors import BadInput
 from underhood.figure import percent
-from underhood.schema import Number, Part
 
 LOADS_OHM = (0.5, 8.0)
 """The loads that are looked for."""

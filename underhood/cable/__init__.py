@@ -1,1 +1,1 @@
-"""Cables: resistance, volt drop, heat, and the fuse that protects them."""
+"""One cable: resistance, voltage drop, heat, and the fuse that protects it."""

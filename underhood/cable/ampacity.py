@@ -11,8 +11,8 @@ from functools import lru_cache
 import numpy as np
 
 from underhood.cable.conductor import COPPER_OHM_M, material, size
+from underhood.document.job import Conductor
 from underhood.errors import BadInput
-from underhood.job import Conductor
 from underhood.reference import table
 
 TABLE_INSULATION_C = 105.0

@@ -12,8 +12,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
+from underhood.document.job import Conductor
 from underhood.errors import BadInput
-from underhood.job import Conductor
 from underhood.reference import column, table
 
 COPPER_OHM_M = 1.7241e-8

@@ -9,8 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
+from underhood.document.quantity import Number, Part
 from underhood.errors import BadInput
-from underhood.schema import Number, Part
 
 LEAST_AMPS = 5.0
 """Below this a clamp tells little: a millivolt would be a fifth of a milliohm and more [P]."""

@@ -11,10 +11,10 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from underhood.cable import ampacity, conductor
+from underhood.document.job import Conductor, Wire
+from underhood.document.quantity import Number, Part
 from underhood.errors import BadInput
 from underhood.figure import Origin
-from underhood.job import Conductor, Wire
-from underhood.schema import Number, Part
 
 TRUE_SHARE = 0.97
 """A cable with this share of its label's metal is called true to it: drawing and stranding tolerances [P]."""

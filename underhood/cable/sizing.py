@@ -18,8 +18,8 @@ from numpy.typing import NDArray
 from underhood.cable import ampacity, conductor, fuse, gauge
 from underhood.cable import stock as shelf
 from underhood.cable.stock import Stock
+from underhood.document.job import Conductor, Return, Wire
 from underhood.errors import BadInput
-from underhood.job import Conductor, Return, Wire
 
 Floats = NDArray[np.float64]
 

@@ -17,9 +17,9 @@ from pydantic import Field, field_validator
 from pydantic_core import PydanticCustomError
 
 from underhood.cable import ampacity, conductor, gauge
+from underhood.document.job import Conductor, Wire
+from underhood.document.quantity import Number, Part
 from underhood.errors import BadInput
-from underhood.job import Conductor, Wire
-from underhood.schema import Number, Part
 
 Floats = NDArray[np.float64]
 CONDUCTORS: tuple[Conductor, ...] = ("copper", "cca15", "cca10", "aluminium")

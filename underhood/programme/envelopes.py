@@ -14,7 +14,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from underhood.job import Basis, Programme
+from underhood.document.job import Basis, Programme
 
 Floats = NDArray[np.float64]
 STEP_S = 0.01

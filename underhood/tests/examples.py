@@ -5,8 +5,8 @@ from __future__ import annotations
 import copy
 from typing import Any
 
-from underhood.cabling import layout
-from underhood.job import Job
+from underhood.document.job import Job
+from underhood.harness import edits
 
 RUNS = [
     {
@@ -51,7 +51,7 @@ def van(**basis: Any) -> Job:
     raw["amplifiers"].append(second)
     job = Job.model_validate(raw)
     for key in ("charging", "engine_strap", "body_strap", "rear_battery", "block:rear"):
-        job = layout.change(job, key)
+        job = edits.change(job, key)
     return job
 
 

@@ -15,13 +15,13 @@ export interface paths {
      * List Amplifiers
      * @description The workshop's amplifiers by name.
      */
-    get: operations["server_bench_api_list_amplifiers"];
+    get: operations["underhood_server_bench_api_list_amplifiers"];
     put?: never;
     /**
      * Create Amplifier
      * @description A new amplifier with nothing measured yet.
      */
-    post: operations["server_bench_api_create_amplifier"];
+    post: operations["underhood_server_bench_api_create_amplifier"];
     delete?: never;
     options?: never;
     head?: never;
@@ -41,7 +41,7 @@ export interface paths {
      * Import Sheet
      * @description Import a bench sheet in CSV.
      */
-    post: operations["server_bench_api_import_sheet"];
+    post: operations["underhood_server_bench_api_import_sheet"];
     delete?: never;
     options?: never;
     head?: never;
@@ -59,18 +59,18 @@ export interface paths {
      * Read Amplifier
      * @description An amplifier with its newest sheet, or the one asked for, and what follows from it.
      */
-    get: operations["server_bench_api_read_amplifier"];
+    get: operations["underhood_server_bench_api_read_amplifier"];
     /**
      * Save Amplifier
      * @description Save record and claims over the version they were changed from.
      */
-    put: operations["server_bench_api_save_amplifier"];
+    put: operations["underhood_server_bench_api_save_amplifier"];
     post?: never;
     /**
      * Delete Amplifier
      * @description Remove an amplifier; jobs keep their copies.
      */
-    delete: operations["server_bench_api_delete_amplifier"];
+    delete: operations["underhood_server_bench_api_delete_amplifier"];
     options?: never;
     head?: never;
     patch?: never;
@@ -89,7 +89,7 @@ export interface paths {
      * Import Claims
      * @description Claims from a CSV file, in place of those on record.
      */
-    post: operations["server_bench_api_import_claims"];
+    post: operations["underhood_server_bench_api_import_claims"];
     delete?: never;
     options?: never;
     head?: never;
@@ -107,7 +107,7 @@ export interface paths {
      * Export Curves
      * @description The fitted curves as CSV, for a spreadsheet.
      */
-    get: operations["server_bench_api_export_curves"];
+    get: operations["underhood_server_bench_api_export_curves"];
     put?: never;
     post?: never;
     delete?: never;
@@ -127,7 +127,7 @@ export interface paths {
      * Amplifier For Job
      * @description The amplifier as a job embeds it.
      */
-    get: operations["server_bench_api_amplifier_for_job"];
+    get: operations["underhood_server_bench_api_amplifier_for_job"];
     put?: never;
     post?: never;
     delete?: never;
@@ -147,7 +147,7 @@ export interface paths {
      * Export Sheet
      * @description A sheet as CSV, readable by `import`; the newest where none is named.
      */
-    get: operations["server_bench_api_export_sheet"];
+    get: operations["underhood_server_bench_api_export_sheet"];
     put?: never;
     post?: never;
     delete?: never;
@@ -169,7 +169,7 @@ export interface paths {
      * Create Sheet
      * @description A further sheet, entered by hand.
      */
-    post: operations["server_bench_api_create_sheet"];
+    post: operations["underhood_server_bench_api_create_sheet"];
     delete?: never;
     options?: never;
     head?: never;
@@ -188,13 +188,13 @@ export interface paths {
      * Save Sheet
      * @description Save a sheet's readings over the version they were changed from.
      */
-    put: operations["server_bench_api_save_sheet"];
+    put: operations["underhood_server_bench_api_save_sheet"];
     post?: never;
     /**
      * Delete Sheet
      * @description Remove a sheet with its readings.
      */
-    delete: operations["server_bench_api_delete_sheet"];
+    delete: operations["underhood_server_bench_api_delete_sheet"];
     options?: never;
     head?: never;
     patch?: never;
@@ -213,7 +213,7 @@ export interface paths {
      * Compare Amplifiers
      * @description Two to six amplifiers under the same conditions.
      */
-    post: operations["server_bench_tools_api_compare_amplifiers"];
+    post: operations["underhood_server_bench_tools_api_compare_amplifiers"];
     delete?: never;
     options?: never;
     head?: never;
@@ -233,7 +233,7 @@ export interface paths {
      * Read Draft
      * @description What follows from rows being typed, row by row; nothing is stored.
      */
-    post: operations["server_bench_tools_api_read_draft"];
+    post: operations["underhood_server_bench_tools_api_read_draft"];
     delete?: never;
     options?: never;
     head?: never;
@@ -253,7 +253,7 @@ export interface paths {
      * Plan Resistor Bank
      * @description Every load that a stock of resistors makes, and how long it bears the expected watts.
      */
-    post: operations["server_bench_tools_api_plan_resistor_bank"];
+    post: operations["underhood_server_bench_tools_api_plan_resistor_bank"];
     delete?: never;
     options?: never;
     head?: never;
@@ -273,7 +273,7 @@ export interface paths {
      * What Fits
      * @description Which of the workshop's amplifiers fit a space, one or two of them.
      */
-    post: operations["server_bench_tools_api_what_fits"];
+    post: operations["underhood_server_bench_tools_api_what_fits"];
     delete?: never;
     options?: never;
     head?: never;
@@ -293,7 +293,7 @@ export interface paths {
      * Make Set Up Sheet
      * @description Target volts, steps and gain structure for an amplifier of the bench or of a job.
      */
-    post: operations["server_bench_tools_api_make_set_up_sheet"];
+    post: operations["underhood_server_bench_tools_api_make_set_up_sheet"];
     delete?: never;
     options?: never;
     head?: never;
@@ -313,7 +313,7 @@ export interface paths {
      * List Cable Choices
      * @description Every size in stock for one cable of a setup, the others as they stand.
      */
-    post: operations["server_jobs_cable_api_list_cable_choices"];
+    post: operations["underhood_server_jobs_cable_api_list_cable_choices"];
     delete?: never;
     options?: never;
     head?: never;
@@ -333,7 +333,7 @@ export interface paths {
      * List Layout Changes
      * @description What can be put into the tree of a setup, or taken out of it.
      */
-    post: operations["server_jobs_cable_api_list_layout_changes"];
+    post: operations["underhood_server_jobs_cable_api_list_layout_changes"];
     delete?: never;
     options?: never;
     head?: never;
@@ -353,7 +353,7 @@ export interface paths {
      * Change Layout
      * @description The setup with one such change made.
      */
-    post: operations["server_jobs_cable_api_change_layout"];
+    post: operations["underhood_server_jobs_cable_api_change_layout"];
     delete?: never;
     options?: never;
     head?: never;
@@ -373,7 +373,7 @@ export interface paths {
      * Make Cable Plan
      * @description Sizes for every cable by both schools, the amplifiers' own fuses, and the speaker leads.
      */
-    post: operations["server_jobs_cable_api_make_cable_plan"];
+    post: operations["underhood_server_jobs_cable_api_make_cable_plan"];
     delete?: never;
     options?: never;
     head?: never;
@@ -393,7 +393,7 @@ export interface paths {
      * Make Schedule
      * @description The cut list with terminals, fuses, weight and price.
      */
-    post: operations["server_jobs_cable_api_make_schedule"];
+    post: operations["underhood_server_jobs_cable_api_make_schedule"];
     delete?: never;
     options?: never;
     head?: never;
@@ -413,7 +413,7 @@ export interface paths {
      * Export Schedule
      * @description The same as a CSV table.
      */
-    post: operations["server_jobs_cable_api_export_schedule"];
+    post: operations["underhood_server_jobs_cable_api_export_schedule"];
     delete?: never;
     options?: never;
     head?: never;
@@ -433,7 +433,7 @@ export interface paths {
      * Read Schedule
      * @description A setup with its cables as a schedule in CSV states them.
      */
-    post: operations["server_jobs_cable_api_read_schedule"];
+    post: operations["underhood_server_jobs_cable_api_read_schedule"];
     delete?: never;
     options?: never;
     head?: never;
@@ -453,7 +453,7 @@ export interface paths {
      * Run Session
      * @description What happens to a setup while its programme plays for some seconds.
      */
-    post: operations["server_jobs_supply_api_run_session"];
+    post: operations["underhood_server_jobs_supply_api_run_session"];
     delete?: never;
     options?: never;
     head?: never;
@@ -473,7 +473,7 @@ export interface paths {
      * Export Session
      * @description The same as a CSV of its course.
      */
-    post: operations["server_jobs_supply_api_export_session"];
+    post: operations["underhood_server_jobs_supply_api_export_session"];
     delete?: never;
     options?: never;
     head?: never;
@@ -493,7 +493,7 @@ export interface paths {
      * Run Drop Test
      * @description A reading across a way back or joints, put into the setup as measured.
      */
-    post: operations["server_jobs_cable_api_run_drop_test"];
+    post: operations["underhood_server_jobs_cable_api_run_drop_test"];
     delete?: never;
     options?: never;
     head?: never;
@@ -513,7 +513,7 @@ export interface paths {
      * Draw Envelope
      * @description What is played, as a strip: the loudest level of each stretch, and its mean, RMS and crest.
      */
-    post: operations["server_jobs_supply_api_draw_envelope"];
+    post: operations["underhood_server_jobs_supply_api_draw_envelope"];
     delete?: never;
     options?: never;
     head?: never;
@@ -533,7 +533,7 @@ export interface paths {
      * Make Forecast
      * @description The forecast of a setup, saved or not.
      */
-    post: operations["server_jobs_api_make_forecast"];
+    post: operations["underhood_server_jobs_api_make_forecast"];
     delete?: never;
     options?: never;
     head?: never;
@@ -553,7 +553,7 @@ export interface paths {
      * Check Gauge
      * @description Whether a cable is the gauge on its label.
      */
-    post: operations["server_jobs_cable_api_check_gauge"];
+    post: operations["underhood_server_jobs_cable_api_check_gauge"];
     delete?: never;
     options?: never;
     head?: never;
@@ -571,13 +571,13 @@ export interface paths {
      * List Jobs
      * @description The workshop's jobs, the latest first.
      */
-    get: operations["server_jobs_api_list_jobs"];
+    get: operations["underhood_server_jobs_api_list_jobs"];
     put?: never;
     /**
      * Create Job
      * @description A new job.
      */
-    post: operations["server_jobs_api_create_job"];
+    post: operations["underhood_server_jobs_api_create_job"];
     delete?: never;
     options?: never;
     head?: never;
@@ -597,7 +597,7 @@ export interface paths {
      * Import Job
      * @description A new job from a job file.
      */
-    post: operations["server_jobs_api_import_job"];
+    post: operations["underhood_server_jobs_api_import_job"];
     delete?: never;
     options?: never;
     head?: never;
@@ -615,18 +615,18 @@ export interface paths {
      * Read Job
      * @description A job with its setup.
      */
-    get: operations["server_jobs_api_read_job"];
+    get: operations["underhood_server_jobs_api_read_job"];
     /**
      * Save Job
      * @description Save a setup over the version it was changed from.
      */
-    put: operations["server_jobs_api_save_job"];
+    put: operations["underhood_server_jobs_api_save_job"];
     post?: never;
     /**
      * Delete Job
      * @description Remove a job with its revisions.
      */
-    delete: operations["server_jobs_api_delete_job"];
+    delete: operations["underhood_server_jobs_api_delete_job"];
     options?: never;
     head?: never;
     patch?: never;
@@ -643,7 +643,7 @@ export interface paths {
      * Export Job
      * @description The job file.
      */
-    get: operations["server_jobs_api_export_job"];
+    get: operations["underhood_server_jobs_api_export_job"];
     put?: never;
     post?: never;
     delete?: never;
@@ -663,7 +663,7 @@ export interface paths {
      * List Revisions
      * @description The job's saves, the latest first.
      */
-    get: operations["server_jobs_api_list_revisions"];
+    get: operations["underhood_server_jobs_api_list_revisions"];
     put?: never;
     post?: never;
     delete?: never;
@@ -683,7 +683,7 @@ export interface paths {
      * Read Revision
      * @description The setup as it was saved under a version number.
      */
-    get: operations["server_jobs_api_read_revision"];
+    get: operations["underhood_server_jobs_api_read_revision"];
     put?: never;
     post?: never;
     delete?: never;
@@ -705,7 +705,7 @@ export interface paths {
      * Make Load Curves
      * @description One amplifier's load from 10 to 200 Hz at the volts found, the fall of its watts, and its coils' heat.
      */
-    post: operations["server_jobs_load_api_make_load_curves"];
+    post: operations["underhood_server_jobs_load_api_make_load_curves"];
     delete?: never;
     options?: never;
     head?: never;
@@ -725,7 +725,7 @@ export interface paths {
      * List Load Options
      * @description Every way to wire and connect an amplifier's drivers, each with its own forecast; shares of mixed drivers.
      */
-    post: operations["server_jobs_load_api_list_load_options"];
+    post: operations["underhood_server_jobs_load_api_list_load_options"];
     delete?: never;
     options?: never;
     head?: never;
@@ -745,7 +745,7 @@ export interface paths {
      * What A Reading Says
      * @description Ohms, phase and true watts of volts and amps read at a tone.
      */
-    post: operations["server_jobs_load_api_what_a_reading_says"];
+    post: operations["underhood_server_jobs_load_api_what_a_reading_says"];
     delete?: never;
     options?: never;
     head?: never;
@@ -765,7 +765,7 @@ export interface paths {
      * What A Load Test Says
      * @description A battery's series resistance from two readings at its posts.
      */
-    post: operations["server_jobs_supply_api_what_a_load_test_says"];
+    post: operations["underhood_server_jobs_supply_api_what_a_load_test_says"];
     delete?: never;
     options?: never;
     head?: never;
@@ -785,7 +785,7 @@ export interface paths {
      * What To Measure Next
      * @description The assumptions that move the answer most.
      */
-    post: operations["server_jobs_api_what_to_measure_next"];
+    post: operations["underhood_server_jobs_api_what_to_measure_next"];
     delete?: never;
     options?: never;
     head?: never;
@@ -803,13 +803,13 @@ export interface paths {
      * List Drivers
      * @description The workshop's drivers by name.
      */
-    get: operations["server_parts_api_list_drivers"];
+    get: operations["underhood_server_parts_api_list_drivers"];
     put?: never;
     /**
      * Create Driver
      * @description A new driver.
      */
-    post: operations["server_parts_api_create_driver"];
+    post: operations["underhood_server_parts_api_create_driver"];
     delete?: never;
     options?: never;
     head?: never;
@@ -827,7 +827,7 @@ export interface paths {
      * Export Drivers
      * @description All drivers as CSV, readable by `import`.
      */
-    get: operations["server_parts_api_export_drivers"];
+    get: operations["underhood_server_parts_api_export_drivers"];
     put?: never;
     post?: never;
     delete?: never;
@@ -849,7 +849,7 @@ export interface paths {
      * Import Drivers
      * @description Drivers from a CSV list; a known name is changed.
      */
-    post: operations["server_parts_api_import_drivers"];
+    post: operations["underhood_server_parts_api_import_drivers"];
     delete?: never;
     options?: never;
     head?: never;
@@ -868,13 +868,13 @@ export interface paths {
      * Save Driver
      * @description Save a driver over the version it was changed from.
      */
-    put: operations["server_parts_api_save_driver"];
+    put: operations["underhood_server_parts_api_save_driver"];
     post?: never;
     /**
      * Delete Driver
      * @description Remove a driver; jobs keep their copies.
      */
-    delete: operations["server_parts_api_delete_driver"];
+    delete: operations["underhood_server_parts_api_delete_driver"];
     options?: never;
     head?: never;
     patch?: never;
@@ -893,7 +893,7 @@ export interface paths {
      * Read Programme
      * @description A recording in WAV or FLAC as the envelope that a job embeds.
      */
-    post: operations["server_jobs_supply_api_read_programme"];
+    post: operations["underhood_server_jobs_supply_api_read_programme"];
     delete?: never;
     options?: never;
     head?: never;
@@ -911,18 +911,18 @@ export interface paths {
      * Read Session
      * @description Who is logged in.
      */
-    get: operations["server_accounts_api_read_session"];
+    get: operations["underhood_server_accounts_api_read_session"];
     put?: never;
     /**
      * Log In
      * @description Log in.
      */
-    post: operations["server_accounts_api_log_in"];
+    post: operations["underhood_server_accounts_api_log_in"];
     /**
      * Log Out
      * @description Log out.
      */
-    delete: operations["server_accounts_api_log_out"];
+    delete: operations["underhood_server_accounts_api_log_out"];
     options?: never;
     head?: never;
     patch?: never;
@@ -941,7 +941,7 @@ export interface paths {
      * Enter Demo
      * @description Enter the demo workshop.
      */
-    post: operations["server_accounts_api_enter_demo"];
+    post: operations["underhood_server_accounts_api_enter_demo"];
     delete?: never;
     options?: never;
     head?: never;
@@ -959,12 +959,12 @@ export interface paths {
      * Read Shop
      * @description How the workshop names sizes and lengths, what it cuts, and what is on its shelf.
      */
-    get: operations["server_shop_api_read_shop"];
+    get: operations["underhood_server_workshop_api_read_shop"];
     /**
      * Save Shop
      * @description Save the settings.
      */
-    put: operations["server_shop_api_save_shop"];
+    put: operations["underhood_server_workshop_api_save_shop"];
     post?: never;
     delete?: never;
     options?: never;
@@ -985,7 +985,7 @@ export interface paths {
      * Make Supply Report
      * @description Reserves, classes side by side, and what gives first.
      */
-    post: operations["server_jobs_supply_api_make_supply_report"];
+    post: operations["underhood_server_jobs_supply_api_make_supply_report"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1005,7 +1005,7 @@ export interface paths {
      * Read Sweep
      * @description An impedance sweep from a CSV file, to be put into a load.
      */
-    post: operations["server_jobs_load_api_read_sweep"];
+    post: operations["underhood_server_jobs_load_api_read_sweep"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1023,7 +1023,7 @@ export interface paths {
      * List Presets
      * @description Tones for the usual jobs.
      */
-    get: operations["server_tones_api_list_presets"];
+    get: operations["underhood_server_bench_tones_api_list_presets"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1043,7 +1043,7 @@ export interface paths {
      * Make Tone
      * @description A tone as a WAV file; with `download` under a name that says what it is.
      */
-    get: operations["server_tones_api_make_tone"];
+    get: operations["underhood_server_bench_tones_api_make_tone"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1063,7 +1063,7 @@ export interface paths {
      * List Templates
      * @description Typical vehicle loads to start from.
      */
-    get: operations["server_jobs_supply_api_list_templates"];
+    get: operations["underhood_server_jobs_supply_api_list_templates"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1083,7 +1083,7 @@ export interface paths {
      * List Wirings
      * @description Every way to wire equal drivers.
      */
-    get: operations["server_jobs_api_list_wirings"];
+    get: operations["underhood_server_jobs_api_list_wirings"];
     put?: never;
     post?: never;
     delete?: never;
@@ -6171,7 +6171,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  server_bench_api_list_amplifiers: {
+  underhood_server_bench_api_list_amplifiers: {
     parameters: {
       query?: never;
       header?: never;
@@ -6191,7 +6191,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_create_amplifier: {
+  underhood_server_bench_api_create_amplifier: {
     parameters: {
       query?: never;
       header?: never;
@@ -6224,7 +6224,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_import_sheet: {
+  underhood_server_bench_api_import_sheet: {
     parameters: {
       query?: never;
       header?: never;
@@ -6263,7 +6263,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_read_amplifier: {
+  underhood_server_bench_api_read_amplifier: {
     parameters: {
       query?: {
         sheet?: number | null;
@@ -6297,7 +6297,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_save_amplifier: {
+  underhood_server_bench_api_save_amplifier: {
     parameters: {
       query?: never;
       header?: never;
@@ -6350,7 +6350,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_delete_amplifier: {
+  underhood_server_bench_api_delete_amplifier: {
     parameters: {
       query?: never;
       header?: never;
@@ -6379,7 +6379,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_import_claims: {
+  underhood_server_bench_api_import_claims: {
     parameters: {
       query?: never;
       header?: never;
@@ -6429,7 +6429,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_export_curves: {
+  underhood_server_bench_api_export_curves: {
     parameters: {
       query?: {
         sheet?: number | null;
@@ -6453,7 +6453,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_amplifier_for_job: {
+  underhood_server_bench_api_amplifier_for_job: {
     parameters: {
       query?: never;
       header?: never;
@@ -6484,7 +6484,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_export_sheet: {
+  underhood_server_bench_api_export_sheet: {
     parameters: {
       query?: {
         sheet?: number | null;
@@ -6508,7 +6508,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_create_sheet: {
+  underhood_server_bench_api_create_sheet: {
     parameters: {
       query?: never;
       header?: never;
@@ -6552,7 +6552,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_save_sheet: {
+  underhood_server_bench_api_save_sheet: {
     parameters: {
       query?: never;
       header?: never;
@@ -6606,7 +6606,7 @@ export interface operations {
       };
     };
   };
-  server_bench_api_delete_sheet: {
+  underhood_server_bench_api_delete_sheet: {
     parameters: {
       query?: never;
       header?: never;
@@ -6636,7 +6636,7 @@ export interface operations {
       };
     };
   };
-  server_bench_tools_api_compare_amplifiers: {
+  underhood_server_bench_tools_api_compare_amplifiers: {
     parameters: {
       query?: never;
       header?: never;
@@ -6678,7 +6678,7 @@ export interface operations {
       };
     };
   };
-  server_bench_tools_api_read_draft: {
+  underhood_server_bench_tools_api_read_draft: {
     parameters: {
       query?: never;
       header?: never;
@@ -6711,7 +6711,7 @@ export interface operations {
       };
     };
   };
-  server_bench_tools_api_plan_resistor_bank: {
+  underhood_server_bench_tools_api_plan_resistor_bank: {
     parameters: {
       query?: never;
       header?: never;
@@ -6753,7 +6753,7 @@ export interface operations {
       };
     };
   };
-  server_bench_tools_api_what_fits: {
+  underhood_server_bench_tools_api_what_fits: {
     parameters: {
       query?: never;
       header?: never;
@@ -6786,7 +6786,7 @@ export interface operations {
       };
     };
   };
-  server_bench_tools_api_make_set_up_sheet: {
+  underhood_server_bench_tools_api_make_set_up_sheet: {
     parameters: {
       query?: never;
       header?: never;
@@ -6828,7 +6828,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_cable_api_list_cable_choices: {
+  underhood_server_jobs_cable_api_list_cable_choices: {
     parameters: {
       query?: never;
       header?: never;
@@ -6863,7 +6863,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_cable_api_list_layout_changes: {
+  underhood_server_jobs_cable_api_list_layout_changes: {
     parameters: {
       query?: never;
       header?: never;
@@ -6896,7 +6896,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_cable_api_change_layout: {
+  underhood_server_jobs_cable_api_change_layout: {
     parameters: {
       query?: never;
       header?: never;
@@ -6929,7 +6929,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_cable_api_make_cable_plan: {
+  underhood_server_jobs_cable_api_make_cable_plan: {
     parameters: {
       query?: never;
       header?: never;
@@ -6962,7 +6962,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_cable_api_make_schedule: {
+  underhood_server_jobs_cable_api_make_schedule: {
     parameters: {
       query?: never;
       header?: never;
@@ -6995,7 +6995,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_cable_api_export_schedule: {
+  underhood_server_jobs_cable_api_export_schedule: {
     parameters: {
       query?: never;
       header?: never;
@@ -7019,7 +7019,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_cable_api_read_schedule: {
+  underhood_server_jobs_cable_api_read_schedule: {
     parameters: {
       query?: never;
       header?: never;
@@ -7060,7 +7060,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_supply_api_run_session: {
+  underhood_server_jobs_supply_api_run_session: {
     parameters: {
       query?: never;
       header?: never;
@@ -7093,7 +7093,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_supply_api_export_session: {
+  underhood_server_jobs_supply_api_export_session: {
     parameters: {
       query?: never;
       header?: never;
@@ -7117,7 +7117,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_cable_api_run_drop_test: {
+  underhood_server_jobs_cable_api_run_drop_test: {
     parameters: {
       query?: never;
       header?: never;
@@ -7150,7 +7150,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_supply_api_draw_envelope: {
+  underhood_server_jobs_supply_api_draw_envelope: {
     parameters: {
       query?: never;
       header?: never;
@@ -7183,7 +7183,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_make_forecast: {
+  underhood_server_jobs_api_make_forecast: {
     parameters: {
       query?: never;
       header?: never;
@@ -7216,7 +7216,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_cable_api_check_gauge: {
+  underhood_server_jobs_cable_api_check_gauge: {
     parameters: {
       query?: never;
       header?: never;
@@ -7249,7 +7249,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_list_jobs: {
+  underhood_server_jobs_api_list_jobs: {
     parameters: {
       query?: never;
       header?: never;
@@ -7269,7 +7269,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_create_job: {
+  underhood_server_jobs_api_create_job: {
     parameters: {
       query?: never;
       header?: never;
@@ -7302,7 +7302,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_import_job: {
+  underhood_server_jobs_api_import_job: {
     parameters: {
       query?: never;
       header?: never;
@@ -7341,7 +7341,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_read_job: {
+  underhood_server_jobs_api_read_job: {
     parameters: {
       query?: never;
       header?: never;
@@ -7372,7 +7372,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_save_job: {
+  underhood_server_jobs_api_save_job: {
     parameters: {
       query?: never;
       header?: never;
@@ -7425,7 +7425,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_delete_job: {
+  underhood_server_jobs_api_delete_job: {
     parameters: {
       query?: never;
       header?: never;
@@ -7454,7 +7454,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_export_job: {
+  underhood_server_jobs_api_export_job: {
     parameters: {
       query?: never;
       header?: never;
@@ -7476,7 +7476,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_list_revisions: {
+  underhood_server_jobs_api_list_revisions: {
     parameters: {
       query?: never;
       header?: never;
@@ -7507,7 +7507,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_read_revision: {
+  underhood_server_jobs_api_read_revision: {
     parameters: {
       query?: never;
       header?: never;
@@ -7539,7 +7539,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_load_api_make_load_curves: {
+  underhood_server_jobs_load_api_make_load_curves: {
     parameters: {
       query?: never;
       header?: never;
@@ -7574,7 +7574,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_load_api_list_load_options: {
+  underhood_server_jobs_load_api_list_load_options: {
     parameters: {
       query?: never;
       header?: never;
@@ -7609,7 +7609,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_load_api_what_a_reading_says: {
+  underhood_server_jobs_load_api_what_a_reading_says: {
     parameters: {
       query?: never;
       header?: never;
@@ -7642,7 +7642,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_supply_api_what_a_load_test_says: {
+  underhood_server_jobs_supply_api_what_a_load_test_says: {
     parameters: {
       query?: never;
       header?: never;
@@ -7675,7 +7675,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_what_to_measure_next: {
+  underhood_server_jobs_api_what_to_measure_next: {
     parameters: {
       query?: never;
       header?: never;
@@ -7708,7 +7708,7 @@ export interface operations {
       };
     };
   };
-  server_parts_api_list_drivers: {
+  underhood_server_parts_api_list_drivers: {
     parameters: {
       query?: never;
       header?: never;
@@ -7728,7 +7728,7 @@ export interface operations {
       };
     };
   };
-  server_parts_api_create_driver: {
+  underhood_server_parts_api_create_driver: {
     parameters: {
       query?: never;
       header?: never;
@@ -7761,7 +7761,7 @@ export interface operations {
       };
     };
   };
-  server_parts_api_export_drivers: {
+  underhood_server_parts_api_export_drivers: {
     parameters: {
       query?: never;
       header?: never;
@@ -7779,7 +7779,7 @@ export interface operations {
       };
     };
   };
-  server_parts_api_import_drivers: {
+  underhood_server_parts_api_import_drivers: {
     parameters: {
       query?: never;
       header?: never;
@@ -7818,7 +7818,7 @@ export interface operations {
       };
     };
   };
-  server_parts_api_save_driver: {
+  underhood_server_parts_api_save_driver: {
     parameters: {
       query?: never;
       header?: never;
@@ -7871,7 +7871,7 @@ export interface operations {
       };
     };
   };
-  server_parts_api_delete_driver: {
+  underhood_server_parts_api_delete_driver: {
     parameters: {
       query?: never;
       header?: never;
@@ -7900,7 +7900,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_supply_api_read_programme: {
+  underhood_server_jobs_supply_api_read_programme: {
     parameters: {
       query: {
         low_pass_hz: number;
@@ -7941,7 +7941,7 @@ export interface operations {
       };
     };
   };
-  server_accounts_api_read_session: {
+  underhood_server_accounts_api_read_session: {
     parameters: {
       query?: never;
       header?: never;
@@ -7961,7 +7961,7 @@ export interface operations {
       };
     };
   };
-  server_accounts_api_log_in: {
+  underhood_server_accounts_api_log_in: {
     parameters: {
       query?: never;
       header?: never;
@@ -8003,7 +8003,7 @@ export interface operations {
       };
     };
   };
-  server_accounts_api_log_out: {
+  underhood_server_accounts_api_log_out: {
     parameters: {
       query?: never;
       header?: never;
@@ -8023,7 +8023,7 @@ export interface operations {
       };
     };
   };
-  server_accounts_api_enter_demo: {
+  underhood_server_accounts_api_enter_demo: {
     parameters: {
       query?: never;
       header?: never;
@@ -8052,7 +8052,7 @@ export interface operations {
       };
     };
   };
-  server_shop_api_read_shop: {
+  underhood_server_workshop_api_read_shop: {
     parameters: {
       query?: never;
       header?: never;
@@ -8072,7 +8072,7 @@ export interface operations {
       };
     };
   };
-  server_shop_api_save_shop: {
+  underhood_server_workshop_api_save_shop: {
     parameters: {
       query?: never;
       header?: never;
@@ -8105,7 +8105,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_supply_api_make_supply_report: {
+  underhood_server_jobs_supply_api_make_supply_report: {
     parameters: {
       query?: never;
       header?: never;
@@ -8138,7 +8138,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_load_api_read_sweep: {
+  underhood_server_jobs_load_api_read_sweep: {
     parameters: {
       query?: never;
       header?: never;
@@ -8177,7 +8177,7 @@ export interface operations {
       };
     };
   };
-  server_tones_api_list_presets: {
+  underhood_server_bench_tones_api_list_presets: {
     parameters: {
       query?: never;
       header?: never;
@@ -8197,7 +8197,7 @@ export interface operations {
       };
     };
   };
-  server_tones_api_make_tone: {
+  underhood_server_bench_tones_api_make_tone: {
     parameters: {
       query?: {
         kind?: string;
@@ -8225,7 +8225,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_supply_api_list_templates: {
+  underhood_server_jobs_supply_api_list_templates: {
     parameters: {
       query?: never;
       header?: never;
@@ -8245,7 +8245,7 @@ export interface operations {
       };
     };
   };
-  server_jobs_api_list_wirings: {
+  underhood_server_jobs_api_list_wirings: {
     parameters: {
       query: {
         drivers: number;

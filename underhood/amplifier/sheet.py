@@ -1,0 +1,252 @@
+"""A bench sheet: an amplifier's record, its runs and its claims, and the fit that answers for all of them.
+
+Fits are cached per sheet, criterion and tone: a fit costs tens of milliseconds, an answer must not.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from underhood.amplifier import input_power, measurement, output_limits, supply_scaling
+from underhood.amplifier.input_power import InputPower
+from underhood.amplifier.measurement import REFERENCE_V
+from underhood.amplifier.output_limits import REPEAT_SHARE, Fit, Rule
+from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Run
+from underhood.errors import BadInput
+from underhood.figure import percent
+
+CRITERIA: tuple[Criterion, ...] = ("thd1", "clip", "unstated", "burst")
+"""In this order another criterion stands in for one that was not measured."""
+MOST_LOADS = 24
+"""Different loads at one criterion and tone; the time of a fit grows with their square."""
+TONE_REACH = 1.25
+"""How far, as a ratio, beyond the tested tones an answer still needs no remark [P]."""
+FEW_READINGS = 3
+"""Below this nothing shows where one limit takes over from another [P]."""
+REPEATS_AGREE, OFF_THE_LINE = 0.05, 0.12
+"""Differences in watts, as logarithms, beyond which readings are said to disagree [P]."""
+CLAIM_TRUST = ("standard", "manual", "box", "max")
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """One amplifier as measured on one occasion."""
+
+    record: AmplifierRecord
+    runs: tuple[Run, ...] = ()
+    claims: tuple[Claim, ...] = ()
+
+    def __post_init__(self) -> None:
+        """Raises BadInput for more different loads than a fit can take in its time."""
+        groups: dict[tuple[str, float | None], set[float]] = {}
+        for run in self.runs:
+            groups.setdefault((run.criterion, run.tone_hz), set()).add(run.load_ohm)
+        most = max((len(loads) for loads in groups.values()), default=0)
+        if most > MOST_LOADS:
+            raise BadInput(f"{most} different loads at one criterion; a sheet may hold {MOST_LOADS}", "load_ohm")
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """What a sheet says for one criterion and tone.
+
+    basis     which readings the fit rests on, in words
+    gaps      what was missing and what was done about it, in words
+    """
+
+    fit: Fit
+    exponent: float
+    exponent_origin: str
+    dropout_v: float
+    amplifier_class: str
+    idle_a: float | None
+    rated_ohm: float
+    measured_input: InputPower | None
+    basis: str
+    gaps: tuple[str, ...]
+
+    def scale(self, supply_v: float) -> float:
+        """Output volts at a supply as a share of those at 14.4 V."""
+        return supply_scaling.scale(supply_v, self.exponent, self.dropout_v)
+
+    def output(self, load_ohm: float, supply_v: float, power_factor: float = 1.0) -> tuple[float, Rule]:
+        """RMS output volts into |Z| at a supply, and the limit that rules.
+
+        The watts limit counts true watts, so a reactive load may take more volts from a switching amplifier; a linear
+        one burns the difference in its own devices and is given no such allowance.
+        """
+        allowance = power_factor if input_power.family(self.amplifier_class) == "switching" else 1.0
+        volts, rule = self.fit.output(load_ohm, allowance)
+        return volts * self.scale(supply_v), rule
+
+    def input(self, load_ohm: float) -> InputPower:
+        """Input power: fitted to the readings, or the class's usual efficiency at this load."""
+        if self.measured_input is not None:
+            return self.measured_input
+        full_v, _ = self.fit.output(load_ohm)
+        return input_power.assumed(self.amplifier_class, self.idle_a, full_v, load_ohm, self.rated_ohm)
+
+
+@dataclass(frozen=True, slots=True)
+class Prediction:
+    """What an amplifier delivers into one load at one supply voltage."""
+
+    power_w: float
+    output_v: float
+    low_w: float
+    high_w: float
+    supply_a: float
+    efficiency: float
+    limited_by: Rule
+    extrapolated: bool
+
+
+def predict(fitted: Fitted, load_ohm: float, supply_v: float, power_factor: float = 1.0) -> Prediction:
+    """Volts, true watts with their band, and the draw, into |Z| ohm at a power factor (1: a resistor)."""
+    volts, rule = fitted.output(load_ohm, supply_v, power_factor)
+    watts = volts**2 / load_ohm * power_factor
+    low_v, high_v = fitted.fit.band(load_ohm)
+    expected_v, share = fitted.fit.output(load_ohm)[0], fitted.scale(supply_v)
+    amps = volts / load_ohm
+    in_w = fitted.input(load_ohm).watts(watts, amps, amps**2, supply_v, share)
+    return Prediction(
+        power_w=watts,
+        output_v=volts,
+        low_w=watts * (low_v / expected_v) ** 2,
+        high_w=watts * (high_v / expected_v) ** 2,
+        supply_a=in_w / supply_v,
+        efficiency=watts / in_w,
+        limited_by=rule,
+        extrapolated=fitted.fit.extrapolated(load_ohm),
+    )
+
+
+@lru_cache(maxsize=1024)
+def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
+    """The sheet's fit for a criterion and the tone nearest to the one asked for.
+
+    Raises BadInput where the sheet holds neither a usable run nor a claim.
+    """
+    gaps: list[str] = []
+    exponent, origin = supply_exponent(sheet)
+    chosen, basis = _chosen_runs(sheet, criterion, tone_hz, gaps)
+    if chosen:
+        readings = readings_of(chosen)
+        if any(run.supply_v is None for run in chosen):
+            gaps.append("supply volts under load were not recorded for every reading; filled in from the others")
+        found = output_limits.fit(readings.load_ohm, readings.normalised(exponent))
+        gaps += _disagreements(readings.load_ohm, readings.normalised(exponent), found)
+    else:
+        claims = _chosen_claims(sheet)
+        loads = np.array([claim.load_ohm for claim in claims])
+        volts = np.array([math.sqrt(c.power_w * c.load_ohm) * (REFERENCE_V / c.supply_v) ** exponent for c in claims])
+        found = output_limits.fit(loads, volts, claimed=True)
+        basis = "the claim alone, nothing measured"
+        gaps.append("no usable reading: the maker's claim stands in, ±30 %")
+    record = sheet.record
+    dropout_v = record.dropout_v.value
+    idle_a = record.idle_a.value if record.idle_a else None
+    measured = input_power.fit(sheet.runs, record.class_, idle_a, exponent, dropout_v)
+    if measured is None:
+        gaps.append("supply current was not read: the usual efficiency of its class stands in")
+    rated = record.minimum_load_ohm.value if record.minimum_load_ohm else found.load_ohm[0]
+    return Fitted(found, exponent, origin, dropout_v, record.class_, idle_a, rated, measured, basis, tuple(gaps))
+
+
+def _disagreements(load_ohm: output_limits.Floats, volts: output_limits.Floats, found: Fit) -> list[str]:
+    """What speaks against the readings: too few of them, repeats that differ, or one that no such amplifier gives."""
+    said = [f"only {_counted(len(volts))}: the curve is a guess away from it"] if len(volts) < FEW_READINGS else []
+    for ohm in found.load_ohm:
+        same = volts[np.abs(np.log(load_ohm / ohm)) <= REPEAT_SHARE]
+        if (spread := 2 * math.log(same.max() / same.min())) > REPEATS_AGREE:
+            said.append(f"readings at {ohm:g} Ω differ by {percent(math.expm1(spread))} in watts; their mean is taken")
+    worst = max(range(len(found.volts)), key=lambda i: abs(found.log_miss(i)))
+    if len(volts) >= FEW_READINGS and 2 * abs(miss := found.log_miss(worst)) > OFF_THE_LINE:
+        said.append(
+            f"the reading at {found.load_ohm[worst]:g} Ω lies {percent(abs(math.expm1(2 * miss)))} in watts "
+            f"{'above' if miss > 0 else 'below'} what one amplifier's limits allow with the others"
+        )
+    return said
+
+
+def _beyond_tones(runs: Sequence[Run], tone_hz: float | None) -> list[str]:
+    """A remark where the tone asked for lies outside those that were tested."""
+    tones = measurement.tones_hz(runs)
+    if tone_hz is None or not tones or tones[0] / TONE_REACH <= tone_hz <= tones[-1] * TONE_REACH:
+        return []
+    tested = f"{tones[0]:g} Hz" if len(tones) == 1 else f"{tones[0]:g} to {tones[-1]:g} Hz"
+    return [f"{tone_hz:g} Hz was asked for, only {tested} was measured: the nearest tone stands in"]
+
+
+def _chosen_runs(sheet: Sheet, criterion: Criterion, tone_hz: float | None, gaps: list[str]) -> tuple[list[Run], str]:
+    """The runs to fit, what they are in words, and a note of anything that stands in for what was asked."""
+    for wanted in (criterion, *CRITERIA):
+        if found := measurement.at_criterion(sheet.runs, wanted):
+            if wanted != criterion:
+                gaps.append(f"no reading at {CRITERION_WORDS[criterion]}: those {CRITERION_WORDS[wanted]} stand in")
+            gaps += _beyond_tones(found, tone_hz)
+            chosen = measurement.at_tone(found, tone_hz)
+            return chosen, f"{_counted(len(chosen))} {CRITERION_WORDS[wanted]}"
+    reactive = [
+        run
+        for run in measurement.usable(sheet.runs)
+        if (run.impedance_ohm or run.output_a) and (run.level_db or 0.0) == 0.0
+    ]
+    if reactive:
+        gaps.append("no reading on resistors: those on real drivers stand in at their measured impedance")
+    return reactive, f"{_counted(len(reactive))} on real drivers"
+
+
+CRITERION_WORDS: dict[Criterion, str] = {
+    "thd1": "at 1 % THD",
+    "clip": "at clipping",
+    "burst": "in bursts",
+    "unstated": "at no stated criterion",
+}
+
+
+def _counted(count: int) -> str:
+    return "one reading" if count == 1 else f"{count} readings"
+
+
+def _chosen_claims(sheet: Sheet) -> list[Claim]:
+    """The claims of the most trustworthy kind that the sheet has."""
+    for kind in CLAIM_TRUST:
+        if claims := [claim for claim in sheet.claims if claim.kind == kind]:
+            return claims
+    raise BadInput("has neither a usable reading nor a claim; import a bench sheet or enter a claim", "runs")
+
+
+def readings_of(runs: list[Run]) -> supply_scaling.Readings:
+    """Arrays of a criterion's runs, gaps in the supply volts filled."""
+    ohm = np.array([measurement.impedance_ohm(r) if r.load_kind == "reactive" else r.load_ohm for r in runs])
+    volts = np.array([measurement.output_volts(run) for run in runs])
+    supply = np.array([math.nan if run.supply_v is None else run.supply_v for run in runs])
+    return supply_scaling.Readings(ohm, volts, supply_scaling.fill_missing_supply(supply, volts**2 / ohm))
+
+
+@lru_cache(maxsize=512)
+def supply_exponent(sheet: Sheet) -> tuple[float, str]:
+    """k: declared, or found from the readings of all criteria together."""
+    record = sheet.record
+    if record.supply_exponent is not None:
+        return record.supply_exponent.value, f"{record.supply_exponent.origin} on the sheet"
+    if record.supply is not None:
+        return (0.0 if record.supply == "regulated" else 1.0), f"declared {record.supply}"
+    groups = [
+        readings_of(measurement.at_tone(runs, None))
+        for criterion in CRITERIA
+        if (runs := measurement.at_criterion(sheet.runs, criterion))
+    ]
+    return supply_scaling.exponent_of(groups)
+
+
+def meant_for_ohm(found: Fitted, record: AmplifierRecord) -> float:
+    """The lowest load that its maker allows and that was measured."""
+    lowest = record.minimum_load_ohm
+    return max(lowest.value, found.fit.load_ohm[0]) if lowest else found.fit.load_ohm[0]

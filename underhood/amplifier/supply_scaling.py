@@ -1,0 +1,98 @@
+"""How an amplifier's output follows its supply: V_out(V_s) = (V_s / 14.4 V)^k · V_out(14.4 V).
+
+k = 1 is an unregulated amplifier, k = 0 a regulated one that holds its output down to its drop-out voltage.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from underhood.amplifier.measurement import REFERENCE_V
+from underhood.amplifier.output_limits import REPEAT_SHARE, Floats, leave_one_out
+
+WORTH_A_SLOPE = 0.03
+"""Spread of supply volts within one load above which its slope says something [P]."""
+CLEARLY_BETTER = 0.8
+"""k = 0 is taken only with a leave-one-out RMS below this share of k = 1's [P]."""
+
+
+@dataclass(frozen=True, slots=True)
+class Readings:
+    """Readings of one criterion and tone: arrays of ohm, RMS volts and supply volts under load (no gaps)."""
+
+    load_ohm: Floats
+    output_v: Floats
+    supply_v: Floats
+
+    def normalised(self, exponent: float) -> Floats:
+        """Output volts referred to a 14.4 V supply."""
+        return self.output_v * (REFERENCE_V / self.supply_v) ** exponent
+
+
+def scale(supply_v: float, exponent: float, dropout_v: float) -> float:
+    """Output volts as a share of those at 14.4 V. Regulated amplifiers follow the supply below `dropout_v`."""
+    if exponent == 0.0:
+        return min(1.0, supply_v / dropout_v)
+    return float((supply_v / REFERENCE_V) ** exponent)
+
+
+def fill_missing_supply(supply_v: Floats, watts: Floats) -> Floats:
+    """Supply volts with gaps (nan) filled from the line of volts over watts through the known ones.
+
+    Their mean where that line would rise; 14.4 V where none is known.
+    """
+    known = ~np.isnan(supply_v)
+    if known.all():
+        return supply_v
+    if not known.any():
+        return np.full_like(supply_v, REFERENCE_V)
+    filled = np.full_like(supply_v, supply_v[known].mean())
+    if np.ptp(watts[known]) > 0:
+        slope, offset = np.polyfit(watts[known], supply_v[known], 1)
+        if slope <= 0:
+            filled = slope * watts + offset
+    return np.where(known, supply_v, filled)
+
+
+def slope_within_loads(groups: Sequence[Readings]) -> float | None:
+    """Slope of ln V_out on ln V_supply within one load and criterion; None where the supply hardly varied.
+
+    Loads with enough spread are pooled, each about its own mean.
+    """
+    x, y = [], []
+    for readings in groups:
+        for load in np.unique(readings.load_ohm):
+            same = np.abs(np.log(readings.load_ohm / load)) <= REPEAT_SHARE
+            supply = readings.supply_v[same]
+            if supply.max() / supply.min() - 1 > WORTH_A_SLOPE:
+                ln_supply, ln_out = np.log(supply), np.log(readings.output_v[same])
+                x.append(ln_supply - ln_supply.mean())
+                y.append(ln_out - ln_out.mean())
+    if not x:
+        return None
+    across, up = np.concatenate(x), np.concatenate(y)
+    return float(np.clip(across @ up / (across @ across), 0.0, 1.0))
+
+
+def exponent_of(groups: Sequence[Readings]) -> tuple[float, str]:
+    """k of an amplifier with nothing declared, and what it rests on. One group a criterion."""
+    slope = slope_within_loads(groups)
+    if slope is not None:
+        return slope, "slope of ln output volts on ln supply volts within one load"
+    unregulated, regulated = _left_out_rms(groups, 1.0), _left_out_rms(groups, 0.0)
+    if unregulated is not None and regulated is not None and regulated < CLEARLY_BETTER * unregulated:
+        return 0.0, "the readings line up clearly better as a regulated amplifier's"
+    return 1.0, "unregulated, as most car amplifiers are"
+
+
+def _left_out_rms(groups: Sequence[Readings], exponent: float) -> float | None:
+    """RMS relative miss of interior readings under one exponent, pooled; None with fewer than four loads."""
+    misses = [
+        np.log(found.output(load)[0] / volts)
+        for readings in groups
+        for load, volts, found in leave_one_out(readings.load_ohm, readings.normalised(exponent))
+    ]
+    return float(np.sqrt(np.mean(np.square(misses)))) if misses else None

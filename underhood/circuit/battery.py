@@ -1,0 +1,151 @@
+"""A battery bank: rest volts, series resistance, and the slow polarisation that limits what it takes.
+
+Current is positive on discharge: V = OCV + v1 − I·R0 and C1·dv1/dt = −I − v1/R1, with R1 = R1c while charging
+(v1 ≥ 0), R1d while discharging. Left out here: the course over time (state of charge, Peukert).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from underhood.document.job import Bank
+from underhood.errors import BadInput
+from underhood.reference import table
+
+LEAD = ("flooded", "agm")
+ABSORPTION_V = {"flooded": 14.4, "agm": 14.7, "lifepo4": 14.4, "lto": 15.6}
+"""Volts at which the acceptance limit holds [M]."""
+OHM_AH = {"flooded": 0.50, "agm": 0.35, "lifepo4": 0.40, "lto": 0.12}
+"""Series resistance times capacity where nothing was read [P]."""
+LITHIUM_ACCEPTANCE_PER_H = 0.5
+"""Charging current a lithium pack takes, as a share of its capacity an hour [P]."""
+DISCHARGE_SHARE = 0.2
+"""R1d as a share of R0 [P]."""
+COLD_CRANKING_V = 7.2
+"""Volts to which a cold-cranking rating discharges (EN 50342-1 uses 7.5 V, SAE J537 7.2 V, from memory)."""
+COLD_OHM_PER_K = 0.008
+"""Rise of R0 per kelvin below 25 °C [P]."""
+
+
+@dataclass(frozen=True, slots=True)
+class BatteryModel:
+    """A bank as the network sees it: volts and ohms of all its batteries in parallel."""
+
+    ocv_v: float
+    r0_ohm: float
+    r1_discharge_ohm: float
+    r1_charge_ohm: float
+
+    def settled_volts(self, discharge_a: float) -> float:
+        """Terminal volts with v1 settled."""
+        r1 = self.r1_discharge_ohm if discharge_a > 0 else self.r1_charge_ohm
+        return self.ocv_v - discharge_a * (self.r0_ohm + r1)
+
+    def settled_v1(self, discharge_a: float) -> float:
+        """Polarisation at which v1 rests under a constant current."""
+        return -discharge_a * (self.r1_discharge_ohm if discharge_a > 0 else self.r1_charge_ohm)
+
+
+PEUKERT = {"flooded": 1.2, "agm": 1.12, "lifepo4": 1.0, "lto": 1.0}
+"""Peukert's exponent where none was given [P]; for lead on the mean current over a minute."""
+POLARISATION_F_PER_AH = 85.0
+"""C1 for each ampere-hour [P]."""
+
+
+def capacity_as(bank: Bank) -> float:
+    """What one battery holds at the 20-hour rate, aged, A·s."""
+    return bank.capacity_ah.value * bank.age_factor.value * 3600
+
+
+def peukert(bank: Bank) -> float:
+    """Peukert's exponent."""
+    return bank.peukert.value if bank.peukert else PEUKERT[bank.chemistry]
+
+
+def absorption_v(bank: Bank) -> float:
+    """Volts at which the acceptance limit holds."""
+    return bank.absorption_v.value if bank.absorption_v else ABSORPTION_V[bank.chemistry]
+
+
+def polarisation_f(bank: Bank) -> float:
+    """C1 of one battery, F."""
+    return bank.c1_f.value if bank.c1_f else POLARISATION_F_PER_AH * bank.capacity_ah.value
+
+
+def acceptance_rule(bank: Bank) -> tuple[float, float, float]:
+    """Charging current one battery takes, per hour of its capacity: at full, its rise with lack of charge, the most."""
+    if bank.acceptance_a is not None:
+        share = bank.acceptance_a.value * 3600 / capacity_as(bank)
+        return share, 0.0, share
+    if bank.chemistry in LEAD:
+        return 0.005, 0.6, 0.25
+    return LITHIUM_ACCEPTANCE_PER_H, 0.0, LITHIUM_ACCEPTANCE_PER_H
+
+
+def fixed_r1_charge_ohm(bank: Bank) -> float:
+    """R1c of one battery where it was given; 0 where the acceptance rules."""
+    return bank.r1_charge_ohm.value if bank.r1_charge_ohm else 0.0
+
+
+def rest_table(bank: Bank) -> NDArray[np.float64]:
+    """Rest volts over charge, (2, k); moved so that a stated rest voltage holds at the stated charge."""
+    rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == bank.chemistry]
+    found = np.array([[float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]])
+    if bank.ocv_v is not None:
+        found[1] += bank.ocv_v.value - rest_volts(bank.chemistry, bank.charge.value)
+    return found
+
+
+def rest_volts(chemistry: str, charge: float) -> float:
+    """Rest volts at a state of charge, from the table, linear between its rows."""
+    rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == chemistry]
+    return float(np.interp(charge, [float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]))
+
+
+def from_load_test(first_v: float, first_a: float, second_v: float, second_a: float) -> float:
+    """R0 of a battery from two readings at its posts, seconds apart: the fall of the volts over the rise of the amps.
+
+    Raises BadInput where they do not show a resistance.
+    """
+    if second_a <= first_a:
+        raise BadInput(
+            f"{second_a:g} A is not more than {first_a:g} A; read the second under the larger load", "second_a"
+        )
+    ohm = (first_v - second_v) / (second_a - first_a)
+    if ohm <= 0:
+        raise BadInput(
+            f"{second_v:g} V is not below {first_v:g} V; the second is read under the larger load", "second_v"
+        )
+    return ohm
+
+
+def series_ohm(bank: Bank) -> tuple[float, str]:
+    """R0 of one battery and what it rests on: as given; from cold cranking; else usual for its chemistry."""
+    if bank.resistance_ohm is not None:
+        return bank.resistance_ohm.value, bank.resistance_ohm.origin
+    if bank.cold_cranking_a is not None:
+        full_v = rest_volts(bank.chemistry, 1.0)
+        return (full_v - COLD_CRANKING_V) / bank.cold_cranking_a.value, "assumed from the cold-cranking current"
+    return OHM_AH[bank.chemistry] / bank.capacity_ah.value, "assumed from its chemistry and capacity"
+
+
+def acceptance_a(bank: Bank) -> float:
+    """Charging current one battery takes at its absorption volts."""
+    if bank.acceptance_a is not None:
+        return bank.acceptance_a.value
+    full, rise, most = acceptance_rule(bank)
+    return capacity_as(bank) / 3600 * min(most, full + rise * (1 - bank.charge.value))
+
+
+def model(bank: Bank) -> BatteryModel:
+    """The bank's model at its state of charge, temperature and age; `count` batteries in parallel."""
+    ocv = bank.ocv_v.value if bank.ocv_v else rest_volts(bank.chemistry, bank.charge.value)
+    colder = max(0.0, 25.0 - bank.temperature_c.value)
+    r0 = series_ohm(bank)[0] * (1 + COLD_OHM_PER_K * colder) / bank.age_factor.value
+    r1c = bank.r1_charge_ohm.value if bank.r1_charge_ohm else max(r0, (absorption_v(bank) - ocv) / acceptance_a(bank))
+    r1d = bank.r1_discharge_ohm.value if bank.r1_discharge_ohm else DISCHARGE_SHARE * r0
+    count = bank.count.value
+    return BatteryModel(ocv, r0 / count, r1d / count, r1c / count)

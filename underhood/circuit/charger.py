@@ -1,0 +1,81 @@
+"""Chargers: a regulated voltage behind a source resistance up to the current available, then a current source.
+
+Left out: the regulator's own dynamics and field response. DC-DC converters, bench supplies and mains chargers have no
+speed, only a limit, which may be unknown.
+"""
+
+from __future__ import annotations
+
+import math
+
+from scipy.optimize import brentq
+
+from underhood.document.job import Charger, Engine
+from underhood.errors import BadInput
+
+RATED_RPM = 6000.0
+"""Shaft speed of the rated output (ISO 8854, from memory)."""
+IDLE_SHARE = 0.45
+"""Idle output as a share of the rated one where neither was read [P]."""
+SETPOINT_AT_C = 25.0
+
+
+def setpoint_v(charger: Charger, ambient_c: float) -> float:
+    """Regulated volts at a temperature, from the set-point at 25 °C and its slope."""
+    warmer = (charger.ambient_c.value if charger.ambient_c else ambient_c) - SETPOINT_AT_C
+    return charger.setpoint_v.value + charger.setpoint_mv_per_k.value / 1000 * warmer
+
+
+def available_a(charger: Charger, engine: Engine) -> float:
+    """Amps the charger can give in this engine state; infinite where its limit is unknown."""
+    if charger.kind != "alternator":
+        limit = charger.limit_a or charger.rated_a
+        return limit.value if limit else math.inf
+    if engine == "off":
+        return 0.0
+    derating = charger.hot_derating.value
+    idle_a, rated_a = idle_and_rated(charger)
+    if engine == "idle":
+        return idle_a * derating
+    shaft_rpm = charger.cruise_rpm.value * charger.pulley_ratio.value
+    return alternator_a(charger, shaft_rpm, idle_a, rated_a) * derating
+
+
+def idle_and_rated(charger: Charger) -> tuple[float, float]:
+    """Cold output at idle and rated output, A; one stands in for the other where it is missing."""
+    if charger.rated_a is None and charger.idle_a is None:
+        raise BadInput("give rated_a or idle_a; nothing says how much this alternator makes", "rated_a")
+    if charger.rated_a is None:
+        assert charger.idle_a is not None
+        return charger.idle_a.value, charger.idle_a.value / IDLE_SHARE
+    idle_a = charger.idle_a.value if charger.idle_a else IDLE_SHARE * charger.rated_a.value
+    return idle_a, charger.rated_a.value
+
+
+def alternator_a(charger: Charger, shaft_rpm: float, idle_a: float, rated_a: float) -> float:
+    """Output at a shaft speed: I(n) = I_max·(1 − e^−((n − n0)/k)) through the idle and the rated point.
+
+    Raises BadInput where no such curve passes through both.
+    """
+    n0 = charger.cut_in_rpm.value
+    n_idle = charger.idle_rpm.value * charger.pulley_ratio.value
+    speed_share, current_share = (n_idle - n0) / (RATED_RPM - n0), idle_a / rated_a
+    if not 0.0 < speed_share < current_share < 1.0:
+        text = (
+            f"{idle_a:g} A at idle is not allowed with {rated_a:g} A rated: at {n_idle:.0f} rpm of the shaft give more "
+            f"than {max(speed_share, 0) * rated_a:.0f} A and less than {rated_a:g} A"
+        )
+        raise BadInput(text, "idle_a")
+
+    def missed(k: float) -> float:
+        return math.expm1(-(n_idle - n0) / k) / math.expm1(-(RATED_RPM - n0) / k) - current_share
+
+    # From a curve that is flat long before idle to one that is a straight line, the root lies between.
+    k = brentq(missed, 0.01 * (n_idle - n0), 1e4 * (RATED_RPM - n0))
+    most_a = rated_a / -math.expm1(-(RATED_RPM - n0) / k)
+    return max(0.0, -most_a * math.expm1(-(shaft_rpm - n0) / k))
+
+
+def shaft_watts(charger: Charger, volts: float, amps: float) -> float:
+    """Mechanical power an alternator takes for its output."""
+    return volts * amps / charger.efficiency.value

@@ -1,0 +1,320 @@
+"""The steady state of a setup in one engine state: solved twice, for the mean and for the loudest moment.
+
+In the mean solve batteries have settled and capacitors are open; in the peak solve battery polarisation and capacitor
+volts stay as the mean left them. Cables are as warm as their RMS current makes them. Left out: the course over time.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from underhood.circuit import battery, charger, newton
+from underhood.circuit.battery import BatteryModel
+from underhood.circuit.build import Driven, Setup
+from underhood.circuit.elements import AmplifierElement, Commanded
+from underhood.circuit.newton import BatteryElement, ChargerElement, ConstantCurrent, Element, Steady, Tree
+from underhood.document.job import Engine
+from underhood.programme import envelopes
+
+Floats = NDArray[np.float64]
+REFERENCE_SETPOINT_V = 14.4
+UNKNOWN_LIMIT_A = 1e6
+"""Stands for an unknown charger limit: more than any vehicle takes, so that the answer is what is needed."""
+MOST_WARMINGS, WARM_ENOUGH_OHM = 8, 1e-8
+"""Cables are warmed by the current, which their warmth lowers: repeated until no resistance moves by 10 nΩ."""
+CLAMP_WINDOW_S = 0.4
+"""Averaging time of a clamp meter's display [P]."""
+
+
+@dataclass(frozen=True, slots=True)
+class Draw:
+    """Supply amps of one amplifier, or of all: mean, RMS, peak, and what a clamp meter would show at most."""
+
+    mean: float
+    rms: float
+    peak: float
+    clamp: float
+
+
+@dataclass(frozen=True)
+class State:
+    """What one engine state comes to. Arrays follow the setup's nodes and edges.
+
+    drive      the share of the programme's power the supply holds at; 1 when it holds all of it
+    amplifiers at that share of the programme, so that everything below describes one and the same state
+    """
+
+    setup: Setup
+    engine: Engine
+    tree: Tree
+    volts: Floats
+    peak_volts: Floats
+    drive: float
+    amplifiers: tuple[AmplifierElement, ...]
+    edge_rms_a: Floats
+    charger_a: tuple[float, ...]
+    bank_a: tuple[float, ...]
+    available_a: tuple[float, ...]
+    banks: tuple[BatteryModel, ...]
+    setpoints_v: tuple[float, ...]
+    vehicle_a: float
+
+    @cached_property
+    def edge_a(self) -> Floats:
+        """Mean amps through each edge, positive from its start to its end."""
+        return self.tree.edge_amps(self.volts)
+
+    @cached_property
+    def edge_peak_a(self) -> Floats:
+        """Amps through each edge at the loudest moment."""
+        return self.tree.edge_amps(self.peak_volts)
+
+    @property
+    def below_cutout(self) -> list[Driven]:
+        """Amplifiers that would have switched off."""
+        return [
+            driven
+            for driven, element in zip(self.setup.driven, self.amplifiers, strict=True)
+            if min(self.volts[element.node], self.peak_volts[element.node]) < driven.amplifier.cutout_v.value
+        ]
+
+    @property
+    def operating(self) -> bool:
+        """Whether there is an operating point at all."""
+        return self.drive == 1.0 and not self.below_cutout
+
+    @property
+    def mean_draw_a(self) -> float:
+        """Mean amps of all amplifiers."""
+        return sum(self._mean_a(i) for i in range(len(self.amplifiers)))
+
+    def draw(self, which: Sequence[int] | None = None) -> Draw:
+        """The draw of some amplifiers (all by default) at the state's own volts.
+
+        Between mean and peak the volts are taken to follow the current on a straight line: an estimate that the
+        session over time replaces.
+        """
+        chosen = range(len(self.amplifiers)) if which is None else which
+        if not chosen:
+            return Draw(0.0, 0.0, 0.0, 0.0)
+        means, peaks = [self._mean_a(i) for i in chosen], [self._peak_a(i) for i in chosen]
+        per_level = np.sum([self._level_a(i) for i in chosen], axis=0)
+        weight = self.amplifiers[0].commanded.weight
+        mean, peak = sum(means), sum(peaks)
+        rms = float(np.sqrt(weight @ np.square(per_level)))
+        return Draw(mean, max(rms, mean), peak, self._clamp(per_level, mean))
+
+    def _mean_a(self, i: int) -> float:
+        element = self.amplifiers[i]
+        return element.drawn_a(float(self.volts[element.node]))
+
+    def _peak_a(self, i: int) -> float:
+        element = self.amplifiers[i]
+        return element.at_peak().drawn_a(float(self.peak_volts[element.node]))
+
+    def _level_a(self, i: int) -> Floats:
+        """Amps at each programme level."""
+        element = self.amplifiers[i]
+        volts, low = float(self.volts[element.node]), float(self.peak_volts[element.node])
+        mean, peak = self._mean_a(i), self._peak_a(i)
+        amps = element.each_level(volts)[1] / volts
+        if peak - mean < 1e-9:
+            return amps
+        along = volts + (low - volts) * np.clip((amps - mean) / (peak - mean), -1.0, 1.0)
+        return np.minimum(amps * volts / along, peak)
+
+    def _clamp(self, per_level: Floats, mean: float) -> float:
+        basis, envelope = self.setup.job.basis, self.setup.envelope
+        levels, _ = envelope.histogram  # rising, as the commanded volts are
+        if len(levels) == 1 or len(per_level) == 1:  # a steady tone, or silence where not even that is held
+            shown = mean
+        else:
+            course = np.interp(envelope.level, levels, per_level)
+            shown = envelopes.moving_mean_peak(course, envelope.step_s, CLAMP_WINDOW_S)
+        return min(shown, basis.clamp_range_a.value) if basis.clamp_range_a else shown
+
+
+def solve(setup: Setup, engine: Engine) -> State | None:
+    """The steady state, cables as warm as they then are; None where not even silence has a source to hold it."""
+    return _Solver(setup, engine).state()
+
+
+class _Solver:
+    """Builds the network of one engine state and solves it."""
+
+    def __init__(self, setup: Setup, engine: Engine) -> None:
+        self.setup, self.engine = setup, engine
+        job = setup.job
+        ambient = job.vehicle.ambient_c.value
+        self.available = tuple(charger.available_a(each, engine) for each in job.chargers)
+        self.setpoints = tuple(charger.setpoint_v(each, ambient) for each in job.chargers)
+        self.models = tuple(battery.model(bank) for bank in job.banks)
+        self.vehicle_a = sum(getattr(load, f"{engine}_a").value for load in job.vehicle.loads)
+        self.amplifiers = elements(setup)
+
+    def state(self) -> State | None:
+        if not self.models and not any(self.available):
+            return None
+        tree = self._tree(np.zeros(len(self.setup.edges)))
+        solved = self._both(tree, None)
+        for _ in range(MOST_WARMINGS):
+            if solved is None:
+                return None
+            warm = self._tree(self._edge_rms(tree, *solved))
+            change = np.abs(np.subtract(warm.ohm, tree.ohm)).max(initial=0.0)
+            if change <= WARM_ENOUGH_OHM:
+                break
+            tree, solved = warm, self._both(warm, solved)
+        if solved is None:
+            return None
+        mean, peak = solved
+        rms = self._edge_rms(tree, mean, peak)
+        volts, drive = mean.volts, min(mean.drive, peak.drive)
+        return State(
+            self.setup,
+            self.engine,
+            tree,
+            volts,
+            peak.volts,
+            drive,
+            tuple(each.at_drive(drive) for each in self.amplifiers),
+            rms,
+            tuple(self._current(each, volts) for each in self._chargers()),
+            tuple(self._current(each, volts) for each in self._banks()),
+            self.available,
+            self.models,
+            self.setpoints,
+            self.vehicle_a,
+        )
+
+    def _tree(self, rms_a: Floats) -> Tree:
+        """The tree with each cable's resistance at the temperature its RMS current brings."""
+        ohms = [edge.ohm(float(amps)) for edge, amps in zip(self.setup.edges, rms_a, strict=True)]
+        return self.setup.tree.with_ohm(ohms)
+
+    def _chargers(self) -> list[ChargerElement]:
+        return [
+            ChargerElement(self.setup.node_of(each.at), volts, each.source_ohm.value, min(limit, UNKNOWN_LIMIT_A))
+            for each, volts, limit in zip(self.setup.job.chargers, self.setpoints, self.available, strict=True)
+        ]
+
+    def _banks(self) -> list[BatteryElement]:
+        return [
+            BatteryElement(
+                self.setup.node_of(bank.at),
+                model.ocv_v,
+                model.r0_ohm + model.r1_discharge_ohm,
+                model.r0_ohm + model.r1_charge_ohm,
+            )
+            for bank, model in zip(self.setup.job.banks, self.models, strict=True)
+        ]
+
+    def _both(self, tree: Tree, near: tuple[Steady, Steady] | None) -> tuple[Steady, Steady] | None:
+        """The mean and the peak state; one and the same for a steady tone."""
+        loads = [ConstantCurrent(0, self.vehicle_a)]
+        settled: list[Element] = [*self._chargers(), *self._banks(), *loads, *self.amplifiers]
+        mean = self._one(tree, settled, near[0].volts if near and near[0].holds else None)
+        if mean is None:
+            return None
+        if all(len(each.commanded.weight) == 1 for each in self.amplifiers):
+            return mean, mean
+        frozen: list[Element] = [
+            *self._chargers(),
+            *self._frozen(mean),
+            *loads,
+            *(each.at_peak() for each in self.amplifiers),
+        ]
+        # The loudest moment begins at the mean state's volts, which lie above its own.
+        peak = self._one(tree, frozen, mean.volts)
+        return None if peak is None else (mean, peak)
+
+    def _frozen(self, mean: Steady) -> list[BatteryElement]:
+        """Banks with their polarisation, and capacitors with their charge, as the mean state left them."""
+        banks = []
+        for bank, settled, model in zip(self.setup.job.banks, self._banks(), self.models, strict=True):
+            volts = model.ocv_v + model.settled_v1(self._current(settled, mean.volts))
+            banks.append(BatteryElement(self.setup.node_of(bank.at), volts, model.r0_ohm, model.r0_ohm))
+        for each in self.setup.job.capacitors:
+            node, ohm = self.setup.node_of(each.at), each.esr_ohm.value / each.count.value
+            banks.append(BatteryElement(node, float(mean.volts[node]), ohm, ohm))
+        return banks
+
+    def _one(self, tree: Tree, elements: Sequence[Element], near: Floats | None) -> Steady | None:
+        lowest_v = np.zeros(len(tree.nodes))
+        for driven, element in zip(self.setup.driven, self.amplifiers, strict=True):
+            lowest_v[element.node] = max(lowest_v[element.node], driven.amplifier.cutout_v.value)
+        if near is not None and (found := newton.settle(tree, elements, near, lowest_v)):
+            return found
+        return newton.follow(tree, elements, self._open_circuit_v(), lowest_v)
+
+    def _open_circuit_v(self) -> float:
+        known = [*(model.ocv_v for model in self.models), *self.setpoints]
+        return max(known, default=0.0) - 0.001  # just inside the regulator's range, where it has a slope
+
+    @staticmethod
+    def _current(element: Element, volts: Floats) -> float:
+        return element.inject(float(volts[element.node]))[0]
+
+    def _edge_rms(self, tree: Tree, mean: Steady, peak: Steady) -> Floats:
+        """RMS amps of each cable: its swing from mean to peak, shaped as the amplifiers' draw is over time."""
+        at_mean, at_peak = tree.edge_amps(mean.volts), tree.edge_amps(peak.volts)
+        if mean is peak or not self.amplifiers:
+            return np.abs(at_mean)
+        in_w = sum(each.each_level(float(mean.volts[each.node]))[1] for each in self.amplifiers)
+        weight = self.amplifiers[0].commanded.weight
+        centred = in_w - weight @ in_w
+        variance = float(weight @ centred**2) / max(float(centred.max()) ** 2, 1e-12)
+        return np.sqrt(at_mean**2 + (at_peak - at_mean) ** 2 * variance)
+
+
+def second_state(state: State) -> float | None:
+    """Volts at the first amplifier in another stable state of the same setup, or None.
+
+    Looked for from just above the highest cut-out voltage upwards.
+    """
+    cutout = max((driven.amplifier.cutout_v.value for driven in state.setup.driven), default=0.0)
+    highest = float(state.volts.max())
+    if highest <= cutout or all(each.grows_with_supply(cutout, highest) for each in state.amplifiers):
+        return None
+    solver = _Solver(state.setup, state.engine)
+    elements: list[Element] = [
+        *solver._chargers(),
+        *solver._banks(),
+        ConstantCurrent(0, solver.vehicle_a),
+        *solver.amplifiers,
+    ]
+    volts = newton.downhill(state.tree, elements, np.full(len(state.volts), cutout))
+    node = state.amplifiers[0].node
+    if volts is None or np.abs(volts - state.volts).max() < newton.SAME_V or volts.min() < cutout:
+        return None
+    return float(volts[node])
+
+
+def elements(setup: Setup) -> tuple[AmplifierElement, ...]:
+    """The amplifiers at work on the whole programme."""
+    return tuple(_element(setup, driven) for driven in setup.driven)
+
+
+def _element(setup: Setup, driven: Driven) -> AmplifierElement:
+    """The amplifier's element: commanded volts at the charger's set-point, by programme level."""
+    job, found = setup.job, driven.fitted
+    levels, weight = setup.envelope.histogram
+    knob_db = job.basis.level_db.value + driven.amplifier.level_db.value
+    reference = job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_SETPOINT_V
+    full_v = driven.reference_v * found.scale(reference) * 10 ** (knob_db / 20)
+    power = found.input(driven.channel_ohm)
+    return AmplifierElement(
+        node=setup.node_of(driven.node),
+        commanded=Commanded.of(levels * full_v, weight),
+        reference_v=driven.reference_v,
+        ohm=driven.channel_ohm,
+        power_factor=driven.channel_pf,
+        channels=driven.channels,
+        scale=found.scale,
+        input_watts=power.watts,
+    )

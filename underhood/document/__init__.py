@@ -1,0 +1,1 @@
+"""The job file and what it is made of: names, units, ranges, and reading what older versions wrote."""

@@ -1,0 +1,433 @@
+"""The job file: every part of a setup with its units and ranges. The one schema of the project.
+
+The same definitions validate the API, the files, what is stored, and (generated) the TypeScript types. What is
+worked out from a job lives elsewhere; here are only names, units, ranges and what is assumed when nothing is given.
+"""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any, Literal, Self
+
+import yaml
+from pydantic import Field, ValidationError, model_validator
+from pydantic_core import PydanticCustomError
+
+from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Run
+from underhood.document.quantity import (
+    Amps,
+    Celsius,
+    Count,
+    Given,
+    Hertz,
+    Level,
+    Metres,
+    Name,
+    NodeName,
+    Number,
+    Part,
+    Price,
+    Range,
+    Share,
+    SmallOhms,
+    SourceOhms,
+    assumed,
+    explain,
+    quote,
+)
+from underhood.errors import BadInput
+
+FORMAT = "under-hood/job"
+VERSION = 1
+LARGEST_FILE_BYTES = 2_000_000
+"""A job with a ten-minute envelope and long sweeps stays far below this [P]."""
+
+Conductor = Literal["copper", "cca10", "cca15", "aluminium"]
+Chemistry = Literal["flooded", "agm", "lifepo4", "lto"]
+Programme = Literal["tone", "burst", "everyday", "bass_heavy", "held_bass", "file"]
+Engine = Literal["off", "idle", "cruise"]
+
+
+class VehicleLoad(Part):
+    """Something of the vehicle's own that uses current."""
+
+    name: Name
+    off_a: Amps = assumed(0)
+    idle_a: Amps = assumed(0)
+    cruise_a: Amps = assumed(0)
+    all_on_a: Amps | None = None
+
+
+class Vehicle(Part):
+    """The vehicle: what it uses, how warm it is, how much room it has."""
+
+    drive: Literal["combustion", "hybrid", "electric"] = "combustion"
+    ambient_c: Celsius = assumed(25)
+    loads: list[VehicleLoad] = Field(default_factory=list, max_length=60)
+    template: str | None = None
+    cabin_longest_m: Annotated[Given, Range("m", 0.5, 20)] | None = None
+    space_mm: tuple[Annotated[float, Number("mm", 1, 10000)], ...] | None = Field(default=None, max_length=3)
+
+
+class Charger(Part):
+    """An alternator, a DC-DC converter or a mains-fed supply."""
+
+    name: Name
+    kind: Literal["alternator", "dc_dc", "bench_supply", "mains_charger"] = "alternator"
+    at: NodeName = "charger"
+    setpoint_v: Annotated[Given, Range("V", 10, 60)] = assumed(14.4)
+    source_ohm: SourceOhms = assumed(0.005)
+    rated_a: Annotated[Given, Range("A", 1, 1000)] | None = None
+    idle_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
+    hot_derating: Annotated[Given, Range("", 0.3, 1)] = assumed(1)
+    limit_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
+    idle_rpm: Annotated[Given, Range("rpm", 300, 3000)] = assumed(800)
+    cruise_rpm: Annotated[Given, Range("rpm", 600, 8000)] = assumed(2200)
+    pulley_ratio: Annotated[Given, Range("", 0.5, 6)] = assumed(2.7)
+    cut_in_rpm: Annotated[Given, Range("rpm", 0, 3000)] = assumed(1000)
+    ambient_c: Celsius | None = None
+    setpoint_mv_per_k: Annotated[Given, Range("mV/K", -60, 20)] = assumed(-10)
+    efficiency: Annotated[Given, Range("", 0.2, 1)] = assumed(0.6)
+    price: Price | None = None
+
+
+class Bank(Part):
+    """A battery, or several equal ones in parallel."""
+
+    name: Name
+    at: NodeName = "front"
+    chemistry: Chemistry = "agm"
+    capacity_ah: Annotated[Given, Range("Ah", 1, 2000)] = assumed(70)
+    resistance_ohm: SourceOhms | None = None
+    count: Count = assumed(1)
+    charge: Share = assumed(1)
+    ocv_v: Annotated[Given, Range("V", 6, 60)] | None = None
+    r1_charge_ohm: Annotated[Given, Range("ohm", 0.0001, 1000)] | None = None
+    r1_discharge_ohm: SmallOhms | None = None
+    c1_f: Annotated[Given, Range("F", 1, 1_000_000)] | None = None
+    peukert: Annotated[Given, Range("", 1, 1.6)] | None = None
+    acceptance_a: Annotated[Given, Range("A", 0.01, 2000)] | None = None
+    absorption_v: Annotated[Given, Range("V", 10, 60)] | None = None
+    cold_cranking_a: Annotated[Given, Range("A", 50, 3000)] | None = None
+    temperature_c: Celsius = assumed(25)
+    age_factor: Annotated[Given, Range("", 0.1, 1)] = assumed(1)
+    isolator: bool = False
+    price: Price | None = None
+
+
+class Capacitor(Part):
+    """A capacitor bank, or several equal ones in parallel."""
+
+    name: Name
+    at: NodeName = "rear"
+    farad: Annotated[Given, Range("F", 0.01, 50000)]
+    esr_ohm: SourceOhms = assumed(0.002)
+    count: Count = assumed(1)
+    price: Price | None = None
+
+
+class Node(Part):
+    """A place where cables meet. `terminal_max` is the thickest cable that goes into it."""
+
+    name: NodeName
+    kind: Literal["battery", "distribution", "body", "charger"] = "distribution"
+    terminal_max: str | None = Field(default=None, max_length=20)
+
+
+class Return(Part):
+    """The way back: the chassis, a cable of its own, or `none` for a strap, which is itself part of the return."""
+
+    kind: Literal["chassis", "cable", "none"] = "chassis"
+    resistance_ohm: SmallOhms | None = None
+    size: str | None = Field(default=None, max_length=20)
+    conductor: Conductor = "copper"
+    length_m: Metres | None = None
+    runs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
+
+
+class Wire(Part):
+    """A conductor of a given size and length with what is fitted along it.
+
+    `measured_ohm_per_m` wins over the size on its label, and so does its metal counted as `strands` of `strand_mm`.
+    `grommets` are the panels it passes through. A price is for the whole of it.
+    """
+
+    conductor: Conductor = "copper"
+    size: Annotated[str, Field(max_length=20)] = "4 AWG"
+    length_m: Metres = assumed(1)
+    runs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
+    joints_ohm: SmallOhms = assumed(0.0004)
+    fuse_from_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
+    fuse_to_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
+    fuse_distance_mm: Annotated[Given, Range("mm", 0, 10000)] | None = None
+    fuse_kind: Literal["blade", "bolt-in", "breaker"] | None = None
+    fuse_ohm: SmallOhms | None = None
+    insulation_c: Annotated[Given, Range("°C", 60, 200)] = assumed(105)
+    ambient_c: Celsius = assumed(30)
+    engine_space: bool = False
+    bundled: Annotated[Given, Range("", 1, 12, whole=True)] = assumed(1)
+    measured_ohm_per_m: Annotated[Given, Range("ohm/m", 0.00001, 1)] | None = None
+    strands: Annotated[Given, Range("", 1, 20000, whole=True)] | None = None
+    strand_mm: Annotated[Given, Range("mm", 0.02, 5)] | None = None
+    grommets: Annotated[Given, Range("", 0, 20, whole=True)] | None = None
+    price: Price | None = None
+
+
+class Lead(Wire):
+    """The short cable from a node to the amplifier's terminals, with the way back beside it."""
+
+    return_: Return | None = Field(default=None, alias="return")
+
+
+class Cable(Lead):
+    """A cable between two nodes."""
+
+    name: Name
+    from_: NodeName = Field(alias="from")
+    to: NodeName
+
+
+class Driver(Part):
+    """A driver's small-signal parameters. `re_ohm` is per coil; Q values hold with all coils driven.
+
+    What follows from the others (`qts` to `bl_tm`) may be stated to be checked against them; `bl_tm` as its maker
+    states it, coils in series or in parallel.
+    """
+
+    name: str | None = Field(default=None, max_length=120)
+    re_ohm: Annotated[Given, Range("ohm", 0.05, 64)]
+    fs_hz: Annotated[Given, Range("Hz", 5, 500)]
+    qms: Annotated[Given, Range("", 0.2, 50)]
+    qes: Annotated[Given, Range("", 0.05, 20)]
+    vas_l: Annotated[Given, Range("l", 0.1, 2000)]
+    sd_cm2: Annotated[Given, Range("cm²", 5, 5000)]
+    xmax_mm: Annotated[Given, Range("mm", 0.1, 100)] | None = None
+    le_mh: Annotated[Given, Range("mH", 0, 50)] = assumed(0)
+    semi_inductance: tuple[float, ...] | None = Field(default=None, min_length=2, max_length=2)
+    coils: Annotated[float, Number("", 1, 2, whole=True)] | None = None
+    coil_ohm: Annotated[float, Number("ohm", 0.25, 32)] | None = None
+    size_inch: Annotated[float, Number("in", 1, 34)] | None = None
+    rated_w: Annotated[float, Number("W", 1, 20000)] | None = None
+    qts: Annotated[float, Number("", 0.05, 20)] | None = None
+    cms_mm_per_n: Annotated[float, Number("mm/N", 0.001, 20)] | None = None
+    mms_g: Annotated[float, Number("g", 0.1, 5000)] | None = None
+    bl_tm: Annotated[float, Number("T·m", 0.1, 200)] | None = None
+    price: Annotated[float, Number("", 0, 1_000_000)] | None = None
+
+
+class Box(Part):
+    """The enclosure; `volume_l` is the whole box."""
+
+    kind: Literal["infinite_baffle", "sealed", "vented", "measured"]
+    volume_l: Annotated[Given, Range("l", 0.5, 5000)] | None = None
+    tuning_hz: Annotated[Given, Range("Hz", 10, 200)] | None = None
+    ql: Annotated[Given, Range("", 1, 100)] = assumed(7)
+
+    @model_validator(mode="after")
+    def _is_complete(self) -> Self:
+        missing = [
+            name
+            for name, needed in (
+                ("volume_l", self.kind in ("sealed", "vented")),
+                ("tuning_hz", self.kind == "vented"),
+            )
+            if needed and getattr(self, name) is None
+        ]
+        if missing:
+            raise PydanticCustomError("box", "a {kind} box needs {name}", {"kind": self.kind, "name": missing[0]})
+        return self
+
+
+class Sweep(Part):
+    """A measured impedance sweep; it overrides the model of driver and box."""
+
+    frequency_hz: list[Annotated[float, Number("Hz", 1, 50000)]] = Field(min_length=2, max_length=200_000)
+    impedance_ohm: list[Annotated[float, Number("ohm", 0.05, 5000)]] = Field(min_length=2, max_length=200_000)
+    phase_deg: list[Annotated[float, Number("°", -90, 90)]] | None = None
+    smoothing_octaves: Annotated[float, Number("octaves", 0, 2)] = 0.0
+
+    @model_validator(mode="after")
+    def _is_a_curve(self) -> Self:
+        if len(self.impedance_ohm) != len(self.frequency_hz) or (
+            self.phase_deg is not None and len(self.phase_deg) != len(self.frequency_hz)
+        ):
+            raise PydanticCustomError("sweep", "the lists of a sweep must be of one length")
+        if any(b <= a for a, b in zip(self.frequency_hz, self.frequency_hz[1:], strict=False)):
+            raise PydanticCustomError("sweep", "frequency_hz must rise from row to row")
+        return self
+
+
+class LoadReading(Part):
+    """Volts and amps read at a tone, with the phase or the true watts where they were read too."""
+
+    tone_hz: Annotated[float, Number("Hz", 5, 500)]
+    output_v: Annotated[float, Number("V", 0.05, 500)]
+    output_a: Annotated[float, Number("A", 0.01, 500)]
+    phase_deg: Annotated[float, Number("°", -90, 90)] | None = None
+    power_w: Annotated[float, Number("W", 0.001, 50000)] | None = None
+
+    @model_validator(mode="after")
+    def _no_more_than_apparent(self) -> Self:
+        if self.power_w is not None and self.power_w > 1.001 * self.output_v * self.output_a:
+            text = f"{self.power_w:g} W is more than {self.output_v * self.output_a:.4g} VA; true watts never are"
+            raise PydanticCustomError("reading", "power_w: {text}", {"text": text})
+        return self
+
+
+class Load(Part):
+    """What the amplifier drives: drivers, how their coils are wired, and what the box makes of it.
+
+    `coil_k_per_w` is how much a driver's coil warms for each watt in it, once settled.
+    """
+
+    drivers: Annotated[Given, Range("", 1, 16, whole=True)] = assumed(1)
+    coils_per_driver: Annotated[Given, Range("", 1, 2, whole=True)] = assumed(1)
+    coil_ohm: Annotated[Given, Range("ohm", 0.25, 32)] = assumed(4)
+    wiring: Annotated[str, Field(max_length=120)] | None = None
+    driver: Driver | None = None
+    drivers_mixed: list[Driver] = Field(default_factory=list, max_length=16)
+    box: Box | None = None
+    sweep: Sweep | None = None
+    rise: Annotated[Given, Range("", 0.5, 30)] = assumed(1)
+    power_factor: Annotated[Given, Range("", 0.05, 1)] = assumed(1)
+    coil_temperature_rise_k: Annotated[Given, Range("K", 0, 250)] = assumed(0)
+    coil_k_per_w: Annotated[Given, Range("K/W", 0.01, 10)] | None = None
+    readings: list[LoadReading] = Field(default_factory=list, max_length=50)
+    high_pass_hz: Hertz | None = None
+    low_pass_hz: Hertz | None = None
+    high_pass_order: Annotated[Given, Range("", 1, 8, whole=True)] | None = None
+    low_pass_order: Annotated[Given, Range("", 1, 8, whole=True)] | None = None
+
+
+class Amplifier(AmplifierRecord):
+    """An amplifier in the job, with its runs by value, its lead and what it drives."""
+
+    id: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w-]+$")]
+    at: NodeName = "front"
+    lead: Lead | None = None
+    speaker_lead: Wire | None = None
+    connection: Literal["single", "bridged", "strapped", "per_driver"] = "single"
+    partner: str | None = None
+    runs: list[Run] = Field(default_factory=list, max_length=2000)
+    claims: list[Claim] = Field(default_factory=list, max_length=100)
+    load: Load | None = None
+    level_db: Level = assumed(0)
+    came_from: str | None = Field(default=None, max_length=200)
+
+
+class ProgrammeFile(Part):
+    """A user's recording, kept as its envelope: RMS per 10 ms against a full-scale sine."""
+
+    name: str = Field(max_length=200)
+    sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
+    envelope: list[Annotated[float, Number("", 0, 1)]] = Field(min_length=1, max_length=120_000)
+
+
+class Basis(Part):
+    """The state the headline figures are for: engine, what is played, how loud."""
+
+    engine: Engine = "idle"
+    programme: Programme = "tone"
+    tone_hz: Annotated[Given, Range("Hz", 5, 20000)] = assumed(40)
+    level_db: Level = assumed(0)
+    criterion: Criterion = "thd1"
+    burst_on_s: Annotated[Given, Range("s", 0.001, 60)] = assumed(0.02)
+    burst_off_s: Annotated[Given, Range("s", 0.001, 600)] = assumed(0.48)
+    burst_off_db: Annotated[Given, Range("dB", -120, 0)] = assumed(-20)
+    programme_file: ProgrammeFile | None = None
+    clamp_range_a: Annotated[Given, Range("A", 1, 5000)] | None = None
+
+    @model_validator(mode="after")
+    def _has_its_file(self) -> Self:
+        if self.programme == "file" and self.programme_file is None:
+            raise PydanticCustomError("file", "programme 'file' needs programme_file")
+        return self
+
+
+class Targets(Part):
+    """What the customer wants held. `speaker_loss` is the share of an output that its speaker lead may burn."""
+
+    terminal_v: Annotated[Given, Range("V", 9, 60)] = assumed(12.5)
+    drop_v: Annotated[Given, Range("V", 0.05, 5)] = assumed(0.5)
+    speaker_loss: Annotated[Given, Range("", 0.005, 0.5)] = assumed(0.05)
+    delivered_w: Annotated[Given, Range("W", 1, 100000)] | None = None
+    budget: Price | None = None
+
+
+class Job(Part):
+    """A whole job. Lists may be empty; an empty job still answers."""
+
+    format: Literal["under-hood/job"] = "under-hood/job"
+    version: Literal[1] = 1
+    title: Name = "Untitled job"
+    vehicle: Vehicle = Field(default_factory=Vehicle)
+    chargers: list[Charger] = Field(default_factory=list, max_length=4)
+    banks: list[Bank] = Field(default_factory=list, max_length=12)
+    capacitors: list[Capacitor] = Field(default_factory=list, max_length=12)
+    nodes: list[Node] = Field(default_factory=list, max_length=40)
+    cables: list[Cable] = Field(default_factory=list, max_length=60)
+    amplifiers: list[Amplifier] = Field(default_factory=list, max_length=16)
+    basis: Basis = Field(default_factory=Basis)
+    targets: Targets = Field(default_factory=Targets)
+
+    @model_validator(mode="after")
+    def _names_are_single(self) -> Self:
+        for field, names in (
+            ("amplifiers", [amplifier.id for amplifier in self.amplifiers]),
+            ("cables", [cable.name for cable in self.cables]),
+            ("nodes", [node.name for node in self.nodes]),
+        ):
+            twice = [name for name in names if names.count(name) > 1]
+            if twice:
+                text = f"{field} holds {twice[0]!r} twice; each needs a name of its own"
+                raise PydanticCustomError("twice", "{text}", {"text": text})
+        return self
+
+    def document(self) -> dict[str, Any]:
+        """The job as the plain document that is stored, sent and exported."""
+        return self.model_dump(mode="json", by_alias=True)
+
+
+def read_job(text: str | bytes, file: str = "") -> Job:
+    """The job in a file's text. Raises BadInput naming file, line, field, value and what is allowed."""
+    if len(text) > LARGEST_FILE_BYTES:
+        raise BadInput(f"larger than {LARGEST_FILE_BYTES // 1_000_000} MB; a job file is far smaller", file=file)
+    try:
+        decoded = text.decode("utf-8-sig") if isinstance(text, bytes) else text
+        data = json.loads(decoded)
+    except UnicodeDecodeError:
+        raise BadInput("not UTF-8 text; a job file is JSON", file=file) from None
+    except json.JSONDecodeError as error:
+        raise BadInput(f"not JSON: {error.msg.lower()}", line=error.lineno, file=file) from None
+    except RecursionError:
+        raise BadInput("not a job file: nested too deeply", file=file) from None
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise BadInput(f'not a job file: it must be an object with "format": "{FORMAT}"', "format", file=file)
+    if data.get("version") != VERSION:
+        text_ = f"{quote(data.get('version'))} cannot be read; this program reads version {VERSION}"
+        raise BadInput(text_, "version", _line_of(decoded, ("version",)), file)
+    try:
+        return Job.model_validate(data)
+    except ValidationError as error:
+        problem = explain(error)
+        raise problem.at(file=file, line=_line_of(decoded, error.errors()[0]["loc"])) from None
+
+
+def _line_of(text: str, path: tuple[int | str, ...]) -> int | None:
+    """The line of the value at `path`. JSON is read as YAML here because YAML's parser keeps positions."""
+    try:
+        node: Any = yaml.compose(text.expandtabs(1))
+        for step in path:
+            if isinstance(node, yaml.SequenceNode) and isinstance(step, int):
+                node = node.value[step]
+            elif isinstance(node, yaml.MappingNode):
+                found = [value for key, value in node.value if key.value == step]
+                node = found[0] if found else node
+    except (yaml.YAMLError, IndexError):
+        return None
+    return int(node.start_mark.line) + 1
+
+
+def json_schema() -> dict[str, Any]:
+    """The published JSON Schema of the job file."""
+    return Job.model_json_schema(by_alias=True)

@@ -1,0 +1,308 @@
+"""What an amplifier delivers into its load over frequency, at the volts that the supply holds; and why it is less.
+
+Impedance, watts, volt-amperes, amps, cone travel and level from 10 to 200 Hz, and the fall of the watts from the bench
+figure to the figure in the box. Volts at the terminals are those found at the basis tone: they are not solved anew at
+every frequency. Left out: the filters' own effect (their pass band is drawn), and limits of suspension and motor.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy.optimize import brentq
+
+from underhood.amplifier.measurement import REFERENCE_V, decibels
+from underhood.circuit.build import Driven
+from underhood.document.job import Driver, Load
+from underhood.errors import BadInput
+from underhood.figure import percent
+from underhood.forecast.forecast import Forecast
+from underhood.loudspeaker import excursion, load_at_tone
+from underhood.loudspeaker.coils import COPPER_SHARE, Arrangement, Mixed, coils_ohm
+from underhood.loudspeaker.impedance import COPPER_PER_K, Complexes, Floats
+
+FREQUENCY_HZ = (10.0, 200.0)
+MOST_POINTS = 2000
+DRAWN_POINTS = 600
+"""Sweep points sent to be drawn; a longer sweep is thinned for the picture only."""
+RISES_K = (0.0, 50.0, 100.0, 150.0)
+HOTTEST_K = 250.0
+
+
+@dataclass(frozen=True, slots=True)
+class Points:
+    """Points of a measured sweep, or readings at a tone, as they were measured."""
+
+    frequency_hz: list[float]
+    impedance_ohm: list[float]
+    phase_deg: list[float | None]
+
+
+@dataclass(frozen=True)
+class Travel:
+    """Cone travel (peak, mm), its limit, the watts at which it is reached, level at 1 m, and what the cabin adds."""
+
+    peak_mm: list[float]
+    limit_mm: float | None
+    watts_at_limit: list[float]
+    level_db: list[float]
+    cabin_db: list[float]
+    exposure_h: list[float]
+    band_db: float
+    cabin_assumed: bool
+
+
+@dataclass(frozen=True)
+class LoadCurves:
+    """One amplifier's load over frequency; lists of one length, for the whole load."""
+
+    frequency_hz: list[float]
+    impedance_ohm: list[float]
+    phase_deg: list[float]
+    output_v: list[float]
+    output_a: list[float]
+    true_w: list[float]
+    apparent_va: list[float]
+    supply_a: list[float]
+    true_to_apparent: list[float]
+    nominal_ohm: float
+    terminal_v: float
+    how: str
+    phase_known: bool
+    travel: Travel | None
+    no_travel_why: str
+    sweep: Points | None
+    readings: Points | None
+
+
+def grid(points: int, low_hz: float = FREQUENCY_HZ[0], high_hz: float = FREQUENCY_HZ[1]) -> Floats:
+    """Frequencies in equal ratios. Raises BadInput for a range or number that makes no curve."""
+    if not 2 <= points <= MOST_POINTS:
+        raise BadInput(f"{points} is not allowed; give 2 to {MOST_POINTS}", "points")
+    if not 1 <= low_hz < high_hz <= 20000:
+        raise BadInput(f"{low_hz:g} to {high_hz:g} Hz is no range; give 1 to 20000 Hz, the lower end first", "from")
+    return np.geomspace(low_hz, high_hz, points)
+
+
+def curves(driven: Driven, terminal_v: float, frequency_hz: Floats, cabin_longest_m: float | None = None) -> LoadCurves:
+    """Everything over frequency (n,) for one amplifier at given volts at its terminals."""
+    load = driven.job_load
+    found = load_at_tone.over_frequency(load, frequency_hz, one_driver=driven.hookup.one_driver)
+    channel = found.ohm / (2 if driven.hookup.halves else 1)
+    at_output = channel + driven.hookup.lead_ohm
+    volts, amps, supply_a = _delivered(driven, at_output, terminal_v)
+    load_v = amps * np.abs(channel) * driven.in_series
+    true_w = driven.channels * amps**2 * channel.real
+    apparent = driven.channels * amps**2 * np.abs(channel)
+    travel, why = _travel(driven, found, frequency_hz, load_v, true_w, cabin_longest_m)
+    return LoadCurves(
+        frequency_hz=frequency_hz.tolist(),
+        impedance_ohm=np.abs(found.ohm).tolist(),
+        phase_deg=np.degrees(np.angle(found.ohm)).tolist(),
+        output_v=(volts * driven.in_series).tolist(),
+        output_a=(amps * driven.channels / driven.in_series).tolist(),
+        true_w=true_w.tolist(),
+        apparent_va=apparent.tolist(),
+        supply_a=supply_a.tolist(),
+        true_to_apparent=(channel.real / np.abs(channel)).tolist(),
+        nominal_ohm=found.wired.load_ohm,
+        terminal_v=terminal_v,
+        how=found.how,
+        phase_known=found.phase_known,
+        travel=travel,
+        no_travel_why=why,
+        sweep=_sweep_points(load),
+        readings=_reading_points(load),
+    )
+
+
+def _delivered(driven: Driven, at_output: Complexes, terminal_v: float) -> tuple[Floats, Floats, Floats]:
+    """(volts of one channel, its amps, supply amps of all channels) into an impedance at each frequency."""
+    size = np.abs(at_output)
+    power_factor = np.clip(at_output.real / size, load_at_tone.LEAST_POWER_FACTOR, 1.0)
+    switching = driven.allowance(0.5) != 1.0
+    scale = driven.fitted.scale(terminal_v)
+    allowed = power_factor if switching else np.ones_like(power_factor)
+    level = 10 ** (driven.amplifier.level_db.value / 20)
+    volts = driven.fitted.fit.volts_over(size, allowed) * scale * level
+    amps = volts / size
+    in_w = driven.fitted.input(driven.channel_ohm).watts(amps**2 * at_output.real, amps, amps**2, terminal_v, scale)
+    return volts, amps, np.asarray(driven.channels * in_w / terminal_v)
+
+
+def _travel(
+    driven: Driven, found: load_at_tone.OverFrequency, frequency_hz: Floats, load_v: Floats, true_w: Floats,
+    cabin_longest_m: float | None,
+) -> tuple[Travel | None, str]:  # fmt: skip
+    load, wired = driven.job_load, found.wired
+    if load.driver is None or load.box is None or load.box.kind == "measured":
+        return None, "Cone travel and level need the driver's parameters and a sealed, vented or open box."
+    if isinstance(wired, Mixed):
+        return None, "Cone travel and level are not worked out for mixed drivers."
+    one_v = load_v * wired.driver_volts_share
+    moved, heard = _per_volt(load, load.driver, wired, frequency_hz)
+    peak_m = math.sqrt(2) * one_v * np.abs(moved)
+    limit = load.driver.xmax_mm.value if load.driver.xmax_mm else None
+    at_limit = true_w * (limit / 1000 / peak_m) ** 2 if limit else np.full_like(true_w, math.inf)
+    level = excursion.level_db(
+        int(load.drivers.value), load.driver.sd_cm2.value / 1e4, one_v * np.abs(heard), frequency_hz
+    )
+    longest = cabin_longest_m or excursion.USUAL_CABIN_M
+    cabin = level + excursion.cabin_db(frequency_hz, longest)
+    return Travel(
+        peak_mm=(1000 * peak_m).tolist(),
+        limit_mm=limit,
+        watts_at_limit=at_limit.tolist() if limit else [],
+        level_db=level.tolist(),
+        cabin_db=cabin.tolist(),
+        exposure_h=[excursion.exposure_hours(each) for each in cabin],
+        band_db=excursion.LEVEL_BAND_DB,
+        cabin_assumed=cabin_longest_m is None,
+    ), ""
+
+
+def _per_volt(load: Load, driver: Driver, wired: Arrangement, frequency_hz: Floats) -> tuple[Complexes, Complexes]:
+    assert load.box is not None and load.box.kind != "measured"
+    motor = load_at_tone.motor_of(load, driver, wired)
+    moving = excursion.mechanics(motor, driver.vas_l.value / 1000, driver.sd_cm2.value / 1e4)
+    box = excursion.Box(
+        load.box.kind,
+        load_at_tone.alpha_of(load, driver),
+        load.box.tuning_hz.value if load.box.tuning_hz else 0.0,
+        load.box.ql.value,
+    )
+    return excursion.travel_per_volt(motor, moving, box, frequency_hz, load.coil_temperature_rise_k.value)
+
+
+def _sweep_points(load: Load) -> Points | None:
+    if load.sweep is None:
+        return None
+    sweep = load.sweep
+    step = max(len(sweep.frequency_hz) // DRAWN_POINTS, 1)
+    phase: Sequence[float | None] = sweep.phase_deg or [None for _ in sweep.frequency_hz]
+    return Points(list(sweep.frequency_hz[::step]), list(sweep.impedance_ohm[::step]), list(phase[::step]))
+
+
+def _reading_points(load: Load) -> Points | None:
+    if not load.readings:
+        return None
+    told = [load_at_tone.from_reading(each) for each in load.readings]
+    return Points(
+        [each.tone_hz for each in load.readings],
+        [each.impedance_ohm for each in told],
+        [each.phase_deg for each in told],
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Fall:
+    """One step down from the bench figure: what it is, the watts left, and what it took in dB."""
+
+    name: str
+    watts: float
+    db: float
+    why: str
+
+
+def fall(made: Forecast, index: int) -> list[Fall]:
+    """How the watts of amplifier `index` (among those that answer) fall from the bench to the coils, step by step."""
+    driven, report = made.setup.driven[index], made.amplifiers[index]
+    volts, nominal = report.terminal_low_v, driven.nominal_channel_ohm
+    real = driven.load.impedance_ohm * nominal / driven.load.nominal_ohm
+
+    def on_a_resistor(ohm: float, supply_v: float) -> float:
+        return driven.channels * driven.fitted.output(ohm, supply_v)[0] ** 2 / ohm
+
+    level_db = made.job.basis.level_db.value + driven.amplifier.level_db.value
+    steps = [
+        ("On the bench", on_a_resistor(nominal, REFERENCE_V),
+         f"into a {driven.load.nominal_ohm:g} Ω resistor at {REFERENCE_V:g} V"),
+        ("At the car's volts", on_a_resistor(nominal, volts),
+         f"{volts:.2f} V at its terminals, not {REFERENCE_V:g} V"),
+        ("Impedance in the box", on_a_resistor(real, volts),
+         f"{driven.load.impedance_ohm:.2f} Ω at the tone, not {driven.load.nominal_ohm:g} Ω"),
+        ("Level and lead", report.apparent_w, _lead_words(driven, level_db)),
+        ("Phase", report.delivered_w, f"power factor {driven.load.power_factor:.2f}: the rest goes to and fro"),
+    ]  # fmt: skip
+    out: list[Fall] = []
+    for name, watts, why in steps:
+        before = out[-1].watts if out else watts
+        out.append(Fall(name, watts, decibels(watts / before) if before > 0 else 0.0, why))
+    return out
+
+
+def _lead_words(driven: Driven, level_db: float) -> str:
+    lead = f"the speaker lead burns {percent(driven.lead_share)}" if driven.lead_share else "no speaker lead entered"
+    said = [lead, f"played {level_db:g} dB below its criterion" if level_db < 0 else ""]
+    if driven.rule == "power" and driven.allowance(0.5) != 1.0:
+        said.append("a reactive load may take more volts from the supply stage")
+    return "; ".join(each for each in said if each)
+
+
+@dataclass(frozen=True, slots=True)
+class Heated:
+    """The load with its coils warmer: ohms at the tone, watts, and the loss against cold coils."""
+
+    rise_k: float
+    impedance_ohm: float
+    watts: float
+    loss_db: float
+    settled: bool
+
+
+def heated(driven: Driven, terminal_v: float, tone_hz: float) -> list[Heated]:
+    """Cold, 50, 100 and 150 K warmer, and where it settles when `coil_k_per_w` is known. Volts are held."""
+    cold = _hot_watts(driven, terminal_v, tone_hz, 0.0)[1]
+    rises = [(rise, False) for rise in RISES_K]
+    if (settled := settled_rise_k(driven, terminal_v, tone_hz)) is not None:
+        rises.append((settled, True))
+    out = []
+    for rise, is_settled in sorted(rises):
+        ohm, watts = _hot_watts(driven, terminal_v, tone_hz, rise)
+        out.append(Heated(rise, ohm, watts, decibels(watts / cold) if cold > 0 else 0.0, is_settled))
+    return out
+
+
+def settled_rise_k(driven: Driven, terminal_v: float, tone_hz: float) -> float | None:
+    """The rise at which a driver's watts keep its coil warm: rise = K/W · watts of one driver at that rise."""
+    per_watt = driven.job_load.coil_k_per_w
+    if per_watt is None:
+        return None
+    drivers = driven.job_load.drivers.value
+
+    def short(rise: float) -> float:
+        return per_watt.value * _hot_watts(driven, terminal_v, tone_hz, rise)[1] / drivers - rise
+
+    return HOTTEST_K if short(HOTTEST_K) > 0 else float(brentq(short, 0.0, HOTTEST_K))
+
+
+def _hot_watts(driven: Driven, terminal_v: float, tone_hz: float, rise_k: float) -> tuple[float, float]:
+    """(|Z| of the whole, watts in it) at the tone with the coils warmer by a rise.
+
+    Where no model says how much of the impedance is the coil, all of its resistance is taken to be: an upper bound.
+    """
+    load = driven.job_load
+    at = np.array([tone_hz])
+    modelled = load_at_tone.over_frequency(load, at, one_driver=driven.hookup.one_driver).how == "model"
+    if modelled:
+        warm = load.model_copy(update={"coil_temperature_rise_k": replace(load.coil_temperature_rise_k, value=rise_k)})
+        z = complex(load_at_tone.over_frequency(warm, at, one_driver=driven.hookup.one_driver).ohm[0])
+    else:
+        z = complex(load_at_tone.over_frequency(load, at, one_driver=driven.hookup.one_driver).ohm[0])
+        z += min(dc_ohm(load, one_driver=driven.hookup.one_driver), z.real) * COPPER_PER_K * rise_k
+    channel: Complexes = np.array([z / (2 if driven.hookup.halves else 1)])
+    _, amps, _ = _delivered(driven, np.asarray(channel + driven.hookup.lead_ohm, complex), terminal_v)
+    return abs(z), float(driven.channels * amps[0] ** 2 * channel[0].real)
+
+
+def dc_ohm(load: Load, *, one_driver: bool = False) -> float:
+    """Direct-current resistance of the wired coils: what a multimeter shows at the terminals, leads left out."""
+    wired = load_at_tone.wired_as(load, one_driver=one_driver)
+    if isinstance(wired, Mixed):
+        each = [coils_ohm("parallel", int(d.coils or 1), d.re_ohm.value) for d in load.drivers_mixed]
+        return sum(each) if wired.words == "drivers series" else 1 / sum(1 / ohm for ohm in each)
+    coil = load.driver.re_ohm.value if load.driver else COPPER_SHARE * load.coil_ohm.value
+    return wired.of_driver(coils_ohm(wired.coils, int(load.coils_per_driver.value), coil))

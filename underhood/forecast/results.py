@@ -1,0 +1,200 @@
+"""The plain results that a forecast is made of. SI units; the names are those of the published formats."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from underhood.amplifier.output_limits import Rule
+from underhood.circuit.operating_point import Draw
+from underhood.document.job import Engine
+
+
+@dataclass(frozen=True, slots=True)
+class AmplifierReport:
+    """One amplifier at work.
+
+    terminal_v        at its terminals, mean state; `terminal_low_v` at the programme's loudest moment
+    delivered_w       true watts in the drivers at the loudest moment, with its band; `delivered_mean_w` over time
+    apparent_w        volts times amps at that moment: what volts squared over ohms would show
+    true_to_apparent  the share of it that is true watts
+    bench_w           into the nominal resistor at the same terminal volts
+    mean_w            mean of that and the watts in the box: the figure some shops quote
+    idle_a            supply amps in silence
+    volts_squared_va  output volts squared over nominal ohms: what a multimeter alone would make of it
+    """
+
+    id: str
+    name: str
+    node: str
+    terminal_v: float
+    terminal_low_v: float
+    nominal_ohm: float
+    impedance_ohm: float
+    power_factor: float
+    impedance_from: Literal["rise", "sweep", "model", "reading"]
+    wiring: str
+    output_v: float
+    output_a: float
+    delivered_w: float
+    delivered_mean_w: float
+    low_w: float
+    high_w: float
+    apparent_w: float
+    true_to_apparent: float
+    bench_w: float
+    mean_w: float
+    volts_squared_va: float
+    limited_by: Rule
+    lost_to_sag_db: float
+    heat_w: float
+    lead_heat_w: float
+    input_w: float
+    efficiency: float
+    extrapolated: bool
+    draw: Draw
+    idle_a: float
+    basis: str
+    exponent: float
+    exponent_origin: str
+    gaps: tuple[str, ...]
+
+
+Role = Literal["charging", "strap", "run", "link", "lead"]
+
+
+@dataclass(frozen=True, slots=True)
+class CableReport:
+    """One cable at work; amps and ohms of all its runs together, fuses for each run.
+
+    start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
+    back_start_words, back_end_words  where a meter's probes stand at the two ends of its way back
+    role                              a charging cable, a strap of the return, a run, a link of two batteries, a lead
+    label_share                       how well it conducts against its label, 1 where nothing else was measured
+    path_drop_v                       over its whole way, from the front posts to an amplifier or the charger
+    worst_rms_a, worst_peak_a         the most over the engine's states, `worst_when` for the RMS; its fuse is chosen
+                                      for them
+    fuse_at_start, fuse_at_end        whether that end needs a fuse
+    """
+
+    name: str
+    field: str
+    start: str
+    end: str
+    start_words: str
+    end_words: str
+    back_start_words: str
+    back_end_words: str
+    role: Role
+    size: str
+    awg: str
+    mm2: str
+    runs: int
+    conductor: str
+    label_share: float
+    mean_a: float
+    rms_a: float
+    peak_a: float
+    ohm: float
+    back_ohm: float
+    back_from: str
+    fittings_ohm: float
+    drop_v: float
+    path_drop_v: float
+    allowed_drop_v: float
+    loss_w: float
+    conductor_c: float
+    ampacity_a: float
+    worst_rms_a: float
+    worst_peak_a: float
+    worst_when: str
+    fuse_least_a: float
+    fuse_most_a: float
+    fuse_fits: list[float]
+    fuse_a: float | None
+    fuse_why: str
+    fuse_at_start: bool
+    fuse_at_end: bool
+    cautions: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class EngineReport:
+    """The programme in one engine state; volts are None where nothing supplies it, `available_a` where unknown."""
+
+    engine: Engine
+    operating_point: bool
+    terminal_v: float | None
+    terminal_low_v: float | None
+    front_v: float | None
+    charger_a: float
+    bank_a: float
+    draw_a: float
+    vehicle_a: float
+    available_a: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Balance:
+    """Watts of the mean state; `bank_w` is negative while charging."""
+
+    charger_w: float
+    bank_w: float
+    vehicle_w: float
+    cable_w: float
+    amplifier_heat_w: float
+    speaker_w: float
+
+    @property
+    def error(self) -> float:
+        """What does not add up, as a share of what flows."""
+        spent = self.vehicle_w + self.cable_w + self.amplifier_heat_w + self.speaker_w
+        return abs(self.charger_w + self.bank_w - spent) / max(abs(spent), 1.0)
+
+
+@dataclass(frozen=True, slots=True)
+class SourceFlow:
+    """A charger or bank at its node; a bank that is being charged has negative amps and watts."""
+
+    name: str
+    kind: Literal["charger", "bank"]
+    node: str
+    amps: float
+    watts: float
+    at_limit: bool
+
+
+@dataclass(frozen=True, slots=True)
+class CableFlow:
+    """A cable; amps and drop are positive from start to end, `watts_out` is what arrives where the current goes."""
+
+    name: str
+    start: str
+    end: str
+    amps: float
+    drop_v: float
+    heat_w: float
+    watts_out: float
+
+
+@dataclass(frozen=True, slots=True)
+class NodeVolts:
+    """A place of the tree and its volts; an amplifier's own place is `amp:` and its id.
+
+    words    as it is spoken of; `to body` where a meter stands between the battery's positive post and the body's metal
+    """
+
+    name: str
+    words: str
+    volts: float
+
+
+@dataclass(frozen=True, slots=True)
+class PathReport:
+    """What the path strip draws, mean state: watts from sources through cables, and the vehicle's own share."""
+
+    nodes: list[NodeVolts]
+    sources: list[SourceFlow]
+    edges: list[CableFlow]
+    vehicle_a: float
+    vehicle_w: float

@@ -1,0 +1,90 @@
+"""A voltage-drop test on the way of the current, put into the job: a measured way back or joint replaces the assumed.
+
+The probes stand at the ends of one part, or, for the way back, at the amplifier's negative and the battery's.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from underhood.cable import drop_test
+from underhood.cable.drop_test import DropReading, DropTest
+from underhood.circuit.build import Edge, Setup, setup
+from underhood.document.job import Job
+from underhood.errors import BadInput
+from underhood.forecast.forecast import forecast
+
+What = Literal["back", "whole_back", "joints"]
+
+
+@dataclass(frozen=True)
+class PathTest:
+    """What the reading says, what it replaces, and the drop of the cable's way before and after, at the peak."""
+
+    found: DropTest
+    was_ohm: float
+    job: Job
+    drop_before_v: float | None
+    drop_v: float | None
+
+
+def run(job: Job, field: str, what: What, reading: DropReading) -> PathTest:
+    """A reading along the cable at `field`, put into the job as measured.
+
+    `back` is the cable's own way back; `whole_back` reaches from the negative of the amplifier at the end of the way to
+    that of the battery nearest on it, with the engine off; `joints` are the cable's joints with its fuse and holder.
+    Raises BadInput for a cable that is not there or not between those probes, for the way back of a strap, and for
+    readings that known parts contradict.
+    """
+    made = setup(job)
+    edge = next((each for each in made.edges if each.field == field), None)
+    if edge is None:
+        raise BadInput(f"{field[:60]!r} is no cable of this job", "field")
+    if what != "joints" and edge.strap:
+        raise BadInput(f"{edge.name} is a strap: it is itself the way back", "what")
+    others = _others_back_ohm(made, edge, reading.amps) if what == "whole_back" else 0.0
+    found = drop_test.from_reading(reading, others)
+    document = job.document()
+    here: Any = document
+    for step in edge.field.split("."):
+        here = here[int(step)] if step.isdigit() else here[step]
+    if what == "joints":
+        was = edge.fittings_ohm
+        here |= {"joints_ohm": _measured(found.ohm), "fuse_ohm": None}
+    else:
+        was = edge.back_ohm(reading.amps)
+        way = here.get("return") or {"kind": "cable" if edge.way_back is None else edge.way_back.kind}
+        here["return"] = way | {"resistance_ohm": _measured(found.ohm)}
+    after = Job.model_validate(document)
+    return PathTest(found, was, after, _way_drop(job, field), _way_drop(after, field))
+
+
+def _measured(ohm: float) -> dict[str, object]:
+    return {"value": ohm, "origin": "measured"}
+
+
+def _others_back_ohm(made: Setup, edge: Edge, amps: float) -> float:
+    """What else of the way back carries those amps between an amplifier beyond this cable and the nearest battery."""
+    for driven in made.driven:
+        between = _to_nearest_battery(made, driven.node)
+        if edge in between:
+            others = [each for each in between if each is not edge]
+            return sum(each.ohm(amps) if each.strap else each.back_ohm(amps) for each in others)
+    raise BadInput(f"{edge.name} does not lie between an amplifier and the battery nearest to it", "what")
+
+
+def _to_nearest_battery(made: Setup, place: str) -> list[Edge]:
+    """The cables from a place to the first battery on its way, which feeds them alone while the engine is off."""
+    between: list[Edge] = []
+    for i in reversed(made.path_to(place)):
+        if any(bank.at == place for bank in made.job.banks):
+            break
+        edge = made.edges[i]
+        between.append(edge)
+        place = edge.start if edge.end == place else edge.end
+    return between
+
+
+def _way_drop(job: Job, field: str) -> float | None:
+    return next((cable.path_drop_v for cable in forecast(job).cables if cable.field == field), None)

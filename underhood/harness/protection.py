@@ -1,0 +1,77 @@
+"""Which ends of a cable need a fuse, and what stands in for one that is not fitted.
+
+A short is fed from every side on which a battery lies, so a fuse belongs at each such end, near the battery. Further on
+a fuse before the end may do, if it lets no more through than the cable carries. Left out: what a charger alone feeds
+into a short, which its own limit bounds.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from underhood.circuit.build import Edge, Setup
+
+STRONG_FARAD = 50.0
+"""A capacitor bank from this size feeds a short like a battery [P]: 50 F at 14 V hold 5 kJ, enough to melt a lead."""
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """One end of a cable, at the post its positive goes to.
+
+    at_battery   whether a battery sits there
+    reaching_a   amps that reach a short in it from there, through the fuses before it; `inf` where none is
+    """
+
+    place: str
+    at_battery: bool
+    reaching_a: float
+
+    def needs_fuse(self, ampacity_a: float) -> bool:
+        """Whether a fuse belongs here: at every battery, and where those before it let through more than the cable.
+
+        Where none is before it the fault is there, not here.
+        """
+        return self.at_battery or ampacity_a < self.reaching_a < math.inf
+
+
+def ends(setup: Setup, i: int) -> tuple[End, End]:
+    """The start and the end of cable `i`, as a short in it would find them."""
+    live = _live(setup)
+    start, end = (
+        End(setup.posts[place], setup.posts[place] in live, _reaching(setup, live, place, i))
+        for place in (setup.edges[i].start, setup.edges[i].end)
+    )
+    return start, end
+
+
+def holds_battery(setup: Setup, place: str) -> bool:
+    """Whether a battery, or a capacitor bank as strong as one, sits at a place or across a strap from it."""
+    return setup.posts.get(place, place) in _live(setup)
+
+
+def _live(setup: Setup) -> set[str]:
+    job = setup.job
+    places = [bank.at for bank in job.banks]
+    places += [each.at for each in job.capacitors if each.farad.value * each.count.value >= STRONG_FARAD]
+    return {setup.posts[setup.nodes[setup.node_of(place)]] for place in places}
+
+
+def _reaching(setup: Setup, live: set[str], place: str, without: int) -> float:
+    here = setup.posts[place]
+    if here in live:
+        return math.inf
+    total = 0.0
+    for j, edge in enumerate(setup.edges):
+        start, end = setup.posts[edge.start], setup.posts[edge.end]
+        if j == without or edge.strap or here not in (start, end):
+            continue
+        total += min([_reaching(setup, live, edge.end if start == here else edge.start, j), *_fitted(edge)])
+    return total
+
+
+def _fitted(edge: Edge) -> list[float]:
+    """Ratings of the fuses along a cable, all runs together."""
+    fuses = (edge.wire.fuse_from_a, edge.wire.fuse_to_a)
+    return [fuse.value * edge.wire.runs.value for fuse in fuses if fuse]

@@ -1,0 +1,279 @@
+"""The cables of a setup at work: what flows in each, what it drops, what it may carry, which fuse protects it.
+
+What is shown is the state that is asked for; fuse and size are chosen for the worst of the engine's states, as the
+cable has to live through all of them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+from underhood.cable import conductor, fuse, gauge, sizing
+from underhood.circuit.build import CHARGER, FRONT, Edge, Setup
+from underhood.circuit.operating_point import State
+from underhood.document.job import Engine, Job
+from underhood.forecast.cautions import CAUTIONS
+from underhood.forecast.figures import ENGINE_WORDS
+from underhood.forecast.results import CableReport, Role
+from underhood.harness import protection
+
+if TYPE_CHECKING:
+    from underhood.forecast.forecast import Forecast
+
+PEAK_SECONDS = {"tone": 1.0, "everyday": 0.1, "bass_heavy": 0.3, "held_bass": 1.6, "file": 1.0}
+"""How long the programme's peaks last at a fuse [P]; a burst lasts its own on-time."""
+
+
+CHARGER_FULL = "all that the charger can give"
+
+
+@dataclass(frozen=True, slots=True)
+class Worst:
+    """The most that flows in a cable, and when: over the engine's states, or at all that the charger can give."""
+
+    peak_a: float
+    peak_engine: Engine
+    peak_when: str
+    rms_a: float
+    rms_when: str
+
+
+def reports(made: Forecast) -> list[CableReport]:
+    """Each cable and lead, held against the current that flows."""
+    if made.state is None:
+        return []
+    return [_report(made, made.state, i, edge) for i, edge in enumerate(made.setup.edges)]
+
+
+def _report(made: Forecast, state: State, i: int, edge: Edge) -> CableReport:
+    rms, peak = float(state.edge_rms_a[i]), abs(float(state.edge_peak_a[i]))
+    at_work, most = edge.conductor.at(rms), worst(made, i)
+    runs = int(edge.wire.runs.value)
+    fuses = fuse.window(most.rms_a / runs, most.peak_a / runs, peak_seconds(made.job), at_work.ampacity_a / runs)
+    real = gauge.conducts(edge.wire)
+    awg, mm2 = conductor.both(edge.wire.size)
+    start, end = protection.ends(made.setup, i)
+    return CableReport(
+        name=edge.name,
+        field=edge.field,
+        start=edge.start,
+        end=edge.end,
+        start_words=place_words(made.setup, start.place if not edge.strap else edge.start),
+        end_words=place_words(made.setup, end.place if not edge.strap else edge.end),
+        back_start_words=_negative_words(made.setup, edge.start),
+        back_end_words=_negative_words(made.setup, edge.end),
+        role=role(made.setup, edge),
+        size=edge.wire.size,
+        awg=awg,
+        mm2=mm2,
+        runs=runs,
+        conductor=edge.wire.conductor,
+        label_share=conductor.ohm_per_m_20c(edge.wire.size, edge.wire.conductor) / real.ohm_per_m_20c,
+        mean_a=float(state.edge_a[i]),
+        rms_a=rms,
+        peak_a=peak,
+        ohm=state.tree.ohm[i],
+        back_ohm=edge.back_ohm(rms),
+        back_from=edge.back_from,
+        fittings_ohm=edge.fittings_ohm,
+        drop_v=peak * state.tree.ohm[i],
+        path_drop_v=_way_drop(state, i),
+        allowed_drop_v=made.job.targets.drop_v.value,
+        loss_w=rms**2 * state.tree.ohm[i],
+        conductor_c=at_work.conductor_c,
+        ampacity_a=at_work.ampacity_a,
+        worst_rms_a=most.rms_a,
+        worst_peak_a=most.peak_a,
+        worst_when=most.rms_when,
+        fuse_least_a=fuses.least_a,
+        fuse_most_a=fuses.most_a,
+        fuse_fits=list(fuses.fits),
+        fuse_a=fuses.pick_a(largest=role(made.setup, edge) == "link"),
+        fuse_why=fuses.why,
+        fuse_at_start=not edge.strap and start.needs_fuse(at_work.ampacity_a),
+        fuse_at_end=not edge.strap and end.needs_fuse(at_work.ampacity_a),
+        cautions=[CAUTIONS[key] for key in _cautions(made.setup, edge)],
+    )
+
+
+def _cautions(setup: Setup, edge: Edge) -> Iterator[str]:
+    posts = {setup.posts[place] for place in (edge.start, edge.end)}
+    lithium = {bank.at for bank in setup.job.banks if bank.chemistry in ("lifepo4", "lto")}
+    does = role(setup, edge)
+    way = edge.way_back
+    yield from (
+        key
+        for key, applies in (
+            ("fuse_near_source", not edge.strap and any(protection.holds_battery(setup, post) for post in posts)),
+            ("link", does == "link"),
+            ("charging_live", does == "charging"),
+            ("strap", edge.strap),
+            ("lithium", bool(lithium & posts)),
+            ("chassis", edge.strap or (way is not None and way.kind == "chassis")),
+            ("routing", does == "charging" or leaves_engine_space(setup, edge)),
+            ("aluminium", edge.wire.conductor != "copper"),
+        )
+        if applies
+    )
+
+
+def leaves_engine_space(setup: Setup, edge: Edge) -> bool:
+    """Whether a cable goes through a panel on its way out: from battery, charger or engine to somewhere else."""
+    inside = [setup.posts[place] in (FRONT, CHARGER) for place in (edge.start, edge.end)]
+    return inside[0] != inside[1] and not edge.strap
+
+
+def role(setup: Setup, edge: Edge) -> Role:
+    """What a cable is there for."""
+    if edge.lead_of:
+        return "lead"
+    if edge.strap:
+        return "strap"
+    if CHARGER in (edge.start, edge.end):
+        return "charging"
+    if all(protection.holds_battery(setup, place) for place in (edge.start, edge.end)):
+        return "link"
+    return "run"
+
+
+def peak_seconds(job: Job) -> float:
+    """How long the loudest moment lasts, for the fuse."""
+    basis = job.basis
+    return basis.burst_on_s.value if basis.programme == "burst" else PEAK_SECONDS[basis.programme]
+
+
+def worst(made: Forecast, i: int) -> Worst:
+    """The most that flows in cable `i` over the engine's states; on the charger's way no less than it can give.
+
+    A charger gives all it can to a battery that was run down, whatever is played.
+    """
+    peak = max(made.holding, key=lambda state: abs(float(state.edge_peak_a[i])))
+    rms = max(made.holding, key=lambda state: float(state.edge_rms_a[i]))
+    rms_a, rms_when = float(rms.edge_rms_a[i]), ENGINE_WORDS[rms.engine]
+    peak_a, peak_when = abs(float(peak.edge_peak_a[i])), ENGINE_WORDS[peak.engine]
+    full_a = _full_a(made.job) if i in made.setup.path_to(CHARGER) else 0.0
+    if full_a > rms_a:
+        rms_a, rms_when = full_a, CHARGER_FULL
+    if rms_a > peak_a:
+        peak_a, peak_when = rms_a, rms_when
+    return Worst(peak_a, peak.engine, peak_when, rms_a, rms_when)
+
+
+def _full_a(job: Job) -> float:
+    """What the chargers with a cable of their own can give together, as far as their labels tell."""
+    outputs = ((each.rated_a or each.idle_a or each.limit_a) for each in job.chargers if each.at == CHARGER)
+    return sum(amps.value for amps in outputs if amps)
+
+
+def demand(made: Forecast, i: int) -> sizing.Demand:
+    """What cable `i` has to do in the worst of the engine's states, the other cables of its way as they stand."""
+    edge, most = made.setup.edges[i], worst(made, i)
+    wire, at_peak = edge.wire, made.in_state(most.peak_engine)
+    assert at_peak is not None
+    if most.peak_when == CHARGER_FULL:
+        others_v = most.peak_a * sum(at_peak.tree.ohm[j] for j in made.setup.path_to(CHARGER) if j != i)
+    else:
+        others_v = _way_drop(at_peak, i) - abs(float(at_peak.edge_peak_a[i])) * at_peak.tree.ohm[i]
+    follows = _return_that_follows(edge)
+    return sizing.Demand(
+        peak_a=most.peak_a,
+        rms_a=most.rms_a,
+        length_m=wire.length_m.value,
+        drop_v=made.job.targets.drop_v.value - others_v,
+        other_ohm=edge.fittings_ohm if follows else edge.other_ohm(most.rms_a),
+        ambient_c=wire.ambient_c.value,
+        insulation_c=wire.insulation_c.value,
+        engine_space=wire.engine_space,
+        bundled=int(wire.bundled.value),
+        peak_s=peak_seconds(made.job),
+        terminals=terminals(made.setup, edge),
+        others_v=others_v,
+        fused=not edge.strap,
+        back_m=follows,
+        largest_fuse=role(made.setup, edge) == "link",
+    )
+
+
+def _return_that_follows(edge: Edge) -> float:
+    """Length of a return cable that is always of the same size as the one out; 0 where it stands for itself."""
+    way, wire = edge.way_back, edge.wire
+    if way is None:
+        return wire.length_m.value
+    follows = way.kind == "cable" and way.resistance_ohm is None and not way.size
+    if follows and (way.conductor, way.runs.value) == (wire.conductor, wire.runs.value):
+        return (way.length_m or wire.length_m).value
+    return 0.0
+
+
+def terminals(setup: Setup, edge: Edge) -> tuple[sizing.Terminal, ...]:
+    """What the ends of a cable go into, as far as it is known."""
+    found = []
+    for node in setup.job.nodes:
+        if node.name in (edge.start, edge.end) and node.terminal_max:
+            found.append(sizing.Terminal(node.terminal_max, sizing.MOST_RUNS, node.name))
+    for amplifier in setup.job.amplifiers:
+        if amplifier.id == edge.lead_of and amplifier.terminal_max:
+            inputs = int(amplifier.terminal_inputs.value)
+            found.append(sizing.Terminal(amplifier.terminal_max, inputs, setup.labels[amplifier.id]))
+    return tuple(found)
+
+
+def _way_drop(state: State, i: int) -> float:
+    """Largest drop over a whole way that holds cable `i`, at the peak: from the front posts to an amplifier or charger.
+
+    A cable on no such way stands for itself.
+    """
+    far = [driven.node for driven in state.setup.driven]
+    if CHARGER in state.setup.nodes:
+        far.append(CHARGER)
+    drops = [
+        sum(abs(float(state.edge_peak_a[j])) * state.tree.ohm[j] for j in way)
+        for node in far
+        if i in (way := state.setup.path_to(node))
+    ]
+    return max(drops, default=abs(float(state.edge_peak_a[i])) * state.tree.ohm[i])
+
+
+Kind = Literal["battery", "charger", "body", "block", "amplifier", "place"]
+
+
+def place_kind(setup: Setup, place: str) -> Kind:
+    """What a cable's end is, for its terminal and in words."""
+    if place.startswith("amp:"):
+        return "amplifier"
+    if place == CHARGER:
+        return "charger"
+    declared = next((node.kind for node in setup.job.nodes if node.name == place), None)
+    if declared == "body" or place == "body":
+        return "body"
+    if place == FRONT or declared == "battery" or protection.holds_battery(setup, place):
+        return "battery"
+    return "block" if declared == "distribution" else "place"
+
+
+def place_words(setup: Setup, place: str) -> str:
+    """A place as it is spoken of: an amplifier by its name."""
+    if place.startswith("amp:"):
+        return setup.labels[place.removeprefix("amp:")]
+    return {FRONT: "front battery", CHARGER: "charger"}.get(place, place)
+
+
+def node_words(setup: Setup, place: str) -> str:
+    """A place on the path: metal behind a strap as what the positive is measured to."""
+    if place_kind(setup, place) == "body":
+        return f"to {place}"
+    return place if place == FRONT else place_words(setup, place)
+
+
+def _negative_words(setup: Setup, place: str) -> str:
+    """Where a meter's probe finds a place's negative."""
+    kind = place_kind(setup, place)
+    if kind == "body":
+        return f"the {place}'s bare metal"
+    if kind == "charger":
+        return "the charger's case or negative"
+    if kind == "amplifier":
+        return f"{place_words(setup, place)}'s negative"
+    return f"the negative of the {place_words(setup, place)}"

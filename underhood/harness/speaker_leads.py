@@ -1,0 +1,153 @@
+"""Speaker leads: what they take from the drivers, and how far they loosen the amplifier's hold on the cone.
+
+Both conductors count. Left out: inductance of the lead, which is below a tenth of a per cent at bass frequencies.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from underhood.amplifier.measurement import decibels
+from underhood.cable import conductor, sizing
+from underhood.cable.stock import Stock
+from underhood.circuit.build import Driven
+from underhood.document.job import Conductor, Wire
+from underhood.forecast.forecast import Forecast
+
+LARGEST_MM2, SMALLEST_MM2 = 35.0, 0.7
+"""Sizes that are offered for speaker leads: 18 AWG to 2 AWG [P]."""
+
+
+@dataclass(frozen=True, slots=True)
+class LeadChoice:
+    """A size for a speaker lead; figures are of one lead, `damping` None where the amplifier's own is not known.
+
+    lead_damping   nominal load over the lead's ohms: the most that any amplifier can have through it
+    """
+
+    size: str
+    awg: str
+    mm2: str
+    conductor: Conductor
+    ohm: float
+    lost_w: float
+    share: float
+    db: float
+    lead_damping: float
+    damping: float | None
+    ampacity_a: float
+    weight_kg: float
+    price: float | None
+    passes: bool
+    why: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class SpeakerLead:
+    """An amplifier's speaker leads: `count` alike, one for each channel in use or for the pair that is bridged.
+
+    lost_w    in all of them at the loudest moment; `now` is the lead as it is, None where none was stated
+    """
+
+    amplifier: str
+    field: str
+    count: int
+    length_m: float
+    rms_a: float
+    lost_w: float
+    allowed_share: float
+    now: LeadChoice | None
+    choices: list[LeadChoice]
+    pick: int | None
+
+
+def leads(made: Forecast, stock: Stock) -> list[SpeakerLead]:
+    """The speaker leads of every amplifier at work."""
+    if made.state is None:
+        return []
+    return [_lead(made, place, driven, stock) for place, driven in enumerate(made.setup.driven)]
+
+
+def count_of(driven: Driven) -> int:
+    """How many speaker leads an amplifier has: a bridged pair has one."""
+    return driven.channels // driven.in_series
+
+
+def _lead(made: Forecast, place: int, driven: Driven, stock: Stock) -> SpeakerLead:
+    report = made.amplifiers[place]
+    wire = driven.amplifier.speaker_lead or Wire()
+    amps = report.output_a / count_of(driven)
+    rms_a = _rms_a(made, place, driven)
+    allowed = made.job.targets.speaker_loss.value
+    seen = _Seen(driven, amps, rms_a, allowed)
+    lines = [i for i, area in enumerate(stock.area_mm2)
+             if SMALLEST_MM2 <= area <= LARGEST_MM2 and stock.metals[i] == wire.conductor]  # fmt: skip
+    choices = [
+        seen.choice(wire.model_copy(update={"size": stock.sizes[i], 
+                                            "measured_ohm_per_m": None, "strands": None, "strand_mm": None}),
+                    stock.price_per_m[i])
+        for i in lines
+    ]  # fmt: skip
+    now = seen.choice(wire, math.nan) if driven.amplifier.speaker_lead else None
+    return SpeakerLead(
+        amplifier=report.name,
+        field=f"amplifiers.{driven.index}.speaker_lead",
+        count=count_of(driven),
+        length_m=wire.length_m.value,
+        rms_a=rms_a,
+        lost_w=now.lost_w * count_of(driven) if now else 0.0,
+        allowed_share=allowed,
+        now=now,
+        choices=choices,
+        pick=next((i for i, each in enumerate(choices) if each.passes), None),
+    )
+
+
+def _rms_a(made: Forecast, place: int, driven: Driven) -> float:
+    """RMS amps of one lead over the programme: what heats it."""
+    assert made.state is not None
+    element = made.state.amplifiers[place]
+    out_w = element.delivery(float(made.state.volts[element.node])).out_w
+    resistance = driven.channel_ohm * driven.channel_pf
+    return math.sqrt(out_w / driven.channels / resistance)
+
+
+@dataclass(frozen=True, slots=True)
+class _Seen:
+    """What a speaker lead stands between: amps at the loudest moment and over time."""
+
+    driven: Driven
+    amps: float
+    rms_a: float
+    allowed: float
+
+    def choice(self, wire: Wire, price_per_m: float) -> LeadChoice:
+        whole = self.driven.load
+        at_work = sizing.loop(wire, self.rms_a)
+        ohm = 2 * at_work.ohm + wire.joints_ohm.value
+        resistance = whole.impedance_ohm * whole.power_factor
+        share = ohm / (ohm + resistance)
+        nominal = whole.nominal_ohm
+        own = self.driven.amplifier.damping_factor
+        awg, mm2 = conductor.both(wire.size)
+        why = []
+        if share > self.allowed:
+            why.append(f"burns {100 * share:.1f} %, {100 * self.allowed:.0f} % allowed")
+        if self.rms_a > at_work.ampacity_a:
+            why.append(f"carries {at_work.ampacity_a:.0f} A continuously, {self.rms_a:.0f} A flow")
+        metres = 2 * wire.length_m.value * wire.runs.value
+        return LeadChoice(
+            size=wire.size, awg=awg, mm2=mm2, conductor=wire.conductor, ohm=ohm, lost_w=self.amps**2 * ohm,
+            share=share, db=decibels(1 - share), lead_damping=nominal / ohm,
+            damping=nominal / (ohm + _own_ohm(self.driven, own)) if own else None, ampacity_a=at_work.ampacity_a,
+            weight_kg=conductor.kg_per_m(wire.size, wire.conductor) * metres,
+            price=None if math.isnan(price_per_m) else price_per_m * metres, passes=not why, why=tuple(why),
+        )  # fmt: skip
+
+
+def _own_ohm(driven: Driven, damping_factor: float) -> float:
+    """The amplifier's output resistance: makers state the damping factor into the lowest load they allow."""
+    lowest = driven.amplifier.minimum_load_ohm
+    base = lowest.value if lowest else driven.load.nominal_ohm
+    return base / damping_factor

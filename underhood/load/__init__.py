@@ -1,1 +1,0 @@
-"""The load: how coils are wired, and what ohms the amplifier really sees."""

@@ -1,1 +1,0 @@
-"""The supply: chargers, batteries, capacitors, and the network they hold up."""

@@ -1,0 +1,164 @@
+"""The fitted amplifier: exact at its readings, honest between them."""
+
+import math
+import unittest
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from underhood.amplifier import input_power, measurement, output_limits, supply_scaling
+from underhood.amplifier.sheet import Sheet, fitted, predict
+from underhood.document.amplifier import AmplifierRecord, Claim, Run
+from underhood.errors import BadInput
+
+RECORD = AmplifierRecord(name="An amplifier")
+
+
+def run(ohm: float, watts: float, volts: float | None = 14.4, **more) -> Run:
+    return Run(load_ohm=ohm, criterion=more.pop("criterion", "thd1"), power_w=watts, supply_v=volts, **more)
+
+
+class OhmsLaw(unittest.TestCase):
+    """Common practice: readings whose watts anybody can check."""
+
+    def test_volts_alone_on_a_resistor_are_watts(self):
+        for ohm, volts, watts in [(1, 18.95, 359), (4, 13.2, 43.6)]:
+            self.assertAlmostEqual(
+                measurement.output_watts(Run(load_ohm=ohm, criterion="clip", output_v=volts)), watts, delta=0.2
+            )
+
+    def test_volts_alone_on_a_driver_are_not(self):
+        reading = Run(load_ohm=4, load_kind="reactive", criterion="clip", output_v=40, impedance_ohm=14.5)
+        self.assertIsNone(measurement.output_watts(reading))
+
+    def test_a_bridged_class_ab_amplifier_at_one_ohm_is_42_percent_efficient(self):
+        reading = run(1, 359, 13.98, supply_a=61)
+        self.assertAlmostEqual(measurement.efficiency(reading), 0.42, delta=0.005)
+        self.assertAlmostEqual(measurement.heat_watts(reading), 13.98 * 61 - 359)
+
+
+class TheFit(unittest.TestCase):
+    @settings(max_examples=25, deadline=None)
+    @given(st.lists(st.floats(0.5, 16), min_size=1, max_size=7, unique_by=lambda z: round(math.log(z) / 0.05)),
+           st.floats(10, 60), st.floats(0.02, 0.4), st.floats(5, 60), st.floats(50, 3000))  # fmt: skip
+    def test_it_is_exact_at_every_measured_load_and_its_band_holds_it(self, loads, u, r, i, p):
+        z = np.array(sorted(loads))
+        truth = output_limits.Limits(u, r, i, p)
+        found = output_limits.fit(z, np.array([truth.least(ohm)[0] for ohm in z]))
+        for ohm in z:
+            volts = found.output(ohm)[0]
+            self.assertAlmostEqual(volts, truth.least(ohm)[0], delta=1e-6 * volts)
+            low, high = found.band(ohm)
+            self.assertTrue(low < volts < high)
+
+    def test_three_sharp_limits_are_found_again_from_their_own_readings(self):
+        truth = output_limits.Limits(42.0, 0.12, 38.0, 1200.0)
+        z = np.array([0.5, 0.75, 1.0, 1.33, 2.0, 4.0, 8.0])
+        found = output_limits.fit_limits(z, np.array([truth.least(ohm)[0] for ohm in z]))
+        # The weak priors pull by a fraction of the 1 % reading spread.
+        for name in ("open_circuit_v", "current_a", "power_w"):
+            self.assertAlmostEqual(getattr(found, name) / getattr(truth, name), 1.0, delta=0.01, msg=name)
+
+    def test_it_names_the_limit_that_rules(self):
+        truth = output_limits.Limits(42.0, 0.1, 30.0, 700.0)
+        z = np.array([0.5, 0.6, 1.0, 1.5, 4.0, 8.0])
+        found = output_limits.fit(z, np.array([truth.least(ohm)[0] for ohm in z]))
+        self.assertEqual([found.output(ohm)[1] for ohm in (0.55, 1.2, 6.0)], ["current", "power", "voltage"])
+
+    def test_below_the_lowest_measured_load_the_largest_measured_current_is_the_limit(self):
+        found = output_limits.fit(np.array([1.0, 2.0, 4.0]), np.array([34.0, 38.0, 40.0]))
+        volts, rule = found.output(0.5)
+        self.assertAlmostEqual(volts, 17.0)
+        self.assertEqual((rule, found.extrapolated(0.5), found.extrapolated(1.0)), ("current", True, False))
+
+    def test_one_two_and_contradictory_readings_still_answer_with_a_band_and_say_so(self):
+        for readings, said in (
+            ([run(2, 500)], "only one reading"),
+            ([run(4, 300), run(2, 520)], "only 2 readings"),
+            ([run(4, 300), run(4, 600), run(2, 100), run(1, 900)], "at 4 Ω differ by 100\u00a0%"),
+            ([run(8, 160), run(4, 300), run(2, 100), run(1, 900)], "the reading at 2 Ω lies"),
+        ):
+            found = fitted(Sheet(RECORD, tuple(readings)), "thd1", None)
+            self.assertIn(said, "; ".join(found.gaps))
+            answer = predict(found, 2.0, 14.4)
+            self.assertTrue(0 < answer.low_w < answer.power_w < answer.high_w)
+        sound = fitted(Sheet(RECORD, (run(8, 160), run(4, 300), run(2, 520), run(1, 800))), "thd1", None)
+        self.assertNotRegex("; ".join(sound.gaps), "differ|lies")
+        one = predict(fitted(Sheet(RECORD, (run(2, 500),)), "thd1", None), 2.0, 14.4)
+        self.assertAlmostEqual((one.high_w - one.low_w) / (2 * one.power_w), 0.20, delta=0.001)
+
+    def test_a_claim_alone_answers_within_30_percent_and_nothing_at_all_is_refused(self):
+        claim = Claim(load_ohm=2, power_w=800, kind="box")
+        found = fitted(Sheet(RECORD, (), (claim,)), "thd1", None)
+        answer = predict(found, 2.0, 14.4)
+        self.assertAlmostEqual(answer.power_w, 800)
+        self.assertAlmostEqual((answer.high_w - answer.low_w) / (2 * answer.power_w), 0.30, delta=0.001)
+        with self.assertRaises(BadInput):
+            fitted(Sheet(RECORD), "thd1", None)
+
+    def test_an_excluded_reading_does_not_count(self):
+        sound = [run(4, 300), run(2, 520), run(1, 800)]
+        with_slip = [*sound, run(1.5, 5000, excluded=True, reason="clamp on the wrong range")]
+        self.assertEqual(
+            fitted(Sheet(RECORD, tuple(sound)), "thd1", None).fit.volts,
+            fitted(Sheet(RECORD, tuple(with_slip)), "thd1", None).fit.volts,
+        )
+
+
+class SupplyScaling(unittest.TestCase):
+    def test_the_exponent_is_the_slope_within_a_load(self):
+        for exponent in (0.0, 0.5, 1.0):
+            readings = [run(2, 500 * (volts / 14.4) ** (2 * exponent), volts) for volts in (11.5, 12.6, 14.4)]
+            found = fitted(Sheet(RECORD, tuple(readings)), "thd1", None)
+            self.assertAlmostEqual(found.exponent, exponent, delta=1e-6)
+
+    def test_a_declared_regulated_amplifier_holds_down_to_its_drop_out(self):
+        record = AmplifierRecord(name="Regulated", supply="regulated")
+        found = fitted(Sheet(record, (run(4, 300), run(2, 500))), "thd1", None)
+        self.assertEqual(found.scale(11.5), 1.0)
+        self.assertAlmostEqual(found.scale(9.9), 0.9)
+
+    def test_missing_supply_volts_are_filled_from_the_line_of_the_others(self):
+        watts = np.array([200.0, 400.0, 600.0, 800.0])
+        volts = np.array([14.4, np.nan, 14.0, 13.8])
+        self.assertAlmostEqual(supply_scaling.fill_missing_supply(volts, watts)[1], 14.2)
+        rising = np.array([13.8, np.nan, 14.2, 14.4])
+        self.assertAlmostEqual(supply_scaling.fill_missing_supply(rising, watts)[1], np.mean([13.8, 14.2, 14.4]))
+
+
+class InputPower(unittest.TestCase):
+    def test_a_class_b_amplifier_reaches_pi_over_four_and_no_more(self):
+        """Full swing on a sine: P_out/P_in = (V²/2R)/(2V²/πR) = π/4 with rails at the peak and no idle."""
+        rail_v, ohm = 30.0, 4.0
+        out_v = rail_v / math.sqrt(2)
+        power = input_power.InputPower("linear", 0.0, rail_v, 0.0, 1)
+        taken = power.watts(out_v**2 / ohm, out_v / ohm, (out_v / ohm) ** 2, 14.4, 1.0)
+        self.assertAlmostEqual(out_v**2 / ohm / taken, math.pi / 4)
+
+    def test_class_d_losses_are_found_again(self):
+        truth = input_power.InputPower("switching", 1.2, 1.5, 0.08, 1)
+        readings = []
+        for ohm, watts in [(4, 400), (2, 700), (1, 1100)]:
+            taken = truth.watts(watts, math.sqrt(watts / ohm), watts / ohm, 14.0, 1.0)
+            readings.append(run(ohm, watts, 14.0, supply_a=taken / 14.0))
+        found = input_power.fit(readings, "D", 1.2, 1.0, 11.0)
+        self.assertAlmostEqual(found.linear_v, 1.5, delta=1e-6)
+        self.assertAlmostEqual(found.quadratic_ohm, 0.08, delta=1e-6)
+
+    def test_without_current_readings_the_usual_efficiency_of_the_class_stands_in(self):
+        for class_, ohm, usual in [("D", 2.0, 0.80), ("D", 1.0, 0.70), ("AB", 4.0, 0.60)]:
+            record = AmplifierRecord.model_validate({"name": "Unread", "class": class_, "minimum_load_ohm": 2})
+            found = fitted(Sheet(record, (run(4, 300), run(2, 520), run(1, 800))), "thd1", None)
+            self.assertAlmostEqual(predict(found, ohm, 14.4).efficiency, usual, delta=0.001)
+            self.assertTrue(found.input(ohm).assumed)
+
+
+class Tones(unittest.TestCase):
+    def test_a_tone_a_quarter_beyond_those_tested_is_answered_and_further_on_said(self):
+        """Common practice of the trade: 40 to 60 Hz tested stand for 32 to 75 Hz."""
+        sheet = Sheet(RECORD, (run(4, 400, tone_hz=40), run(2, 700, tone_hz=60)))
+        for hz, words in ((32, ""), (75, ""), (31.9, "only 40 to 60 Hz was measured"), (75.1, "75.1 Hz was asked for")):
+            told = "; ".join(fitted(sheet, "thd1", hz).gaps)
+            self.assertEqual("was asked for" in told, bool(words), hz)
+            self.assertIn(words, told)

@@ -1,0 +1,137 @@
+"""What gives first, reserves, classes side by side, templates, and a battery's load test."""
+
+import copy
+import unittest
+
+from underhood.circuit import battery, charger, vehicle
+from underhood.document.job import Job
+from underhood.errors import BadInput
+from underhood.forecast import bottlenecks
+from underhood.forecast.forecast import forecast
+from underhood.tests.examples import document
+
+
+def job(**changes) -> Job:
+    return Job.model_validate({**copy.deepcopy(document()), **changes})
+
+
+def gives(job):
+    return bottlenecks.gives_first(forecast(job))
+
+
+class Reserves(unittest.TestCase):
+    def test_a_reserve_is_what_the_charger_gives_less_what_the_car_takes(self):
+        """62 A at idle, nine tenths of it hot: 55.8 A, less 14 A for the car, is 41.8 A."""
+        rows = {each.state: each for each in bottlenecks.reserves(forecast(job()))}
+        self.assertAlmostEqual(rows["idle"].available_a, 55.8)
+        self.assertAlmostEqual(rows["idle"].reserve_a, 41.8)
+        self.assertEqual((rows["engine off"].available_a, rows["engine off"].shaft_w), (0.0, None))
+
+    def test_everything_on_uses_what_is_stated_or_else_the_use_at_cruise(self):
+        loads = [{"name": "Lamps", "cruise_a": 10, "all_on_a": 13}, {"name": "Pump", "cruise_a": 4}]
+        rows = bottlenecks.reserves(forecast(job(vehicle={"loads": loads})))
+        self.assertEqual([row.vehicle_a for row in rows], [0, 0, 14, 17])
+
+    def test_the_alternator_takes_volts_times_amps_over_its_efficiency_of_the_engine(self):
+        """14 V · 50 A / 0.6 = 1167 W."""
+        alternator = job().chargers[0]
+        self.assertAlmostEqual(charger.shaft_watts(alternator, 14.0, 50.0), 1166.7, delta=0.1)
+        made = forecast(job())
+        idle = next(each for each in bottlenecks.reserves(made) if each.state == "idle")
+        state = made.in_state("idle")
+        self.assertAlmostEqual(idle.shaft_w, state.volts[0] * state.charger_a[0] / 0.6)
+
+    def test_an_unknown_limit_stays_unknown(self):
+        unknown = [{"name": "Converter", "kind": "dc_dc", "at": "front", "limit_a": None}]
+        rows = bottlenecks.reserves(forecast(job(chargers=unknown)))
+        self.assertEqual({row.reserve_a for row in rows}, {None})
+        told = gives(job(chargers=unknown))
+        self.assertIn("limit is unknown", " ".join(each.text for each in told))
+
+
+class Classes(unittest.TestCase):
+    def test_class_ab_draws_more_than_d_for_the_same_watts_and_heat_is_the_rest(self):
+        for programme in ("tone", "everyday"):
+            made = forecast(job(basis={"programme": programme}))
+            beside = bottlenecks.classes(made)[0]
+            report = made.amplifiers[0]
+            self.assertEqual((beside.own_class, beside.other_class), ("D", "AB"))
+            self.assertAlmostEqual(beside.own_a, report.draw.mean, delta=1e-6)
+            self.assertGreater(beside.other_a, 1.1 * beside.own_a)
+            out_w = beside.own_a * report.terminal_v - beside.own_heat_w
+            self.assertAlmostEqual(
+                beside.other_a * report.terminal_v - beside.other_heat_w, out_w, delta=1e-6 * out_w + 1e-6
+            )
+
+    def test_at_low_level_class_ab_wastes_a_larger_share(self):
+        """Its rail is drawn through whatever the level: the lower the level, the worse it does against class D."""
+        ratio = [
+            (each := bottlenecks.classes(forecast(job(basis={"programme": "tone", "level_db": level})))[0]).other_a
+            / each.own_a
+            for level in (0, -12)
+        ]
+        self.assertGreater(ratio[1], ratio[0])
+
+
+class GivesFirst(unittest.TestCase):
+    def test_a_shortage_is_said_with_how_long_the_battery_covers_it(self):
+        heavy = {"loads": [{"name": "Everything", "idle_a": 50, "cruise_a": 50}]}
+        told = gives(job(vehicle=heavy))
+        first = next(each for each in told if "short by" in each.text)
+        self.assertRegex(
+            first.text, r"At idle the Alternator is short by \d+ A with a full tone; the battery covers it"
+        )
+        made = forecast(job(vehicle=heavy))
+        short = made.in_state("idle").mean_draw_a + 50 - 55.8
+        self.assertIn(f"short by {short:.0f} A", first.text)
+        self.assertIn(f"{60 * 35 / short:.0f} min", first.text)  # half of 70 Ah
+
+    def test_the_most_serious_comes_first_and_a_sound_car_has_nothing_to_say(self):
+        weak = job(cables=[{**document()["cables"][0], "size": "10 AWG", "length_m": 12}])
+        order = ["act", "caution", "note"]
+        told = [order.index(each.severity) for each in gives(weak)]
+        self.assertEqual(told, sorted(told))
+        self.assertGreater(len(told), 0)
+        strong = job(banks=[{**document()["banks"][0], "resistance_ohm": 0.001, "ocv_v": 13.3}],
+                     chargers=[{"name": "Alternator", "at": "front", "rated_a": 300, "idle_a": 200}],
+                     cables=[{**document()["cables"][0], "size": "4/0 AWG", "runs": 2}])  # fmt: skip
+        self.assertEqual([each.text for each in gives(strong)], [])
+
+    def test_a_supply_that_does_not_hold_is_said_in_words(self):
+        hopeless = job(cables=[{**document()["cables"][0], "size": "18 AWG", "length_m": 20}])
+        self.assertIn("does not hold a full tone at all", " ".join(e.text for e in gives(hopeless)))
+
+
+class Vehicles(unittest.TestCase):
+    def test_templates_are_assumptions_from_a_small_car_to_an_electric_one(self):
+        found = {each.name: each for each in vehicle.templates()}
+        self.assertEqual(set(found), {"small_car", "estate", "van", "pickup", "three_wheeler", "electric"})
+        for each in found.values():
+            for load in each.loads:
+                self.assertEqual(load.idle_a.origin, "assumed")
+                self.assertGreaterEqual(load.all_on_a.value, load.off_a.value)
+
+    def test_a_passenger_car_with_everything_on_loses_about_a_hundred_amps_at_most(self):
+        """Common practice: of 120 to 150 A a car can take about 100 A with everything on."""
+        for name, low, high in (("small_car", 55, 100), ("estate", 70, 110), ("three_wheeler", 5, 20)):
+            template = next(each for each in vehicle.templates() if each.name == name)
+            used = vehicle.used_a(job(vehicle={"loads": [e.model_dump() for e in template.loads]}).vehicle, "all_on")
+            self.assertTrue(low < used < high, (name, used))
+
+
+class LoadTests(unittest.TestCase):
+    def test_two_readings_give_the_resistance(self):
+        """12.70 V at 0 A and 12.15 V at 100 A: 5.5 mΩ."""
+        self.assertAlmostEqual(battery.from_load_test(12.70, 0, 12.15, 100), 0.0055)
+
+    def test_readings_that_show_none_are_refused(self):
+        for readings, field in (((12.7, 50, 12.1, 50), "second_a"), ((12.1, 0, 12.7, 80), "second_v")):
+            with self.assertRaises(BadInput) as caught:
+                battery.from_load_test(*readings)
+            self.assertEqual(caught.exception.field, field)
+
+    def test_acceptance_falls_as_a_lead_battery_fills(self):
+        """0.005 of the capacity at full, 0.6 more for each part missing, a quarter at most, of 70 Ah."""
+        for charge, amps in ((1.0, 0.35), (0.9, 4.55), (0.2, 17.5)):
+            bank = job(banks=[{"name": "B", "capacity_ah": 70, "charge": charge}]).banks[0]
+            self.assertAlmostEqual(battery.acceptance_a(bank), amps)

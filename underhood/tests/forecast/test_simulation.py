@@ -1,0 +1,254 @@
+"""The supply over time, against ngspice on the same circuit, closed forms, and itself in half steps."""
+
+import copy
+import math
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from underhood.circuit import transient
+from underhood.circuit.build import setup
+from underhood.circuit.operating_point import solve
+from underhood.document.job import Job
+from underhood.errors import BadInput
+from underhood.forecast import simulation
+from underhood.reference import table
+from underhood.tests import spice
+from underhood.tests.examples import document
+
+SECONDS, STEP_S = 24.0, 0.005
+LEVELS = np.repeat(np.random.default_rng(3).choice([0.1, 0.35, 0.7, 1.0], 80), 60)
+"""A made-up programme: a level every 0.3 s, in steps of 5 ms."""
+
+
+def two_banks(**basis) -> Job:
+    """Regulated and limited alternator, two banks, a capacitor, cables and a class-D amplifier."""
+    raw = copy.deepcopy(document())
+    bank = {"chemistry": "agm", "capacity_ah": 60, "peukert": 1}
+    raw["banks"] = [
+        {**bank, "name": "Front", "at": "front", "resistance_ohm": 0.0052, "charge": 0.9},
+        {**bank, "name": "Rear", "at": "rear", "resistance_ohm": 0.0061, "charge": 0.85},
+    ]
+    raw["capacitors"] = [{"name": "Caps", "at": "rear", "farad": 20, "esr_ohm": 0.003}]
+    raw["amplifiers"][0]["load"] |= {"rise": 1.4, "power_factor": 0.9}
+    raw["basis"] = {"engine": "idle", **basis}
+    return Job.model_validate(raw)
+
+
+class Circuit:
+    """The same circuit for both solvers, from one set of numbers."""
+
+    def __init__(self, job: Job) -> None:
+        made = setup(job)
+        self.job, self.state = job, solve(made, job.basis.engine)
+        self.parts = simulation._Parts(made, self.state, job.basis.engine)
+        self.amplifier = self.parts.amplifiers()
+        self.banks = self.parts.banks()
+        self.chargers = self.parts.chargers(job.basis.engine)
+
+    def ours(self, level: np.ndarray, step_s: float = STEP_S) -> transient.Course:
+        return transient.run(level, step_s, self.parts.network, self.chargers, self.banks, self.parts.capacitors(),
+                          self.amplifier, self.parts.silence)  # fmt: skip
+
+    def netlist(self, level: np.ndarray) -> list[str]:
+        """Nodes n0 (front), n1 (rear), n2 (amplifier), written out by hand from the same values."""
+        network, start = self.parts.network, self.parts.silence
+        lines = [f"BV n0 0 I={network.drawn_a[0]:.9g}"]
+        lines += [f"RC{i} n{network.parent[i]} n{i} {1 / network.siemens[i]:.12g}" for i in range(1, len(start))]
+        for j, node in enumerate(self.chargers.node):
+            set_v, ohm, limit = (getattr(self.chargers, n)[j] for n in ("set_v", "ohm", "limit_a"))
+            lines.append(f"BCH{j} 0 n{node} I=min(max(({set_v}-v(n{node}))/{ohm},0),{limit})")
+        for j in range(len(self.banks.node)):
+            lines += self.bank(j)
+        capacitors = self.parts.capacitors()
+        for j, node in enumerate(capacitors.node):
+            lines += [f"RESR{j} n{node} cap{j} {capacitors.esr_ohm[j]}",
+                      f"CCAP{j} cap{j} 0 {capacitors.farad[j]} ic={capacitors.volts[j]:.9g}"]  # fmt: skip
+        return [*lines, *self.programme(level), *self.load()]
+
+    def bank(self, j: int) -> list[str]:
+        """Rest volts from the table over charge, R0, and C1 beside an R1 that differs between charge and discharge."""
+        b = self.banks
+        rows = [r for r in table("battery_rest_volts").rows if r["chemistry"] == "agm"]
+        rest = f"pwl(v(q{j}), {', '.join(r['charge'] + ', ' + r['volts'] for r in rows)})"
+        accepted = f"({b.capacity_as[j] / 3600}*min(0.25,0.005+0.6*(1-v(q{j}))))"
+        charging = f"max({b.r0_ohm[j]},({b.absorption_v[j]}-v(rest{j}))/{accepted})"
+        return [
+            f"BREST{j} rest{j} 0 V={rest}",
+            f"BE{j} e{j} 0 V=v(rest{j})+v(p{j})",
+            f"VI{j} e{j} s{j} 0", f"R0{j} s{j} n{b.node[j]} {b.r0_ohm[j]}",
+            f"C1{j} p{j} 0 {b.c1_f[j]} ic={b.v1[j]:.9g}", f"BP{j} p{j} 0 I=i(VI{j})",
+            f"BR{j} p{j} 0 I=v(p{j})<0 ? v(p{j})/{b.r1_discharge_ohm[j]} : v(p{j})/{charging}",
+            f"CQ{j} q{j} 0 {b.capacity_as[j]} ic={b.charge[j]}", f"BQ{j} q{j} 0 I=i(VI{j})",
+        ]  # fmt: skip
+
+    def programme(self, level: np.ndarray) -> list[str]:
+        edges = np.flatnonzero(np.diff(level)) + 1
+        points = [f"0 {level[0]}"]
+        for edge in edges:
+            at = edge * STEP_S
+            points += [f"{at - 1e-5:.6f} {level[edge - 1]}", f"{at:.6f} {level[edge]}"]
+        return [f"VLEVEL level 0 PWL({' '.join(points)})", "RLEVEL level 0 1k"]
+
+    def load(self) -> list[str]:
+        a = self.amplifier
+        node = f"v(n{a.node[0]})"
+        amps = f"(min({a.commanded_v[0]}*v(level),{a.reference_v[0]}*({node}/14.4))/{a.ohm[0]})"
+        out = f"{amps}*{amps}*{a.ohm[0] * a.power_factor[0]}"
+        taken = f"({a.idle_a[0]}*{node}+{out}+{a.linear_v[0]}*{amps}+{a.quadratic_ohm[0]}*{amps}*{amps})"
+        return [f"BAMP n{a.node[0]} 0 I={taken}/{node}"]
+
+
+class AgainstNgspice(unittest.TestCase):
+    def test_every_node_within_5_mv_of_the_mean_and_20_mv_of_the_lowest(self):
+        for engine in ("idle", "off"):
+            with self.subTest(engine):
+                circuit = Circuit(two_banks(engine=engine))
+                self.assertEqual(circuit.amplifier.exponent[0], 1.0)
+                ours = circuit.ours(LEVELS)
+                nodes = [f"n{i}" for i in range(ours.volts.shape[1])]
+                time, theirs = spice.transient(circuit.netlist(LEVELS), SECONDS, STEP_S, nodes)
+                self.assertGreater(len(time), 4000)
+                for i in range(len(nodes)):
+                    self.assertAlmostEqual(ours.volts[:, i].mean(), theirs[1:, i].mean(), delta=0.005)
+                    self.assertAlmostEqual(ours.volts[:, i].min(), theirs[1:, i].min(), delta=0.020)
+                self.assertGreater(np.ptp(ours.volts[:, -1]), 0.3)
+
+
+class SteadyAgainstNgspice(unittest.TestCase):
+    def test_the_mean_state_of_a_tone_is_ngspices_operating_point(self):
+        """Charge held where it is, capacitors open: the same circuit without its course. Within a millivolt."""
+        for engine in ("off", "idle", "cruise"):
+            with self.subTest(engine):
+                circuit = Circuit(two_banks(engine=engine, programme="tone"))
+                lines = [line for line in circuit.netlist(np.ones(2)) if not line.startswith(("BQ", "CQ"))]
+                lines += [f"VQ{j} q{j} 0 {charge}" for j, charge in enumerate(circuit.banks.charge)]
+                theirs = spice.operating_point(lines, [f"n{i}" for i in range(len(circuit.parts.order))])
+                self.assertEqual(len(theirs), len(circuit.parts.order))
+                for node, volts in zip(circuit.parts.order, theirs, strict=True):
+                    self.assertAlmostEqual(float(circuit.state.volts[node]), volts, delta=0.001)
+
+
+class OverTime(unittest.TestCase):
+    def test_energy_balances(self):
+        for programme in ("tone", "burst", "everyday", "held_bass"):
+            for engine in ("off", "idle"):
+                found = simulation.session(two_banks(programme=programme, engine=engine), 30)
+                self.assertLess(found.error, 0.001)
+
+    def test_half_the_step_gives_the_same_answer(self):
+        circuit = Circuit(two_banks())
+        whole, half = circuit.ours(LEVELS), circuit.ours(np.repeat(LEVELS, 2), STEP_S / 2)
+        np.testing.assert_allclose(whole.volts[-1], half.volts[-1], atol=0.002)
+        np.testing.assert_allclose(whole.volts.min(axis=0), half.volts.min(axis=0), atol=0.005)
+
+    def test_a_held_tone_settles_to_the_steady_state(self):
+        """After many polarisation time constants, with charge held, the course is the steady mean state."""
+        raw = two_banks(engine="off").document()
+        raw["capacitors"] = []
+        for bank in raw["banks"]:
+            bank["capacity_ah"], bank["c1_f"] = 2000, 500
+            bank["r1_charge_ohm"] = 0.05
+        circuit = Circuit(Job.model_validate(raw))
+        found = circuit.ours(np.ones(40_000))
+        node = circuit.parts.order[-1]
+        self.assertAlmostEqual(found.volts[-1, -1], circuit.state.volts[node], delta=0.01)
+
+    def test_a_capacitor_gives_half_c_times_the_difference_of_squares(self):
+        """Nothing but a capacitor and a constant power: C·(V1² − V2²)/2 leaves it (energy of a capacitor)."""
+        none = np.empty(0)
+        network = transient.Network(np.zeros(1, np.int64), np.zeros(1), np.zeros(1))
+        chargers = transient.Chargers(np.empty(0, np.int64), none, none, none)
+        nowhere = np.empty(0, np.int64)
+        banks = transient.Banks(nowhere, *[none] * 8, np.empty((0, 3)), np.empty((0, 2, 2)), none, none)
+        capacitors = transient.Capacitors(np.zeros(1, np.int64), np.array([500.0]), np.array([1e-6]), np.array([14.0]))
+        one = np.ones(1)
+        amplifiers = transient.Amplifiers(np.zeros(1, np.int64), *(one for _ in range(11)), np.zeros(1, np.int64),
+                                       np.array([300.0]))  # fmt: skip
+        amplifiers = replace(amplifiers, cutout_v=one)
+        found = transient.run(np.ones(4000), 0.005, network, chargers, banks, capacitors, amplifiers, np.array([14.0]))
+        energy = 500 * (14.0**2 - found.volts[-1, 0] ** 2) / 2
+        self.assertAlmostEqual(energy / (300 * 20), 1.0, delta=0.001)
+
+    def test_coulombs_are_counted(self):
+        found = simulation.session(two_banks(engine="off", programme="tone"), 60)
+        bank = next(each for each in found.sources if each.name == "Front")
+        self.assertAlmostEqual(found.charge_start - found.charge_end, bank.mean_a * 60 / (60 * 3600), delta=1e-6)
+
+    def test_peukerts_law_in_its_published_form(self):
+        """t = H·(C/(I·H))^k with H = 20 h: 60 Ah at 30 A and k = 1.2 last 20·(60/600)^1.2 = 1.262 h."""
+        raw = two_banks(engine="off").document()
+        raw["banks"] = [
+            {"name": "One", "chemistry": "agm", "capacity_ah": 60, "peukert": 1.2, "resistance_ohm": 0.0005}
+        ]
+        raw["vehicle"]["loads"] = [{"name": "Lamp", "off_a": 30}]
+        raw["capacitors"] = []
+        circuit = Circuit(Job.model_validate(raw))
+        silent, none = circuit.parts.amplifiers([1e-6]), np.empty(0)
+        capacitors = transient.Capacitors(np.empty(0, np.int64), none, none, none)
+        found = transient.run(np.ones(1200), 10.0, circuit.parts.network, circuit.parts.chargers("off"),
+                           circuit.parts.banks(1.0), capacitors, silent, circuit.parts.silence)  # fmt: skip
+        empty = np.flatnonzero(found.charge[:, 0] <= 0)[0] * 10 / 3600
+        self.assertAlmostEqual(empty, 20 * (60 / 600) ** 1.2, delta=0.02)
+
+    def test_an_amplifier_that_cannot_be_held_switches_off_and_is_counted(self):
+        raw = copy.deepcopy(document())
+        raw["cables"][0] |= {"size": "18 AWG", "length_m": 12}
+        raw["basis"] = {"engine": "off", "programme": "tone"}
+        found = simulation.session(Job.model_validate(raw), 20)
+        self.assertGreater(found.switched_off, 0)
+        self.assertTrue(math.isfinite(found.front_v.mean))
+
+    def test_lights_dim_where_sound_takes_the_front_posts_below_silence(self):
+        """The volts of held bass sink well below those of everyday music on the same car at idle."""
+
+        def played(programme: str, level_db: float = 0) -> simulation.SessionCourse:
+            raw = two_banks(programme=programme).document()
+            raw["basis"] |= {"level_db": level_db}
+            raw["vehicle"]["loads"] = [{"name": "Everything of an evening", "idle_a": 44}]
+            raw["banks"], raw["capacitors"] = raw["banks"][:1], []
+            raw["amplifiers"][0]["load"] |= {"rise": 1.0, "power_factor": 1.0}
+            return simulation.session(Job.model_validate(raw), 60)
+
+        held, everyday = played("held_bass"), played("everyday")
+        self.assertLess(held.front_v.low1, everyday.front_v.low1 - 0.3)
+        self.assertGreater(held.delivered_w, 3 * everyday.delivered_w)
+        quiet = played("everyday", level_db=-15)
+        self.assertEqual((held.dims, everyday.dims, quiet.dims), (True, True, False))
+        self.assertAlmostEqual(held.silent_v, quiet.silent_v, places=9)
+        self.assertLess(everyday.front_v.min, everyday.silent_v - simulation.DIM_V)
+        self.assertEqual((everyday.dips > 0, quiet.dips), (True, 0))
+
+    def test_clocks_run_as_fast_as_the_current_says(self):
+        """Coulombs: from 0.9 to 0.5 of C at the mean I takes 0.4·C/I, with Peukert's (I/(C/20))^(k − 1) off it.
+
+        Constant power draws more as the volts fall, hence up to 6 % sooner.
+        """
+        for peukert in (1.0, 1.2):
+            with self.subTest(peukert=peukert):
+                raw = two_banks(engine="off", programme="tone").document()
+                raw["banks"], raw["capacitors"] = raw["banks"][:1], []
+                raw["banks"][0] |= {"peukert": peukert}
+                raw["basis"] |= {"level_db": -12}
+                found = simulation.session(Job.model_validate(raw), 30)
+                amps = next(each.mean_a for each in found.sources if each.kind == "bank")
+                counted = 0.4 * 60 * 3600 / (amps * (amps / 3) ** (peukert - 1))
+                self.assertTrue(0.94 * counted < found.time_to_half_s <= 1.005 * counted)
+                self.assertGreater(amps, 3)
+                spare = 55.8 - sum(each["idle_a"] for each in raw["vehicle"]["loads"])
+                self.assertTrue(0.45 * 60 * 3600 / spare < found.recharge_idle_s < 48 * 3600)
+
+    def test_what_cannot_run_is_refused(self):
+        with self.assertRaisesRegex(BadInput, "1 to 3600 s"):
+            simulation.session(two_banks(), 0)
+        raw = two_banks().document() | {"banks": [], "chargers": []}
+        with self.assertRaisesRegex(BadInput, "nothing supplies"):
+            simulation.session(Job.model_validate(raw), 10)
+
+    def test_the_series_is_a_table_of_what_is_drawn(self):
+        found = simulation.session(two_banks(programme="burst"), 60)
+        rows = simulation.series_csv(found).splitlines()
+        self.assertEqual(len(rows), len(found.series.time_s) + 1)
+        self.assertLessEqual(len(rows), simulation.SHOWN + 1)
+        self.assertAlmostEqual(min(found.series.terminal_low_v), found.terminal_v.min, delta=0.01)

@@ -1,0 +1,56 @@
+"""Session operations. Reading the session, logging in and entering the demo need no log-in."""
+
+from django.conf import settings
+from django.contrib.auth import logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router
+from ninja.errors import HttpError
+from ninja.utils import check_csrf
+
+from underhood_server.accounts import services
+from underhood_server.accounts.models import User
+from underhood_server.accounts.schemas import LogIn, Session
+from underhood_server.api.problems import Problem
+
+router = Router()
+
+
+def _session(user: object) -> Session:
+    if not isinstance(user, User):
+        return Session(username=None, workshop=None, demo=settings.DEMO)
+    return Session(username=user.username, workshop=user.workshop.name if user.workshop else None, demo=settings.DEMO)
+
+
+def _same_site(request: HttpRequest) -> None:
+    """Operations without a log-in are not covered by the API's own check of the CSRF token."""
+    if check_csrf(request):
+        raise HttpError(403, "The page is too old: reload it.")
+
+
+@router.get("", response=Session, auth=None)
+def read_session(request: HttpRequest) -> Session:
+    """Who is logged in."""
+    get_token(request)
+    return _session(request.user)
+
+
+@router.post("", response={200: Session, 401: Problem, 429: Problem}, auth=None)
+def log_in(request: HttpRequest, payload: LogIn) -> Session:
+    """Log in."""
+    _same_site(request)
+    return _session(services.log_in(request, payload.username, payload.password))
+
+
+@router.post("/demo", response={200: Session, 403: Problem}, auth=None)
+def enter_demo(request: HttpRequest) -> Session:
+    """Enter the demo workshop."""
+    _same_site(request)
+    return _session(services.enter_demo(request))
+
+
+@router.delete("", response=Session)
+def log_out(request: HttpRequest) -> Session:
+    """Log out."""
+    logout(request)
+    return _session(None)

@@ -1,0 +1,196 @@
+"""Operations on the bench book: amplifiers, their claims, their sheets."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from ninja import File, Router, Status
+from ninja.files import UploadedFile
+
+from underhood.amplifier import claims, curves, measurement, sheet_csv
+from underhood.amplifier.audit import audit
+from underhood.bench.source_resistance import stiffness
+from underhood.document.amplifier import AmplifierRecord
+from underhood_server.accounts.services import workshop_of
+from underhood_server.api.problems import Problem
+from underhood_server.bench import services
+from underhood_server.bench.models import Amplifier, Sheet
+from underhood_server.bench.schemas import (
+    AmplifierLine,
+    AmplifierOut,
+    JobAmplifier,
+    JudgedOut,
+    NewAmplifier,
+    NewSheet,
+    Reading,
+    SaveAmplifier,
+    SaveSheet,
+    SheetLine,
+)
+
+router = Router(by_alias=True)
+
+
+def amplifier_of(request: HttpRequest, amplifier_id: int) -> Amplifier:
+    """The workshop's amplifier by its number; what belongs to another workshop is not there."""
+    return get_object_or_404(services.amplifiers_of(workshop_of(request)), pk=amplifier_id)
+
+
+def _sheet(request: HttpRequest, amplifier_id: int, sheet_id: int) -> Sheet:
+    sheets = Sheet.objects.filter(amplifier__workshop=workshop_of(request)).select_related("amplifier__workshop")
+    return get_object_or_404(sheets, amplifier_id=amplifier_id, pk=sheet_id)
+
+
+def _line(amplifier: Amplifier) -> AmplifierLine:
+    record = AmplifierRecord.model_validate(amplifier.record)
+    return AmplifierLine(
+        id=amplifier.pk,
+        name=amplifier.name,
+        amplifier_class=record.class_,
+        price=record.price.value if record.price else None,
+        currency=record.currency,
+        **amplifier.summary,
+    )
+
+
+def _sheet_line(sheet: Sheet) -> SheetLine:
+    return SheetLine(
+        id=sheet.pk, measured_on=sheet.measured_on, file_name=sheet.file_name, note=sheet.note, version=sheet.version,
+        runs=len(sheet.runs.all()),
+    )  # fmt: skip
+
+
+def _out(amplifier: Amplifier, sheet_id: int | None = None, tone_hz: float | None = None) -> AmplifierOut:
+    opened = services.opened_sheet(amplifier, sheet_id)
+    sheet = services.bench_sheet(amplifier, sheet_id)
+    return AmplifierOut(
+        id=amplifier.pk,
+        version=amplifier.version,
+        record=sheet.record,
+        one_output=sheet.record.one_output,
+        claims=list(sheet.claims),
+        sheets=[_sheet_line(each) for each in amplifier.sheets.all()],
+        sheet=_sheet_line(opened) if opened else None,
+        cells=[sheet_csv.cells_of_run(run) for run in sheet.runs],
+        readings=[
+            Reading(
+                **run.model_dump(),
+                out_w=measurement.output_watts(run),
+                efficiency=measurement.efficiency(run),
+                heat_w=measurement.heat_watts(run),
+            )
+            for run in sheet.runs
+        ],
+        curves=curves.curves(sheet, tone_hz),
+        tones_hz=measurement.tones_hz(sheet.runs),
+        findings=audit(sheet),
+        judged=JudgedOut.of(claims.judge(sheet)),
+        stiffness=stiffness(sheet),
+    )
+
+
+@router.get("", response=list[AmplifierLine])
+def list_amplifiers(request: HttpRequest) -> list[AmplifierLine]:
+    """The workshop's amplifiers by name."""
+    return [_line(amplifier) for amplifier in workshop_of(request).amplifiers.all()]
+
+
+@router.post("", response={201: AmplifierOut, 422: Problem})
+def create_amplifier(request: HttpRequest, payload: NewAmplifier) -> Status[AmplifierOut]:
+    """A new amplifier with nothing measured yet."""
+    amplifier = services.create_amplifier(workshop_of(request), payload.record)
+    return Status(201, _out(amplifier_of(request, amplifier.pk)))
+
+
+@router.post("/import", response={200: AmplifierOut, 422: Problem})
+def import_sheet(request: HttpRequest, file: File[UploadedFile]) -> AmplifierOut:
+    """Import a bench sheet in CSV."""
+    content = file.read(sheet_csv.LARGEST_BYTES + 1)
+    amplifier = services.import_sheet(workshop_of(request), content, file.name or "sheet.csv")
+    return _out(amplifier_of(request, amplifier.pk))
+
+
+@router.get("/{amplifier_id}", response={200: AmplifierOut, 404: Problem})
+def read_amplifier(
+    request: HttpRequest, amplifier_id: int, sheet: int | None = None, tone_hz: float | None = None
+) -> AmplifierOut:
+    """An amplifier with its newest sheet, or the one asked for, and what follows from it."""
+    return _out(amplifier_of(request, amplifier_id), sheet, tone_hz)
+
+
+@router.put("/{amplifier_id}", response={200: AmplifierOut, 404: Problem, 409: Problem, 422: Problem})
+def save_amplifier(request: HttpRequest, amplifier_id: int, payload: SaveAmplifier) -> AmplifierOut:
+    """Save record and claims over the version they were changed from."""
+    services.save_amplifier(
+        amplifier_of(request, amplifier_id), payload.version, payload.record, payload.claims
+    )  # fmt: skip
+    return _out(amplifier_of(request, amplifier_id))
+
+
+@router.post("/{amplifier_id}/claims/import", response={200: AmplifierOut, 404: Problem, 422: Problem})
+def import_claims(request: HttpRequest, amplifier_id: int, file: File[UploadedFile]) -> AmplifierOut:
+    """Claims from a CSV file, in place of those on record."""
+    content = file.read(sheet_csv.LARGEST_BYTES + 1)
+    services.import_claims(amplifier_of(request, amplifier_id), content, file.name or "claims.csv")
+    return _out(amplifier_of(request, amplifier_id))
+
+
+@router.post("/{amplifier_id}/sheets", response={201: AmplifierOut, 404: Problem, 422: Problem})
+def create_sheet(request: HttpRequest, amplifier_id: int, payload: NewSheet) -> Status[AmplifierOut]:
+    """A further sheet, entered by hand."""
+    amplifier = amplifier_of(request, amplifier_id)
+    sheet = services.create_sheet(amplifier, payload.measured_on, payload.note, payload.rows)
+    return Status(201, _out(amplifier_of(request, amplifier_id), sheet.pk))
+
+
+@router.put("/{amplifier_id}/sheets/{sheet_id}", response={200: AmplifierOut, 404: Problem, 409: Problem, 422: Problem})
+def save_sheet(request: HttpRequest, amplifier_id: int, sheet_id: int, payload: SaveSheet) -> AmplifierOut:
+    """Save a sheet's readings over the version they were changed from."""
+    sheet = _sheet(request, amplifier_id, sheet_id)
+    services.save_sheet(sheet, payload.version, payload.measured_on, payload.note, payload.rows)
+    return _out(amplifier_of(request, amplifier_id), sheet_id)
+
+
+@router.delete("/{amplifier_id}/sheets/{sheet_id}", response={204: None, 404: Problem})
+def delete_sheet(request: HttpRequest, amplifier_id: int, sheet_id: int) -> Status[None]:
+    """Remove a sheet with its readings."""
+    services.delete_sheet(_sheet(request, amplifier_id, sheet_id))
+    return Status(204, None)
+
+
+@router.get("/{amplifier_id}/for-job", response={200: JobAmplifier, 404: Problem})
+def amplifier_for_job(request: HttpRequest, amplifier_id: int) -> JobAmplifier:
+    """The amplifier as a job embeds it."""
+    amplifier = amplifier_of(request, amplifier_id)
+    sheet = services.bench_sheet(amplifier)
+    opened = services.opened_sheet(amplifier)
+    note = f"bench, sheet of {opened.measured_on}" if opened else "bench, nothing measured"
+    return JobAmplifier(record=sheet.record, runs=list(sheet.runs), claims=list(sheet.claims), came_from=note)
+
+
+@router.get("/{amplifier_id}/sheet.csv", response={404: Problem})
+def export_sheet(request: HttpRequest, amplifier_id: int, sheet: int | None = None) -> HttpResponse:
+    """A sheet as CSV, readable by `import`; the newest where none is named."""
+    amplifier = amplifier_of(request, amplifier_id)
+    return _csv(sheet_csv.write(services.bench_sheet(amplifier, sheet)), f"amplifier-{amplifier.pk}.csv")
+
+
+@router.get("/{amplifier_id}/curves.csv", response={404: Problem})
+def export_curves(request: HttpRequest, amplifier_id: int, sheet: int | None = None) -> HttpResponse:
+    """The fitted curves as CSV, for a spreadsheet."""
+    amplifier = amplifier_of(request, amplifier_id)
+    found = curves.curves(services.bench_sheet(amplifier, sheet))
+    return _csv(curves.csv_text(found), f"curves-{amplifier.pk}.csv")
+
+
+def _csv(text: str, name: str) -> HttpResponse:
+    response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@router.delete("/{amplifier_id}", response={204: None, 404: Problem})
+def delete_amplifier(request: HttpRequest, amplifier_id: int) -> Status[None]:
+    """Remove an amplifier; jobs keep their copies."""
+    services.delete_amplifier(amplifier_of(request, amplifier_id))
+    return Status(204, None)

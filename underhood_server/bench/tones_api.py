@@ -1,0 +1,46 @@
+"""Test tones to play and to keep."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router, Schema
+
+from underhood.bench.test_tones import PRESETS, Setting, Tone, wav
+from underhood.forecast.cautions import CAUTIONS
+from underhood_server.api.problems import Problem
+
+router = Router()
+
+
+class Presets(Schema):
+    """The tones that the trade calls for most."""
+
+    presets: list[Setting]
+    cautions: list[str]
+
+
+class ToneQuery(Schema):
+    """A tone as it stands in an address; the core's Tone says what is allowed."""
+
+    kind: str = "sine"
+    tone_hz: float = 40
+    level_db: float = 0
+    seconds: float = 30
+    sample_rate: int = 48000
+    bits: int = 16
+
+
+@router.get("", response=Presets)
+def list_presets(request: HttpRequest) -> Presets:
+    """Tones for the usual jobs."""
+    return Presets(presets=list(PRESETS), cautions=[CAUTIONS["test_tone"], CAUTIONS["hearing"]])
+
+
+@router.get("/tone.wav", response={422: Problem})
+def make_tone(request: HttpRequest, asked: Query[ToneQuery], download: bool = False) -> HttpResponse:
+    """A tone as a WAV file; with `download` under a name that says what it is."""
+    tone = Tone.model_validate(asked.model_dump())
+    response = HttpResponse(wav(tone), content_type="audio/wav")
+    if download:
+        response["Content-Disposition"] = f'attachment; filename="{tone.file_name}"'
+    return response

@@ -1,0 +1,20 @@
+"""Routes: the API, and the one page of the interface for everything else."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.urls import path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+from underhood_server.api.urls import api
+
+
+@ensure_csrf_cookie
+def interface(request: HttpRequest) -> HttpResponse:
+    """The page that holds the whole interface; it finds its own way from the address."""
+    return render(request, "index.html")
+
+
+urlpatterns = [
+    path("api/", api.urls),
+    re_path(r"^(?!api/|static/).*$", interface),
+]

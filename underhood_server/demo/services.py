@@ -1,0 +1,64 @@
+"""The demo workshop: made-up amplifiers and jobs of a made-up place, put there again whenever it is asked for."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from django.db import transaction
+
+from underhood.amplifier import sheet_csv
+from underhood.document.job import Job
+from underhood.document.workshop import Shop
+from underhood.forecast.simulation import session
+from underhood_server.accounts.models import User, Workshop
+from underhood_server.bench.services import import_sheet
+from underhood_server.jobs.services import create_job
+from underhood_server.parts.services import import_drivers
+from underhood_server.workshop.services import save_shop
+
+DATA = Path(__file__).parent / "data"
+WORKSHOP, PERSON = "Saltmarsh Mobile Audio", "saltmarsh"
+
+
+@transaction.atomic
+def load_demo() -> Workshop:
+    """Throw away the demo workshop, if there is one, and make it anew."""
+    User.objects.filter(workshop__is_demo=True).delete()
+    Workshop.objects.filter(is_demo=True).delete()
+    workshop = Workshop.objects.create(name=WORKSHOP, is_demo=True)
+    person = User.objects.create(username=PERSON, workshop=workshop)
+    person.set_unusable_password()
+    person.save()
+    for path in sorted(DATA.glob("bench/*.csv")):
+        import_sheet(workshop, path.read_bytes(), path.name)
+    import_drivers(workshop, (DATA / "drivers.csv").read_bytes(), "drivers.csv")
+    save_shop(workshop, Shop.model_validate_json((DATA / "shop.json").read_bytes()))
+    for path in sorted(DATA.glob("job-*.json"), reverse=True):
+        create_job(workshop, demo_job(path.stem), person)
+    return workshop
+
+
+def warm_up() -> None:
+    """Run a session once, so that its loop is compiled before somebody waits for it."""
+    session(demo_job("job-1-estate-car"), 1.0)
+
+
+def demo_job(name: str) -> Job:
+    """A demo job with the readings of its amplifiers, which its file names by their sheets."""
+    document = json.loads((DATA / f"{name}.json").read_text(encoding="utf-8"))
+    for amplifier in document["amplifiers"]:
+        amplifier.update(_embedded(amplifier["came_from"]))
+    return Job.model_validate(document)
+
+
+def _embedded(file_name: str) -> dict[str, Any]:
+    """A sheet's record, runs and claims as a job holds them."""
+    sheet = sheet_csv.read((DATA / "bench" / file_name).read_bytes(), file_name)
+    return {
+        **sheet.record.model_dump(mode="json", by_alias=True),
+        "runs": [run.model_dump(mode="json", exclude_defaults=True) for run in sheet.runs],
+        "claims": [claim.model_dump(mode="json") for claim in sheet.claims],
+        "came_from": f"bench, {file_name}",
+    }

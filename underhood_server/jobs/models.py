@@ -1,0 +1,40 @@
+"""Jobs and every state they were saved in."""
+
+from django.conf import settings
+from django.db import models
+
+from underhood_server.accounts.models import Workshop
+
+
+class Job(models.Model):
+    """A job; `setup` is the core's job document, `version` counts its saves, `summary` is what the list shows."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="jobs")
+    title = models.CharField(max_length=120)
+    setup = models.JSONField()
+    summary = models.JSONField(default=dict)
+    version = models.PositiveIntegerField(default=1)
+    updated_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ("-updated_at", "-id")
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class Revision(models.Model):
+    """The setup as saved under one version number."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="revisions")
+    version = models.PositiveIntegerField()
+    setup = models.JSONField()
+    saved_at = models.DateTimeField(auto_now_add=True)
+    saved_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+
+    class Meta:
+        ordering = ("-version",)
+        constraints = (models.UniqueConstraint(fields=("job", "version"), name="one_revision_of_a_version"),)
+
+    def __str__(self) -> str:
+        return f"{self.job} {self.version}"

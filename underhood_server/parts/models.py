@@ -1,0 +1,21 @@
+"""Parts of the workshop that jobs embed by value. For now: drivers."""
+
+from django.db import models
+
+from underhood_server.accounts.models import Workshop
+
+
+class Driver(models.Model):
+    """A driver of the workshop; `driver` is the core's Driver, `version` counts its saves."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="drivers")
+    name = models.CharField(max_length=120)
+    driver = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("name", "id")
+        constraints = (models.UniqueConstraint(fields=("workshop", "name"), name="one_driver_of_a_name"),)
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,0 +1,62 @@
+"""Changes to the workshop's drivers."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from underhood.document.job import Driver as Parameters
+from underhood.errors import BadInput
+from underhood.loudspeaker import files
+from underhood_server.accounts.models import Workshop
+from underhood_server.api.problems import Conflict
+from underhood_server.parts.models import Driver
+
+
+@transaction.atomic
+def create_driver(workshop: Workshop, parameters: Parameters) -> Driver:
+    """A new driver. Raises BadInput for a name that is missing or taken."""
+    name = _free_name(workshop, parameters, None)
+    return Driver.objects.create(workshop=workshop, name=name, driver=parameters.model_dump(mode="json"))
+
+
+@transaction.atomic
+def save_driver(driver: Driver, version: int, parameters: Parameters) -> Driver:
+    """Parameters over the version they were changed from. Raises Conflict when another save came first."""
+    if driver.version != version:
+        raise Conflict(driver.version)
+    driver.name = _free_name(driver.workshop, parameters, driver)
+    driver.driver, driver.version = parameters.model_dump(mode="json"), version + 1
+    driver.save()
+    return driver
+
+
+@transaction.atomic
+def delete_driver(driver: Driver) -> None:
+    """Remove a driver; jobs keep their copies."""
+    driver.delete()
+
+
+@transaction.atomic
+def import_drivers(workshop: Workshop, content: bytes, file_name: str) -> tuple[int, int]:
+    """(added, changed) from a list of drivers, by name. Raises BadInput for a file that cannot be used."""
+    added = changed = 0
+    for parameters in files.read_drivers(content, file_name):
+        values = {"driver": parameters.model_dump(mode="json")}
+        known = workshop.drivers.filter(name=parameters.name).first()
+        if known is None:
+            Driver.objects.create(workshop=workshop, name=parameters.name or "", **values)
+            added += 1
+        elif known.driver != values["driver"]:
+            known.driver, known.version = values["driver"], known.version + 1
+            known.save()
+            changed += 1
+    return added, changed
+
+
+def _free_name(workshop: Workshop, parameters: Parameters, but: Driver | None) -> str:
+    if not parameters.name or not parameters.name.strip():
+        raise BadInput("is missing; a driver among the parts needs one", "driver.name")
+    others = workshop.drivers.filter(name=parameters.name)
+    if (others if but is None else others.exclude(pk=but.pk)).exists():
+        raise BadInput(f"{parameters.name!r} is among the parts already; give another name", "driver.name")
+    return parameters.name

@@ -1,0 +1,38 @@
+"""What server tests share: a workshop with somebody logged in, and requests as the interface makes them."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.http import HttpResponse
+from django.test import TestCase
+
+from underhood.tests.amplifier.test_sheet_csv import SHEET
+from underhood.tests.examples import document
+from underhood_server.accounts.services import create_workshop
+
+PASSWORD = "correct horse battery"
+
+
+class WorkshopTest(TestCase):
+    """A logged-in client in a workshop of its own."""
+
+    def setUp(self) -> None:
+        self.user = create_workshop("Quay Audio", "ines", PASSWORD)
+        self.client.force_login(self.user)
+
+    def send(self, method: str, path: str, body: Any = None) -> HttpResponse:
+        call = getattr(self.client, method)
+        return call(f"/api{path}", data=json.dumps(body) if body is not None else None, content_type="application/json")
+
+    def upload(self, path: str, content: str | bytes, name: str) -> HttpResponse:
+        raw = content.encode() if isinstance(content, str) else content
+        return self.client.post(f"/api{path}", {"file": SimpleUploadedFile(name, raw)})
+
+    def new_job(self) -> dict[str, Any]:
+        return self.send("post", "/jobs", {"setup": document()}).json()
+
+    def new_amplifier(self) -> dict[str, Any]:
+        return self.upload("/amplifiers/import", SHEET, "marram.csv").json()

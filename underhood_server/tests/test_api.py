@@ -1,0 +1,81 @@
+"""The API as a whole: who may call what, one shape of error, and the published document."""
+
+from django.db import connection
+from django.test import Client, TestCase, TransactionTestCase, override_settings
+
+from underhood_server.accounts.services import create_workshop
+from underhood_server.api.published import published
+from underhood_server.api.urls import api
+from underhood_server.demo.services import load_demo
+from underhood_server.tests.base import PASSWORD, WorkshopTest
+
+OPEN = {("get", "/api/session"), ("post", "/api/session"), ("post", "/api/session/demo")}
+
+
+class EveryOperation(TestCase):
+    def test_needs_a_log_in_unless_it_is_one_of_three(self):
+        seen = set()
+        for path, operations in api.get_openapi_schema()["paths"].items():
+            address = path
+            for name in ("amplifier_id", "sheet_id", "driver_id", "job_id", "version", "index"):
+                address = address.replace(f"{{{name}}}", "1")
+            for method in operations:
+                seen.add((method, path))
+                answer = self.client.generic(method.upper(), address, "{}", content_type="application/json")
+                if (method, path) not in OPEN:
+                    self.assertEqual(answer.status_code, 401, f"{method} {path}")
+                    self.assertEqual(answer["Content-Type"], "application/problem+json")
+        self.assertLessEqual(OPEN, seen)
+
+    def test_the_published_documents_are_those_of_the_code(self):
+        for path, text in published().items():
+            self.assertEqual(path.read_text(encoding="utf-8"), text, f"{path.name}: run `make schema`")
+
+
+class Session(TestCase):
+    def log_in(self, password: str, client: Client | None = None):
+        body = {"username": "ines", "password": password}
+        return (client or self.client).post("/api/session", body, content_type="application/json")
+
+    def test_a_log_in_opens_the_workshop_and_a_log_out_closes_it(self):
+        create_workshop("Quay Audio", "ines", PASSWORD)
+        self.assertEqual(self.log_in("wrong").status_code, 401)
+        self.assertEqual(self.log_in(PASSWORD).json()["workshop"], "Quay Audio")
+        self.assertEqual(self.client.get("/api/jobs").status_code, 200)
+        self.client.delete("/api/session")
+        self.assertEqual(self.client.get("/api/jobs").status_code, 401)
+
+    def test_too_many_wrong_passwords_close_the_door_even_for_the_right_one(self):
+        create_workshop("Quay Audio", "ines", PASSWORD)
+        for _ in range(9):
+            self.log_in("wrong")
+        answer = self.log_in(PASSWORD)
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (429, "application/problem+json"))
+
+    def test_a_form_of_another_site_cannot_log_in_or_change_anything(self):
+        user = create_workshop("Quay Audio", "ines", PASSWORD)
+        strict = Client(enforce_csrf_checks=True)
+        self.assertEqual(self.log_in(PASSWORD, strict).status_code, 403)
+        strict.force_login(user)
+        self.assertEqual(strict.post("/api/jobs", "{}", content_type="application/json").status_code, 403)
+
+    def test_the_demo_is_entered_only_on_a_server_started_as_one(self):
+        load_demo()
+        self.assertEqual(self.client.post("/api/session/demo").status_code, 403)
+        with override_settings(DEMO=True):
+            self.assertEqual(self.client.post("/api/session/demo").json()["workshop"], "Saltmarsh Mobile Audio")
+
+
+class Database(TransactionTestCase):
+    def test_sqlite_writes_ahead_waits_its_turn_and_locks_at_once(self):
+        with connection.cursor() as cursor:
+            self.assertEqual(cursor.execute("PRAGMA journal_mode").fetchone()[0], "wal")
+            self.assertEqual(cursor.execute("PRAGMA busy_timeout").fetchone()[0], 10_000)
+        self.assertEqual(connection.settings_dict["OPTIONS"]["transaction_mode"], "IMMEDIATE")
+
+
+class Page(WorkshopTest):
+    def test_the_page_allows_no_other_host(self):
+        policy = self.client.get("/jobs")["Content-Security-Policy"]
+        self.assertIn("default-src 'self'", policy)
+        self.assertNotIn("http", policy)

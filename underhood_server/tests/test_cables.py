@@ -1,0 +1,114 @@
+"""The cables of a setup and the shop's settings, through the API."""
+
+import csv
+import io
+import json
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from underhood.document.job import Job
+from underhood.forecast.forecast import forecast
+from underhood.harness import size_options
+from underhood.tests.examples import document, van
+from underhood_server.accounts.models import User, Workshop
+from underhood_server.tests.base import WorkshopTest
+
+
+class Cables(WorkshopTest):
+    def ask(self, path, setup=None, **more):
+        return self.send("post", path, {"setup": setup or document(), **more})
+
+    def test_the_plan_is_the_cores_with_the_workshops_own_shelf(self):
+        self.assertEqual(
+            self.send("put", "/shop", {"sizes": "mm2", "shelf": [{"size": "70", "conductor": "copper"}]}).status_code,
+            422,
+        )
+        shelf = [{"size": "70 mm²", "price_per_m": 19}, {"size": "16 mm²"}]
+        self.assertEqual(self.send("put", "/shop", {"sizes": "mm2", "shelf": shelf}).status_code, 200)
+        made = self.ask("/cable-plan").json()
+        sizes = {school["pick"]["size"] for cable in made["cables"] for school in cable["schools"] if school["pick"]}
+        self.assertLessEqual(sizes, {"70 mm²", "16 mm²"})
+        self.assertEqual({choice["size"] for choice in made["speaker_leads"][0]["choices"]}, {"16 mm²"})
+        choices = self.ask("/cable-choices/0").json()
+        self.assertEqual(choices["name"], "Main run")
+        for school in choices["schools"]:
+            self.assertTrue(school["choices"][school["pick"]]["passes"])
+            self.assertEqual(school["steps"][0]["pick"]["size"], school["school"]["pick"]["size"])
+        self.assertEqual(self.ask("/cable-choices/9").status_code, 422)
+
+    def test_the_answer_is_the_same_number_as_the_cores(self):
+        served = self.ask("/cable-choices/0").json()["schools"][0]
+        core = size_options.choices(Job.model_validate(document()), 0).schools[0]
+        self.assertEqual(len(served["choices"]), len(core.choices))
+        self.assertEqual(served["choices"][served["pick"]]["drop_v"], core.choices[core.pick].drop_v)
+
+    def test_the_schedule_goes_out_as_csv_and_comes_back_changed(self):
+        setup = van().document()
+        schedule = self.ask("/cable-schedule", setup).json()
+        self.assertIn("P1", [row["tag"] for row in schedule["rows"]])
+        text = self.ask("/cable-schedule.csv", setup).content.decode()
+        rows = list(csv.DictReader(io.StringIO(text)))
+        self.assertEqual(len(rows), len(schedule["rows"]))
+        for row in rows:
+            if (row["cable"], row["part"]) == ("Main run", "positive"):
+                row["length_m"] = "6.4"
+        out = io.StringIO()
+        writer = csv.DictWriter(out, list(rows[0]))
+        writer.writeheader()
+        writer.writerows(rows)
+        changed = self.bring(setup, out.getvalue()).json()
+        self.assertEqual(next(c for c in changed["cables"] if c["name"] == "Main run")["length_m"], 6.4)
+        refused = self.bring(setup, out.getvalue().replace("6.4", "640"))
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("640 is not allowed", refused.json()["detail"])
+        self.assertEqual(self.bring({"title": 3}, out.getvalue()).status_code, 422)
+
+    def bring(self, setup, text):
+        file = SimpleUploadedFile("cut.csv", text.encode(), "text/csv")
+        return self.client.post("/api/cable-schedule/read", {"file": file, "setup": json.dumps(setup)})
+
+    def test_the_tree_is_changed_by_what_is_offered(self):
+        offers = self.ask("/cable-layout").json()
+        self.assertIn("charging", [offer["key"] for offer in offers])
+        changed = self.ask("/cable-layout/change", key="charging").json()
+        self.assertEqual(changed["cables"][0]["from"], "charger")
+        self.assertEqual(self.send("post", "/forecast", {"setup": changed}).json()["cables"][0]["role"], "charging")
+        self.assertEqual(self.ask("/cable-layout/change", key="roof").status_code, 422)
+
+    def test_a_gauge_is_held_against_its_label(self):
+        def check(body):
+            return self.send("post", "/gauge-check", {"size": "4 AWG", "conductor": "copper", **body})
+
+        thin = check({"strands": {"strands": 420, "strand_mm": 0.2}}).json()
+        self.assertEqual((thin["gauge"], thin["true"]), ("6 AWG", False))
+        dropped = check({"drop": {"volts": 0.05, "amps": 30, "length_m": 2}}).json()
+        self.assertAlmostEqual(dropped["ohm_per_m"], 0.05 / 30 / 2)
+        for body in ({}, {"strands": {"strands": 3, "strand_mm": 0.1}}, {"strands": {"strands": 9, "width": 1}},
+                     {"size": "O", "strands": {"strands": 420, "strand_mm": 0.2}}):  # fmt: skip
+            with self.subTest(body):
+                self.assertEqual(check(body).status_code, 422)
+
+    def test_a_drop_test_comes_back_as_a_setup_with_what_was_measured(self):
+        reading = {"volts": 0.06, "amps": 40}
+        told = self.ask("/drop-test", field="cables.0", what="back", reading=reading).json()
+        self.assertAlmostEqual(told["found"]["ohm"], 0.0015)
+        made = forecast(Job.model_validate(told["setup"]))
+        self.assertEqual((made.cables[0].back_from, made.cables[0].path_drop_v), ("measured", told["drop_v"]))
+        weak = self.ask("/drop-test", field="cables.0", what="back", reading={"volts": 0.06, "amps": 1})
+        self.assertEqual(weak.status_code, 422)
+        self.assertIn("5 to 2000 A", weak.json()["detail"])
+
+
+class Shops(WorkshopTest):
+    def test_settings_are_kept_by_workshop_and_refused_whole(self):
+        usual = self.client.get("/api/shop").json()
+        self.assertEqual((usual["sizes"], usual["shelf"]), ("awg", []))
+        wanted = {**usual, "lengths": "ft", "shelf": [{"size": "0", "conductor": "copper", "price_per_m": 12}]}
+        self.assertEqual(self.send("put", "/shop", wanted).json()["shelf"][0]["size"], "1/0 AWG")
+        bad = self.send("put", "/shop", {**wanted, "shelf": [{"size": "O"}]})
+        self.assertEqual((bad.status_code, bad.json()["field"]), (422, "shelf.0.size"))
+        self.assertIn("not a conductor size", bad.json()["detail"])
+        self.assertEqual(self.client.get("/api/shop").json()["lengths"], "ft")
+        other = User.objects.create_user("other", password="x", workshop=Workshop.objects.create(name="Other"))
+        self.client.force_login(other)
+        self.assertEqual(self.client.get("/api/shop").json()["lengths"], "m")

@@ -1,0 +1,118 @@
+"""Every value of a whole job spoilt in its turn, and somebody of another workshop at every door."""
+
+from __future__ import annotations
+
+import copy
+import json
+from collections.abc import Iterator
+from typing import Any
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+
+from underhood.tests.examples import document
+from underhood_server.accounts.services import create_workshop
+from underhood_server.api.urls import api
+from underhood_server.demo.services import demo_job
+from underhood_server.tests.base import PASSWORD, WorkshopTest
+from underhood_server.tests.test_parts import GOOD
+
+SPOILT: list[Any] = [None, "", "zz", -1, 0, 1e12, [], {}, True, "1/0", 0.3]
+LISTS = ("/jobs", "/amplifiers", "/parts/drivers")
+CLAIMS = b"load_ohm,power_w,criterion,supply_v\n4,400,thd1,14.4\n"
+Path = tuple[str | int, ...]
+
+
+def leaves(part: Any, path: Path = ()) -> Iterator[Path]:
+    """The path of each value; of a list, those of its first member, which is made like the others."""
+    if isinstance(part, dict):
+        for key, inner in part.items():
+            yield from leaves(inner, (*path, key))
+    elif isinstance(part, list) and part:
+        yield from leaves(part[0], (*path, 0))
+    else:
+        yield path
+
+
+def spoilt(whole: dict[str, Any], path: Path, value: Any) -> dict[str, Any]:
+    changed = copy.deepcopy(whole)
+    part: Any = changed
+    for step in path[:-1]:
+        part = part[step]
+    part[path[-1]] = value
+    return changed
+
+
+class OneValueSpoilt(WorkshopTest):
+    def test_each_value_is_taken_or_refused_in_words_at_its_own_field_and_refused_jobs_are_not_stored(self):
+        whole = demo_job("job-2-book-van").document()
+        taken = refused = 0
+        turns = [
+            (path, (turn + 4 * more) % len(SPOILT)) for turn, path in enumerate(leaves(whole)) for more in range(2)
+        ]
+        for path, turn in turns:
+            setup, name = spoilt(whole, path, SPOILT[turn]), ".".join(map(str, path))
+            with self.subTest(field=name, value=SPOILT[turn]):
+                answer = self.send("post", "/jobs", {"setup": setup})
+                if answer.status_code == 422:
+                    refused += 1
+                    problem = answer.json()
+                    at = problem["field"]
+                    self.assertTrue(at and (name.startswith(at) or at.startswith(name)), problem)
+                    self.assertTrue(problem["detail"].removeprefix(at).strip(": "), problem)
+                    continue
+                taken += 1
+                self.assertEqual(answer.status_code, 201, answer.content)
+                for question in ("/forecast", "/cable-schedule"):
+                    self.assertIn(self.send("post", question, {"setup": setup}).status_code, (200, 422))
+        self.assertGreater(min(taken, refused), 40, "the sweep should meet both kinds")
+        self.assertEqual(len(self.client.get("/api/jobs").json()), taken)
+
+
+class AnotherWorkshop(WorkshopTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.amplifier, self.job = self.new_amplifier(), self.new_job()
+        self.driver = self.send("post", "/parts/drivers", {"driver": GOOD}).json()
+        self.stranger = Client()
+        self.stranger.force_login(create_workshop("Harbour Sound", "oskar", PASSWORD))
+
+    def own(self) -> list[Any]:
+        """Everything the workshop that was there first holds."""
+        amplifier, job = self.amplifier["id"], self.job["id"]
+        addresses = (f"/amplifiers/{amplifier}", f"/jobs/{job}", f"/jobs/{job}/revisions", "/parts/drivers", "/shop")
+        return [self.client.get(f"/api{address}").json() for address in addresses]
+
+    def test_finds_nothing_at_any_address_and_changes_nothing(self):
+        amplifier, job, driver = self.amplifier["id"], self.job["id"], self.driver["id"]
+        typed = {"measured_on": "2026-11-25", "rows": [{"load_ohm": "4", "power_w": "1", "supply_v": "14"}]}
+        record = {"name": "Mine now", "class": "D"}
+        bodies = {
+            ("put", "/api/amplifiers/{amplifier_id}"): {"version": 1, "record": record, "claims": []},
+            ("post", "/api/amplifiers/{amplifier_id}/sheets"): typed,
+            ("put", "/api/amplifiers/{amplifier_id}/sheets/{sheet_id}"): {"version": 1, **typed},
+            ("put", "/api/jobs/{job_id}"): {"version": 1, "setup": document()},
+            ("put", "/api/parts/drivers/{driver_id}"): {"version": 1, "driver": GOOD},
+        }
+        sheet = self.amplifier["sheets"][0]["id"]
+        ids = {"amplifier_id": amplifier, "sheet_id": sheet, "job_id": job, "driver_id": driver, "version": 1}
+        before, answered = self.own(), {}
+        for path, operations in api.get_openapi_schema()["paths"].items():
+            if "_id}" not in path:
+                continue
+            address = path.format(**ids)
+            if "get" in operations:
+                self.assertEqual(self.client.get(address).status_code, 200, address)  # there for its owner
+            for method in operations:
+                claims = {"file": SimpleUploadedFile("claims.csv", CLAIMS)}
+                answered[method, path] = (
+                    self.stranger.post(address, claims)
+                    if path.endswith("/import")
+                    else self.stranger.generic(
+                        method.upper(), address, json.dumps(bodies.get((method, path))), content_type="application/json"
+                    )
+                ).status_code
+        self.assertLessEqual(bodies.keys(), answered.keys())
+        self.assertEqual({key: code for key, code in answered.items() if code != 404}, {})
+        self.assertEqual(self.own(), before)
+        self.assertEqual([self.stranger.get(f"/api{each}").json() for each in LISTS], [[], [], []])
