@@ -49,9 +49,13 @@ def score(sheets: Iterable[Sheet]) -> Score:
     miss, half, inside = np.array(misses), np.array(halves), np.array(held)
     tight = half < TIGHT_SHARE
     return Score(
-        len(miss), float(np.median(miss)), float(miss[tight].max(initial=0.0)), int(tight.sum()),
-        float(inside[~tight].mean()) if (~tight).any() else 1.0, int((~tight).sum()),
-    )  # fmt: skip
+        len(miss),
+        float(np.median(miss)),
+        float(miss[tight].max(initial=0.0)),
+        int(tight.sum()),
+        float(inside[~tight].mean()) if (~tight).any() else 1.0,
+        int((~tight).sum()),
+    )
 
 
 def sound(sheet: Sheet) -> Sheet:
@@ -69,10 +73,14 @@ def random_sheets(count: int, *, bounded: bool, seed: int = 7) -> list[Sheet]:
         lowest = draw.choice([0.5, 1.0, 2.0])
         middle = rail / draw.uniform(1.0, 3.0) / lowest
         amplifier = Invented(
-            AmplifierRecord(name=f"drawn {n}"), rail_v=rail, output_ohm=lowest * draw.uniform(0.03, 0.3),
-            current_a=middle * draw.uniform(0.8, 1.3), power_w=rail**2 / lowest * draw.uniform(0.3, 1.2),
-            knee=draw.uniform(5, 14), regulated=bool(draw.random() < 0.2),
-        )  # fmt: skip
+            AmplifierRecord(name=f"drawn {n}"),
+            rail_v=rail,
+            output_ohm=lowest * draw.uniform(0.03, 0.3),
+            current_a=middle * draw.uniform(0.8, 1.3),
+            power_w=rail**2 / lowest * draw.uniform(0.3, 1.2),
+            knee=draw.uniform(5, 14),
+            regulated=bool(draw.random() < 0.2),
+        )
         loads = tuple(lowest * np.array([16, 8, 6, 4, 3, 2, 1.5, 1.0])[draw.integers(0, 3) :])
         sheets.append(measured(amplifier, int(draw.integers(1 << 30)), loads, bounded=bounded))
     return sheets

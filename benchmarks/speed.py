@@ -20,13 +20,13 @@ from django.test.utils import get_runner
 from underhood.amplifier import output_limits
 from underhood.amplifier import sheet as bench_sheet
 from underhood.cable import sizing
-from underhood.circuit.build import setup, sheet_of
-from underhood.document.job import Cable, Job, Node
-from underhood.document.quantity import Given
-from underhood.document.workshop import Shop
+from underhood.circuit.build import build_circuit, sheet_of
+from underhood.document.job import Cable, JobDocument, Node
+from underhood.document.quantity import Quantity
+from underhood.document.workshop import WorkshopSettings
 from underhood.forecast import load_curves
-from underhood.forecast.forecast import forecast
-from underhood.forecast.simulation import session
+from underhood.forecast.forecast import make_forecast
+from underhood.forecast.simulation import simulate
 from underhood.harness import edits, size_options
 from underhood.harness.schedule import schedule
 from underhood.loudspeaker import coils
@@ -71,36 +71,42 @@ def show() -> None:
     _api(job)
 
 
-def _forecast(job: Job, programme: str) -> None:
-    row(f"forecast of the largest demo job, {programme}", milliseconds(lambda: forecast(job)), "≤ 10 ms")
-    row(f"  with flags, cables and path, {programme}", milliseconds(lambda: forecast(job).numbers()), "")
+def _forecast(job: JobDocument, programme: str) -> None:
+    row(f"forecast of the largest demo job, {programme}", milliseconds(lambda: make_forecast(job)), "≤ 10 ms")
+    row(f"  with flags, cables and path, {programme}", milliseconds(lambda: make_forecast(job).numbers()), "")
 
 
 def _cables() -> None:
     """A tree of twelve cables, every size in stock by every number of runs and metal, by both schools."""
-    job, shop = _twelve_cables(), Shop()
+    job, shop = _twelve_cables(), WorkshopSettings()
     row("a cable's 432 candidates ranked", milliseconds(lambda: sizing.rank(sizing.Demand(150, 60, 5.5))), "")
-    made = size_options.both_schools(job)
+    made = size_options.both_bases(job)
     made_sizes = size_options.sizes(made, shop)
     assert len(made_sizes) == 12
     row("twelve cables ranked by two schools, states solved", milliseconds(lambda: size_options.sizes(made, shop)), "")
-    row("  with their six states solved anew",
-        milliseconds(lambda: size_options.sizes(size_options.both_schools(job), shop)), "≤ 50 ms")  # fmt: skip
+    row(
+        "  with their six states solved anew",
+        milliseconds(lambda: size_options.sizes(size_options.both_bases(job), shop)),
+        "≤ 50 ms",
+    )
     row("  with speaker leads and the amplifiers' own fuses", milliseconds(lambda: size_options.plan(job, shop)), "")
     row("one cable's choices, six of them forecast", milliseconds(lambda: size_options.choices(job, 0, shop)), "")
     row("the van's cable schedule", milliseconds(lambda: schedule(demo_job(LARGEST))), "")
 
 
-def _twelve_cables() -> Job:
+def _twelve_cables() -> JobDocument:
     """The van with an engine strap, a block, and six amplifiers on their leads."""
     job = demo_job(LARGEST)
-    six = [each.model_copy(update={"id": f"{each.id}{n}", "name": f"{each.name} {n}"})
-           for n in range(3) for each in job.amplifiers]  # fmt: skip
+    six = [
+        each.model_copy(update={"id": f"{each.id}{n}", "name": f"{each.name} {n}"})
+        for n in range(3)
+        for each in job.amplifiers
+    ]
     job = job.model_copy(update={"amplifiers": six})
     for key in ("engine_strap", "block:rear"):
         job = edits.change(job, key)
     extra = Cable.model_validate({"name": "Spare", "from": "rear", "to": "boot", "size": "8 AWG"})
-    return Job.model_validate(
+    return JobDocument.model_validate(
         job.model_copy(update={"cables": [*job.cables, extra], "nodes": [*job.nodes, Node(name="boot")]}).document()
     )
 
@@ -117,12 +123,12 @@ def _sessions() -> None:
     row("session, ten minutes at 5 ms, the course alone", ours, "")
     row("  ngspice on the same circuit", theirs, f"≥ 20 times slower: {theirs / ours:.0f} times")
     job = two_banks(programme="held_bass")
-    row("  with clocks, series and all that is told", milliseconds(lambda: session(job, 600), 5), "")
+    row("  with clocks, series and all that is told", milliseconds(lambda: simulate(job, 600), 5), "")
 
 
 def _common_practice() -> None:
     """Loud everyday music against the full tone: common practice, shown and not forced."""
-    tone, music = (forecast(_loud(programme)).draw for programme in ("tone", "everyday"))
+    tone, music = (make_forecast(_loud(programme)).draw for programme in ("tone", "everyday"))
     for what, amperes, usual in (
         ("everyday music, 2 dB down, of the full tone: mean", music.mean, "10-25 %"),
         ("  and what a clamp would show at most", music.clamp, "35-50 %"),
@@ -130,10 +136,10 @@ def _common_practice() -> None:
         print(f"  {what:<58}{amperes / tone.mean:>8.0%}      usual {usual}")
 
 
-def _loud(programme: str) -> Job:
+def _loud(programme: str) -> JobDocument:
     """The van's amplifiers with music at a loud level, or a tone at full level, at cruise."""
     job = demo_job(LARGEST)
-    level = Given(0.0 if programme == "tone" else -2.0)
+    level = Quantity(0.0 if programme == "tone" else -2.0)
     basis = job.basis.model_copy(update={"programme": programme, "engine": "cruise", "level_db": level})
     return job.model_copy(update={"basis": basis})
 
@@ -160,19 +166,19 @@ def _recording() -> None:
         print(f"  {'  and the whole process, imports and all':<58}{megabytes:>8.0f} MB   goal ≤ 200 MB")
 
 
-def _load_curves(job: Job) -> float:
+def _load_curves(job: JobDocument) -> float:
     """All curves of the demo's largest load, doubled to four drivers, in every arrangement."""
     load = job.amplifiers[0].load
     assert load is not None
-    four = load.model_copy(update={"drivers": Given(4)})
+    four = load.model_copy(update={"drivers": Quantity(4)})
     ways = [four.model_copy(update={"wiring": each.words}) for each in coils.arrangements(4, 1, 4.0)]
     amplifiers = [job.amplifiers[0].model_copy(update={"load": way}) for way in ways]
-    driven = [setup(job.model_copy(update={"amplifiers": [each]})).driven[0] for each in amplifiers]
+    loaded = [build_circuit(job.model_copy(update={"amplifiers": [each]})).loaded[0] for each in amplifiers]
     frequency = load_curves.grid(200)
-    return milliseconds(lambda: [load_curves.curves(each, 13.5, frequency) for each in driven])
+    return milliseconds(lambda: [load_curves.curves(each, 13.5, frequency) for each in loaded])
 
 
-def _fit(job: Job) -> float:
+def _fit(job: JobDocument) -> float:
     sheet = sheet_of(job.amplifiers[0])
 
     def fit() -> None:
@@ -183,7 +189,7 @@ def _fit(job: Job) -> float:
     return milliseconds(fit, 15)
 
 
-def _api(job: Job) -> None:
+def _api(job: JobDocument) -> None:
     runner = get_runner(settings)(verbosity=0)
     runner.setup_test_environment()
     databases = runner.setup_databases()

@@ -26,9 +26,14 @@ from underhood_server.demo.services import load_demo
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 FLAGS = [
-    "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--disable-quic",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-quic",
+]
 VIEWPORT = ViewportSize(width=1280, height=800)
 
 

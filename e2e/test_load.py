@@ -120,10 +120,16 @@ class Load(BrowserTest):
         page.get_by_role("button", name="New driver").click()
         form = page.get_by_role("form", name="New driver")
         for label, text in (
-            ("Name", "Turnstone 10"), ("Nominal size, in", "10"), ("Nominal ohms a coil, Ω", "4"),
-            ("Resistance of one coil, Ω", "3,4"), ("Resonance fs, Hz", "30"), ("Qms", "5"), ("Qes, all coils", "0.45"),
-            ("Vas, l", "36"), ("Piston area Sd, cm²", "34"),
-        ):  # fmt: skip
+            ("Name", "Turnstone 10"),
+            ("Nominal size, in", "10"),
+            ("Nominal ohms a coil, Ω", "4"),
+            ("Resistance of one coil, Ω", "3,4"),
+            ("Resonance fs, Hz", "30"),
+            ("Qms", "5"),
+            ("Qes, all coils", "0.45"),
+            ("Vas, l", "36"),
+            ("Piston area Sd, cm²", "34"),
+        ):
             form.get_by_label(label).fill(text)
         form.get_by_role("button", name="Save the driver").click()
         row = page.get_by_role("table", name="Drivers").get_by_role("row", name="Turnstone 10")

@@ -13,7 +13,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-Origin = Literal["measured", "typed", "assumed", "table", "computed"]
+Provenance = Literal["measured", "typed", "assumed", "table", "computed"]
 
 FUNCTIONS: Mapping[str, Any] = {
     "sqrt": math.sqrt,
@@ -39,7 +39,7 @@ class Figure:
     name: str
     value: float
     unit: str
-    origin: Origin = "computed"
+    origin: Provenance = "computed"
     words: str = ""
     sum: str = ""
     inputs: tuple[Figure, ...] = ()
@@ -52,7 +52,7 @@ class Figure:
         """True when the figure, or anything it rests on, is assumed."""
         return self.origin == "assumed" or any(part.estimate for part in self.inputs)
 
-    def added_up(self) -> float:
+    def evaluate(self) -> float:
         """The sum worked out again from the inputs' values; the value itself where there is no sum."""
         if not self.sum:
             return self.value
@@ -60,7 +60,7 @@ class Figure:
         # The expression is written in this package, never by a user.
         return float(eval(self.sum, {"__builtins__": {}}, {**FUNCTIONS, **names}))  # noqa: S307
 
-    def with_numbers(self) -> str:
+    def substituted(self) -> str:
         """The sum with the inputs' numbers in place of their symbols."""
         by_symbol = {part.symbol: part for part in self.inputs}
 
@@ -82,7 +82,7 @@ class Figure:
             "origin": self.origin,
             "words": self.words,
             "sum": pretty(self.sum),
-            "with_numbers": self.with_numbers(),
+            "with_numbers": self.substituted(),
             "source": self.source,
             "low": self.low,
             "high": self.high,
@@ -91,7 +91,7 @@ class Figure:
         }
 
 
-def given(symbol: str, name: str, value: float, unit: str, origin: Origin, words: str = "") -> Figure:
+def given(symbol: str, name: str, value: float, unit: str, origin: Provenance, words: str = "") -> Figure:
     """A figure that was entered or assumed, not worked out."""
     return Figure(symbol, name, value, unit, origin=origin, words=words)
 

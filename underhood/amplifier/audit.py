@@ -7,7 +7,7 @@ amplifier is a good one (see `claims`).
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import groupby, pairwise
@@ -19,7 +19,7 @@ from underhood.amplifier import measurement, output_limits
 from underhood.amplifier.input_power import family
 from underhood.amplifier.measurement import REFERENCE_V
 from underhood.amplifier.sheet import CRITERIA, CRITERION_WORDS, Sheet, readings_of, supply_exponent
-from underhood.document.amplifier import Run
+from underhood.document.amplifier import Measurement
 from underhood.figure import percent
 
 Severity = Literal["act", "caution", "note"]
@@ -56,61 +56,114 @@ class Meaning(NamedTuple):
 
 MEANINGS: dict[str, Meaning] = {
     "impossible_efficiency": Meaning(
-        "act", "impossible efficiency", "More came out than went in: one of the meters is wrong.",
-        "Read volts and amps of both sides again; check the clamp's zero, range and cells."),
+        "act",
+        "impossible efficiency",
+        "More came out than went in: one of the meters is wrong.",
+        "Read volts and amps of both sides again; check the clamp's zero, range and cells.",
+    ),
     "suspect_current": Meaning(
-        "caution", "suspect current reading", "Hardly any amplifier of its class wastes so little.",
-        "Zero the clamp, use the range just above the reading, fit fresh cells, and read again."),
+        "caution",
+        "suspect current reading",
+        "Hardly any amplifier of its class wastes so little.",
+        "Zero the clamp, use the range just above the reading, fit fresh cells, and read again.",
+    ),
     "off_line": Meaning(
-        "caution", "off its own line", "The other loads agree without this one and foretell something else here.",
-        "Read it again; exclude it if the reason is known."),
+        "caution",
+        "off its own line",
+        "The other loads agree without this one and foretell something else here.",
+        "Read it again; exclude it if the reason is known.",
+    ),
     "volts_rise": Meaning(
-        "caution", "output volts rise into a lower load", "An amplifier never gives more volts into a lower load.",
-        "Check both loads with a four-wire meter, and the level of both readings."),
+        "caution",
+        "output volts rise into a lower load",
+        "An amplifier never gives more volts into a lower load.",
+        "Check both loads with a four-wire meter, and the level of both readings.",
+    ),
     "criterion_order": Meaning(
-        "caution", "criterion order", "Clipping lies above 1 % THD, and a burst is never below clipping.",
-        "Read both again at the same supply volts, in the same order."),
+        "caution",
+        "criterion order",
+        "Clipping lies above 1 % THD, and a burst is never below clipping.",
+        "Read both again at the same supply volts, in the same order.",
+    ),
     "supply_missing": Meaning(
-        "caution", "supply not recorded", "Without volts under load it can be neither normalised nor held to a claim.",
-        "Note the volts at the amplifier's terminals while it plays."),
+        "caution",
+        "supply not recorded",
+        "Without volts under load it can be neither normalised nor held to a claim.",
+        "Note the volts at the amplifier's terminals while it plays.",
+    ),
     "bench_sagged": Meaning(
-        "note", "bench sagged", "The supply fell under this load: an unregulated amplifier shows less than it has.",
-        "Use a stiffer supply or raise its volts; see the bench's stiffness."),
+        "note",
+        "bench sagged",
+        "The supply fell under this load: an unregulated amplifier shows less than it has.",
+        "Use a stiffer supply or raise its volts; see the bench's stiffness.",
+    ),
     "meter_full_scale": Meaning(
-        "caution", "meter at full scale", "At the end of its range a meter shows less than there is.",
-        "Take the next range up."),
+        "caution",
+        "meter at full scale",
+        "At the end of its range a meter shows less than there is.",
+        "Take the next range up.",
+    ),
     "apparent_only": Meaning(
-        "note", "apparent, not true", "Volts alone on a real driver give volt-amperes; the watts are fewer.",
-        "Read amps and phase as well, or true power."),
+        "note",
+        "apparent, not true",
+        "Volts alone on a real driver give volt-amperes; the watts are fewer.",
+        "Read amps and phase as well, or true power.",
+    ),
     "two_wire": Meaning(
-        "note", "two-wire resistance below 1 ohm", "The meter's leads are a good part of such a load.",
-        "Zero the leads, or measure with four wires."),
+        "note",
+        "two-wire resistance below 1 ohm",
+        "The meter's leads are a good part of such a load.",
+        "Zero the leads, or measure with four wires.",
+    ),
     "fuse_cannot_carry": Meaning(
-        "caution", "fuse cannot carry it", "The amplifier's own fuses would open at the current that this implies.",
-        "Check the current; if it is right, the amplifier cannot hold this for long."),
+        "caution",
+        "fuse cannot carry it",
+        "The amplifier's own fuses would open at the current that this implies.",
+        "Check the current; if it is right, the amplifier cannot hold this for long.",
+    ),
     "implausible_claim": Meaning(
-        "note", "implausible claim", "Its fuses could not feed it, or the figure states no condition.",
-        "Judge it by what was measured."),
+        "note",
+        "implausible claim",
+        "Its fuses could not feed it, or the figure states no condition.",
+        "Judge it by what was measured.",
+    ),
     "outside_band": Meaning(
-        "caution", "tone outside its band", "The amplifier or its filters turn this tone down.",
-        "Use a tone inside the pass band, with the filters open."),
+        "caution",
+        "tone outside its band",
+        "The amplifier or its filters turn this tone down.",
+        "Use a tone inside the pass band, with the filters open.",
+    ),
     "filters_cross": Meaning(
-        "act", "filters cross", "The high-pass is at or above the low-pass: nothing gets through.",
-        "Open both filters before measuring."),
+        "act",
+        "filters cross",
+        "The high-pass is at or above the low-pass: nothing gets through.",
+        "Open both filters before measuring.",
+    ),
     "below_minimum": Meaning(
-        "note", "load below its minimum", "Its maker does not allow this load.",
-        "Keep it short, watch the heat; do not wire it so in a car."),
+        "note",
+        "load below its minimum",
+        "Its maker does not allow this load.",
+        "Keep it short, watch the heat; do not wire it so in a car.",
+    ),
     "protection": Meaning(
-        "caution", "protection tripped", "What was read just before it shut down is not what it holds.",
-        "Let it cool and read again at a lower level."),
+        "caution",
+        "protection tripped",
+        "What was read just before it shut down is not what it holds.",
+        "Let it cool and read again at a lower level.",
+    ),
     "duplicate": Meaning(
-        "note", "the same reading twice", "A copied row counts twice and proves nothing.", "Exclude one."),
+        "note", "the same reading twice", "A copied row counts twice and proves nothing.", "Exclude one."
+    ),
     "mixed_criteria": Meaning(
-        "note", "mixed criteria", "No criterion was read at enough loads to show where its limits lie.",
-        "Read one criterion at every load."),
+        "note",
+        "mixed criteria",
+        "No criterion was read at enough loads to show where its limits lie.",
+        "Read one criterion at every load.",
+    ),
     "unusual_supply": Meaning(
-        "caution", "unusual supply volts", "No 12 V vehicle runs an amplifier there.", "Check the figure."),
-}  # fmt: skip
+        "caution", "unusual supply volts", "No 12 V vehicle runs an amplifier there.", "Check the figure."
+    ),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,7 +195,7 @@ def audit(sheet: Sheet) -> list[Finding]:
     return sorted(found, key=lambda each: (each.row or 0, ORDER[each.severity], each.code))
 
 
-def _made(code: str, row: int | None, text: str, column: str = "", run: Run | None = None) -> Finding:
+def _made(code: str, row: int | None, text: str, column: str = "", run: Measurement | None = None) -> Finding:
     severity, title, meaning, remedy = MEANINGS[code]
     settled = (run.reason or "no reason given") if run and run.kept else ""
     return Finding(code, "note" if settled else severity, row, text, title, meaning, remedy, column, settled)
@@ -170,7 +223,7 @@ def _of_sheet(sheet: Sheet) -> Iterator[Finding]:
 Said = tuple[str, str, str]
 
 
-def _of_run(run: Run, sheet: Sheet) -> Iterator[Said]:
+def _of_run(run: Measurement, sheet: Sheet) -> Iterator[Said]:
     """(code, column, text) of what one reading shows by itself."""
     yield from _efficiency(run, sheet)
     yield from _supply(run)
@@ -178,7 +231,7 @@ def _of_run(run: Run, sheet: Sheet) -> Iterator[Said]:
     yield from _conditions(run, sheet)
 
 
-def _efficiency(run: Run, sheet: Sheet) -> Iterator[Said]:
+def _efficiency(run: Measurement, sheet: Sheet) -> Iterator[Said]:
     eta = measurement.efficiency(run)
     if eta is not None:
         linear = family(sheet.record.class_) == "linear"
@@ -196,7 +249,7 @@ def _efficiency(run: Run, sheet: Sheet) -> Iterator[Said]:
         yield "fuse_cannot_carry", "supply_a", f"{run.supply_a:g} A through {fuses:g} A of fuses"
 
 
-def _supply(run: Run) -> Iterator[Said]:
+def _supply(run: Measurement) -> Iterator[Said]:
     if run.supply_v is None:
         yield "supply_missing", "supply_v", "no volts under load"
         return
@@ -207,7 +260,7 @@ def _supply(run: Run) -> Iterator[Said]:
         yield "bench_sagged", "supply_v", text
 
 
-def _meters(run: Run) -> Iterator[Said]:
+def _meters(run: Measurement) -> Iterator[Said]:
     column = "supply_a" if run.supply_a is not None else "output_v"
     shown = getattr(run, column)
     if run.meter_range and shown is not None and shown >= FULL_SCALE_SHARE * run.meter_range:
@@ -218,7 +271,7 @@ def _meters(run: Run) -> Iterator[Said]:
         yield "two_wire", "four_wire", f"{run.load_ohm:g} Ω, not measured with four wires"
 
 
-def _conditions(run: Run, sheet: Sheet) -> Iterator[Said]:
+def _conditions(run: Measurement, sheet: Sheet) -> Iterator[Said]:
     record, tone = sheet.record, run.tone_hz
     if record.minimum_load_ohm and run.load_ohm < 0.995 * record.minimum_load_ohm.value:
         text = f"{run.load_ohm:g} Ω; its maker allows {record.minimum_load_ohm.value:g} Ω and more"
@@ -242,15 +295,21 @@ def _between(sheet: Sheet) -> Iterator[tuple[str, int, str, str]]:
     yield from _duplicates(used)
     full = [(i, run) for i, run in used if run.load_kind == "resistive" and (run.level_db or 0.0) == 0.0]
     yield from _criterion_order(full)
-    by: Callable[[tuple[int, Run]], tuple[str, float]] = lambda each: (each[1].criterion, each[1].tone_hz or 0.0)  # noqa: E731
+
+    def by(each: tuple[int, Measurement]) -> tuple[str, float]:
+        return (
+            each[1].criterion,
+            each[1].tone_hz or 0.0,
+        )
+
     for (criterion, _), group in groupby(sorted(full, key=by), key=by):
         readings = sorted(group, key=lambda each: each[1].load_ohm)
         yield from _volts_rise(readings)
         yield from _off_line(readings, sheet, CRITERION_WORDS[readings[0][1].criterion] if criterion else "")
 
 
-def _duplicates(used: Sequence[tuple[int, Run]]) -> Iterator[tuple[str, int, str, str]]:
-    first: dict[Run, int] = {}
+def _duplicates(used: Sequence[tuple[int, Measurement]]) -> Iterator[tuple[str, int, str, str]]:
+    first: dict[Measurement, int] = {}
     for i, run in used:
         same = run.model_copy(update={"note": "", "reason": "", "kept": False, "as_read": ""})
         if same in first:
@@ -258,14 +317,14 @@ def _duplicates(used: Sequence[tuple[int, Run]]) -> Iterator[tuple[str, int, str
         first.setdefault(same, i)
 
 
-def _same_supply(one: Run, other: Run) -> bool:
+def _same_supply(one: Measurement, other: Measurement) -> bool:
     """Whether both were read at one supply: within 2 %, or neither recorded."""
     if one.supply_v is None or other.supply_v is None:
         return one.supply_v == other.supply_v
     return abs(one.supply_v / other.supply_v - 1) <= SAME_SUPPLY
 
 
-def _criterion_order(full: Sequence[tuple[int, Run]]) -> Iterator[tuple[str, int, str, str]]:
+def _criterion_order(full: Sequence[tuple[int, Measurement]]) -> Iterator[tuple[str, int, str, str]]:
     for lower, upper, share in (("thd1", "clip", CLIP_BELOW_THD), ("clip", "burst", BURST_BELOW_CLIP)):
         for i, above in full:
             if above.criterion != upper:
@@ -279,7 +338,7 @@ def _criterion_order(full: Sequence[tuple[int, Run]]) -> Iterator[tuple[str, int
                         yield "criterion_order", i, "power_w", text + CRITERION_WORDS[below.criterion]
 
 
-def _volts_rise(readings: Sequence[tuple[int, Run]]) -> Iterator[tuple[str, int, str, str]]:
+def _volts_rise(readings: Sequence[tuple[int, Measurement]]) -> Iterator[tuple[str, int, str, str]]:
     """Neighbouring loads, rising: the lower one must not show more volts."""
     for (i, low), (_, high) in pairwise(readings):
         more, less = measurement.output_volts(low), measurement.output_volts(high)
@@ -288,7 +347,9 @@ def _volts_rise(readings: Sequence[tuple[int, Run]]) -> Iterator[tuple[str, int,
             yield "volts_rise", i, "power_w", text
 
 
-def _off_line(readings: Sequence[tuple[int, Run]], sheet: Sheet, words: str) -> Iterator[tuple[str, int, str, str]]:
+def _off_line(
+    readings: Sequence[tuple[int, Measurement]], sheet: Sheet, words: str
+) -> Iterator[tuple[str, int, str, str]]:
     """Interior readings that their own sheet contradicts, each set aside before the next is looked for."""
     if len({run.load_ohm for _, run in readings}) < FEWEST_LOADS:
         return

@@ -27,11 +27,11 @@ KIND_WORDS: dict[ClaimKind, str] = {
     "box": "figure on the box",
     "max": "“max” figure",
 }
-Standing = Literal["meets", "short", "unmeasured"]
+ClaimStatus = Literal["meets", "short", "unmeasured"]
 
 
 @dataclass(frozen=True)
-class Weighed:
+class ClaimCheck:
     """A claim and what was measured at its own load and supply volts.
 
     measured   watts with their sum and band; None where nothing was measured near it
@@ -40,7 +40,7 @@ class Weighed:
 
     claim: Claim
     criterion: Criterion
-    standing: Standing
+    standing: ClaimStatus
     measured: Figure | None
     share: float | None
     db: float | None
@@ -58,19 +58,19 @@ class PerWatt:
 
 
 @dataclass(frozen=True)
-class Judged:
+class ClaimsReport:
     """All that claims, fuses and price say of an amplifier."""
 
     verdict: str
-    claims: list[Weighed]
+    claims: list[ClaimCheck]
     fuses: Figure | None
     prices: list[PerWatt]
 
 
-def judge(sheet: Sheet) -> Judged:
+def judge(sheet: Sheet) -> ClaimsReport:
     """Claims against readings, what the fuses allow, and price per watt."""
     weighed = [weigh(sheet, claim) for claim in sheet.claims]
-    return Judged(verdict(weighed), weighed, fuses_allow(sheet), prices(sheet))
+    return ClaimsReport(verdict(weighed), weighed, fuses_allow(sheet), prices(sheet))
 
 
 def _measured(sheet: Sheet, criterion: Criterion) -> Fitted | None:
@@ -82,50 +82,73 @@ def _measured(sheet: Sheet, criterion: Criterion) -> Fitted | None:
     return None if found.fit.claimed else found
 
 
-def weigh(sheet: Sheet, claim: Claim) -> Weighed:
+def weigh(sheet: Sheet, claim: Claim) -> ClaimCheck:
     """One claim against the readings."""
     criterion: Criterion = "clip" if (claim.thd_percent or 0.0) > THD_OF_CLIPPING else "thd1"
     found = _measured(sheet, criterion)
     if found is None:
-        return Weighed(claim, criterion, "unmeasured", None, None, None, "nothing was measured")
+        return ClaimCheck(claim, criterion, "unmeasured", None, None, None, "nothing was measured")
     if found.fit.extrapolated(claim.load_ohm):
         remark = f"never measured below {found.fit.load_ohm[0]:g} Ω"
-        return Weighed(claim, criterion, "unmeasured", None, None, None, remark)
+        return ClaimCheck(claim, criterion, "unmeasured", None, None, None, remark)
     watts = at_claims_supply(found, claim)
     share = watts.value / claim.power_w
-    standing: Standing = "meets" if share >= MEETS_SHARE else "short"
-    return Weighed(claim, criterion, standing, watts, share, decibels(share), "")
+    standing: ClaimStatus = "meets" if share >= MEETS_SHARE else "short"
+    return ClaimCheck(claim, criterion, standing, watts, share, decibels(share), "")
 
 
 def at_claims_supply(found: Fitted, claim: Claim) -> Figure:
     """Measured watts carried to the claim's supply volts, with the sum."""
     load, supply = claim.load_ohm, claim.supply_v
     at_reference, answer = predict(found, load, REFERENCE_V), predict(found, load, supply)
-    share = Figure("share", "Output volts as a share of those at 14.4 V", found.scale(supply), "",
-                   words=f"follows the supply: {found.exponent_origin}", inputs=(
-                       given("V_claim", "Supply volts of the claim", supply, "V", "typed"),
-                       given("k", "How output volts follow supply volts", found.exponent, "", "computed")),
-                   sum="(V_claim / 14.4)**k" if found.exponent else "")  # fmt: skip
-    reference = Figure("P_ref", f"Measured into {load:g} Ω, carried to 14.4 V", at_reference.power_w, "W",
-                       origin="measured", words=f"fitted to {found.basis}", low=at_reference.low_w,
-                       high=at_reference.high_w)  # fmt: skip
-    return Figure("P", f"Measured into {load:g} Ω at {supply:g} V", answer.power_w, "W",
-                  words="watts at 14.4 V, times the square of the volts' share", sum="P_ref * share**2",
-                  inputs=(reference, share), low=answer.low_w, high=answer.high_w)  # fmt: skip
+    share = Figure(
+        "share",
+        "Output volts as a share of those at 14.4 V",
+        found.scale(supply),
+        "",
+        words=f"follows the supply: {found.exponent_origin}",
+        inputs=(
+            given("V_claim", "Supply volts of the claim", supply, "V", "typed"),
+            given("k", "How output volts follow supply volts", found.exponent, "", "computed"),
+        ),
+        sum="(V_claim / 14.4)**k" if found.exponent else "",
+    )
+    reference = Figure(
+        "P_ref",
+        f"Measured into {load:g} Ω, carried to 14.4 V",
+        at_reference.power_w,
+        "W",
+        origin="measured",
+        words=f"fitted to {found.basis}",
+        low=at_reference.low_w,
+        high=at_reference.high_w,
+    )
+    return Figure(
+        "P",
+        f"Measured into {load:g} Ω at {supply:g} V",
+        answer.power_w,
+        "W",
+        words="watts at 14.4 V, times the square of the volts' share",
+        sum="P_ref * share**2",
+        inputs=(reference, share),
+        low=answer.low_w,
+        high=answer.high_w,
+    )
 
 
-def verdict(weighed: Sequence[Weighed]) -> str:
+def verdict(weighed: Sequence[ClaimCheck]) -> str:
     """One plain sentence for each kind of claim."""
     if not weighed:
         return "No claim on file."
     parts = []
-    for kind, group in groupby(sorted(weighed, key=lambda each: list(KIND_WORDS).index(each.claim.kind)),
-                               key=lambda each: each.claim.kind):  # fmt: skip
+    for kind, group in groupby(
+        sorted(weighed, key=lambda each: list(KIND_WORDS).index(each.claim.kind)), key=lambda each: each.claim.kind
+    ):
         parts.append(_of_kind(kind, sorted(group, key=lambda each: -each.claim.load_ohm)))
     return " ".join(parts)
 
 
-def _of_kind(kind: ClaimKind, group: Sequence[Weighed]) -> str:
+def _of_kind(kind: ClaimKind, group: Sequence[ClaimCheck]) -> str:
     said = []
     if met := [each for each in group if each.standing == "meets"]:
         said.append(f"meets its {KIND_WORDS[kind]} at {_listed(met)}")
@@ -139,7 +162,7 @@ def _of_kind(kind: ClaimKind, group: Sequence[Weighed]) -> str:
     return f"{text[0].upper()}{text[1:]}."
 
 
-def _listed(group: Sequence[Weighed]) -> str:
+def _listed(group: Sequence[ClaimCheck]) -> str:
     loads = [f"{each.claim.load_ohm:g}" for each in group]
     return f"{' and '.join([', '.join(loads[:-1]), loads[-1]]) if len(loads) > 1 else loads[0]} Ω"
 
@@ -155,12 +178,25 @@ def fuses_allow(sheet: Sheet) -> Figure | None:
     ohm = meant_for_ohm(found, sheet.record)
     efficiency = predict(found, ohm, REFERENCE_V).efficiency
     fuses = sum(sheet.record.fuses_a)
-    return Figure("P_fuse", "What its own fuses allow, all channels", fuses * REFERENCE_V * efficiency, "W",
-                  words="amps of all fuses, times the supply, times its efficiency", sum="I_fuse * V_ref * eta",
-                  inputs=(given("I_fuse", "Its fuses together", fuses, "A", "typed"),
-                          given("V_ref", "Supply", REFERENCE_V, "V", "table", "test voltage of CTA-2006"),
-                          given("eta", f"Efficiency at full output into {ohm:g} Ω", efficiency, "",
-                                "assumed" if found.input(ohm).assumed else "measured")))  # fmt: skip
+    return Figure(
+        "P_fuse",
+        "What its own fuses allow, all channels",
+        fuses * REFERENCE_V * efficiency,
+        "W",
+        words="amps of all fuses, times the supply, times its efficiency",
+        sum="I_fuse * V_ref * eta",
+        inputs=(
+            given("I_fuse", "Its fuses together", fuses, "A", "typed"),
+            given("V_ref", "Supply", REFERENCE_V, "V", "table", "test voltage of CTA-2006"),
+            given(
+                "eta",
+                f"Efficiency at full output into {ohm:g} Ω",
+                efficiency,
+                "",
+                "assumed" if found.input(ohm).assumed else "measured",
+            ),
+        ),
+    )
 
 
 def prices(sheet: Sheet) -> list[PerWatt]:
@@ -178,7 +214,14 @@ def prices(sheet: Sheet) -> list[PerWatt]:
         currency = sheet.record.currency or ""
         paid = given("price", "Price paid", price.value, currency, price.origin)
         measured = given("P", "Measured watts of all channels", watts, "W", "measured")
-        figure = Figure("c", name, price.value / watts, f"{currency}/W", words="price paid over measured watts",
-                        sum="price / P", inputs=(paid, measured))  # fmt: skip
+        figure = Figure(
+            "c",
+            name,
+            price.value / watts,
+            f"{currency}/W",
+            words="price paid over measured watts",
+            sum="price / P",
+            inputs=(paid, measured),
+        )
         out.append(PerWatt(criterion, ohm, watts, figure))
     return out

@@ -74,9 +74,11 @@ def compare(entries: Sequence[tuple[Sheet, bool]], at: Conditions) -> list[Compa
     if not FEWEST <= len(entries) <= MOST:
         raise BadInput(f"{len(entries)} given; choose {FEWEST} to {MOST} amplifiers", "amplifiers")
     for field, value, (low, high) in (
-        ("load_ohm", at.load_ohm, LOAD_OHM), ("supply_v", at.supply_v, SUPPLY_V), ("rise", at.rise, RISE),
+        ("load_ohm", at.load_ohm, LOAD_OHM),
+        ("supply_v", at.supply_v, SUPPLY_V),
+        ("rise", at.rise, RISE),
         ("power_factor", at.power_factor, POWER_FACTOR),
-    ):  # fmt: skip
+    ):
         if not low <= value <= high:
             raise BadInput(f"{value:g} is not allowed; give {low:g} to {high:g}", field)
     answers = [_predicted(sheet, bridged, at) for sheet, bridged in entries]

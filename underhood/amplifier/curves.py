@@ -17,7 +17,7 @@ from underhood.amplifier import measurement
 from underhood.amplifier.measurement import REFERENCE_V
 from underhood.amplifier.output_limits import Floats, Rule
 from underhood.amplifier.sheet import CRITERIA, Fitted, Sheet, fitted, meant_for_ohm, predict
-from underhood.document.amplifier import Criterion, Run
+from underhood.document.amplifier import Criterion, Measurement
 from underhood.errors import BadInput
 
 POINTS = 90
@@ -105,7 +105,7 @@ def curve(sheet: Sheet, criterion: Criterion, tone_hz: float | None = None) -> C
     )
 
 
-def _bench_supply(runs: Sequence[Run], loads: Floats) -> Floats:
+def _bench_supply(runs: Sequence[Measurement], loads: Floats) -> Floats:
     """The bench's volts under load, straight over ln load between readings; 14.4 V where none was read."""
     known = sorted((run.load_ohm, run.supply_v) for run in runs if run.supply_v is not None)
     if not known:
@@ -114,7 +114,7 @@ def _bench_supply(runs: Sequence[Run], loads: Floats) -> Floats:
     return np.asarray(np.interp(np.log(loads), np.log(ohm), volts), float)
 
 
-def _point(run: Run, sheet: Sheet, found: Fitted) -> Point:
+def _point(run: Measurement, sheet: Sheet, found: Fitted) -> Point:
     watts = measurement.output_watts(run) or 0.0
     return Point(
         row=sheet.runs.index(run) + 1,

@@ -18,7 +18,7 @@ from scipy.optimize import nnls
 from underhood.amplifier import measurement
 from underhood.amplifier.measurement import REFERENCE_V
 from underhood.amplifier.supply_scaling import scale
-from underhood.document.amplifier import Run
+from underhood.document.amplifier import Measurement
 
 Family = Literal["switching", "linear"]
 Array = TypeVar("Array", float, NDArray[np.float64])
@@ -69,7 +69,7 @@ class InputPower:
 
 
 def fit(
-    runs: Sequence[Run], amplifier_class: str, idle_a: float | None, exponent: float, dropout_v: float
+    runs: Sequence[Measurement], amplifier_class: str, idle_a: float | None, exponent: float, dropout_v: float
 ) -> InputPower | None:
     """Input power fitted to the runs that have supply volts and amps; None where none has.
 
@@ -92,7 +92,7 @@ def fit(
     return InputPower(kind, idle, float(linear_v), float(quadratic_ohm), len(rows), levels_read)
 
 
-def _row(run: Run) -> tuple[float, float, float, float] | None:
+def _row(run: Measurement) -> tuple[float, float, float, float] | None:
     """(watts out, amps out, watts in, supply volts) of a run, or None where one is unknown."""
     out_w, in_w = measurement.output_watts(run), measurement.input_watts(run)
     if out_w is None or in_w is None or run.supply_v is None or in_w < out_w:

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from underhood.document.amplifier import Run
+from underhood.document.amplifier import Measurement
 
 REFERENCE_V = 14.4
 """Supply volts to which readings are normalised: the test voltage of CTA-2006."""
@@ -19,7 +19,7 @@ def decibels(power_ratio: float) -> float:
     return 10 * math.log10(power_ratio) if power_ratio > 0 else -math.inf
 
 
-def impedance_ohm(run: Run) -> float:
+def impedance_ohm(run: Measurement) -> float:
     """The ohms the output worked into: measured |Z| where there is one, else the nominal load."""
     if run.impedance_ohm is not None:
         return run.impedance_ohm
@@ -28,7 +28,7 @@ def impedance_ohm(run: Run) -> float:
     return run.load_ohm
 
 
-def output_volts(run: Run) -> float:
+def output_volts(run: Measurement) -> float:
     """RMS volts at the output: as read, else from the watts, V = sqrt(P·|Z|/cos φ)."""
     if run.output_v is not None:
         return run.output_v
@@ -36,7 +36,7 @@ def output_volts(run: Run) -> float:
     return math.sqrt(run.power_w * impedance_ohm(run) / (run.power_factor or 1.0))
 
 
-def output_watts(run: Run) -> float | None:
+def output_watts(run: Measurement) -> float | None:
     """True watts delivered, or None where volts alone on a reactive load leave them unknown.
 
     P as read; else V·I·cos φ; else V²/R on a resistor (ohm's law).
@@ -51,31 +51,31 @@ def output_watts(run: Run) -> float | None:
     return None if run.power_factor is None else volts**2 / impedance_ohm(run) * run.power_factor
 
 
-def input_watts(run: Run) -> float | None:
+def input_watts(run: Measurement) -> float | None:
     """Watts taken from the supply at the terminals, or None where volts or amps were not read."""
     if run.supply_v is None or run.supply_a is None:
         return None
     return run.supply_v * run.supply_a
 
 
-def efficiency(run: Run) -> float | None:
+def efficiency(run: Measurement) -> float | None:
     """True watts out over watts in; None where either is unknown."""
     out, taken = output_watts(run), input_watts(run)
     return None if out is None or taken is None else out / taken
 
 
-def heat_watts(run: Run) -> float | None:
+def heat_watts(run: Measurement) -> float | None:
     """Watts in less watts out; None where either is unknown."""
     out, taken = output_watts(run), input_watts(run)
     return None if out is None or taken is None else taken - out
 
 
-def usable(runs: Sequence[Run]) -> list[Run]:
+def usable(runs: Sequence[Measurement]) -> list[Measurement]:
     """The runs that were not set aside."""
     return [run for run in runs if not run.excluded]
 
 
-def at_criterion(runs: Sequence[Run], criterion: str) -> list[Run]:
+def at_criterion(runs: Sequence[Measurement], criterion: str) -> list[Measurement]:
     """Resistive runs at full level to one criterion: what the limits are fitted to."""
     return [
         run
@@ -84,12 +84,12 @@ def at_criterion(runs: Sequence[Run], criterion: str) -> list[Run]:
     ]
 
 
-def tones_hz(runs: Sequence[Run]) -> list[float]:
+def tones_hz(runs: Sequence[Measurement]) -> list[float]:
     """The tones in the runs, rising; runs without a tone do not count."""
     return sorted({run.tone_hz for run in runs if run.tone_hz is not None})
 
 
-def at_tone(runs: Sequence[Run], tone_hz: float | None) -> list[Run]:
+def at_tone(runs: Sequence[Measurement], tone_hz: float | None) -> list[Measurement]:
     """The runs of the tone nearest (by ratio) to `tone_hz`; of the commonest tone when that is None.
 
     Runs without a stated tone belong to every tone.

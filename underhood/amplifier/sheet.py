@@ -16,7 +16,7 @@ from underhood.amplifier import input_power, measurement, output_limits, supply_
 from underhood.amplifier.input_power import InputPower
 from underhood.amplifier.measurement import REFERENCE_V
 from underhood.amplifier.output_limits import REPEAT_SHARE, Fit, Rule
-from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Run
+from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Measurement
 from underhood.errors import BadInput
 from underhood.figure import percent
 
@@ -38,7 +38,7 @@ class Sheet:
     """One amplifier as measured on one occasion."""
 
     record: AmplifierRecord
-    runs: tuple[Run, ...] = ()
+    runs: tuple[Measurement, ...] = ()
     claims: tuple[Claim, ...] = ()
 
     def __post_init__(self) -> None:
@@ -174,7 +174,7 @@ def _disagreements(load_ohm: output_limits.Floats, volts: output_limits.Floats, 
     return said
 
 
-def _beyond_tones(runs: Sequence[Run], tone_hz: float | None) -> list[str]:
+def _beyond_tones(runs: Sequence[Measurement], tone_hz: float | None) -> list[str]:
     """A remark where the tone asked for lies outside those that were tested."""
     tones = measurement.tones_hz(runs)
     if tone_hz is None or not tones or tones[0] / TONE_REACH <= tone_hz <= tones[-1] * TONE_REACH:
@@ -183,7 +183,9 @@ def _beyond_tones(runs: Sequence[Run], tone_hz: float | None) -> list[str]:
     return [f"{tone_hz:g} Hz was asked for, only {tested} was measured: the nearest tone stands in"]
 
 
-def _chosen_runs(sheet: Sheet, criterion: Criterion, tone_hz: float | None, gaps: list[str]) -> tuple[list[Run], str]:
+def _chosen_runs(
+    sheet: Sheet, criterion: Criterion, tone_hz: float | None, gaps: list[str]
+) -> tuple[list[Measurement], str]:
     """The runs to fit, what they are in words, and a note of anything that stands in for what was asked."""
     for wanted in (criterion, *CRITERIA):
         if found := measurement.at_criterion(sheet.runs, wanted):
@@ -222,7 +224,7 @@ def _chosen_claims(sheet: Sheet) -> list[Claim]:
     raise BadInput("has neither a usable reading nor a claim; import a bench sheet or enter a claim", "runs")
 
 
-def readings_of(runs: list[Run]) -> supply_scaling.Readings:
+def readings_of(runs: list[Measurement]) -> supply_scaling.Readings:
     """Arrays of a criterion's runs, gaps in the supply volts filled."""
     ohm = np.array([measurement.impedance_ohm(r) if r.load_kind == "reactive" else r.load_ohm for r in runs])
     volts = np.array([measurement.output_volts(run) for run in runs])

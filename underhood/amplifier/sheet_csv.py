@@ -15,15 +15,15 @@ from pydantic import ValidationError
 
 from underhood.amplifier.sheet import Sheet
 from underhood.document import csv_table
-from underhood.document.amplifier import AmplifierRecord, Claim, Run
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.document.csv_table import harmed, number, validated
-from underhood.document.quantity import Given, explain
+from underhood.document.quantity import Quantity, explain
 from underhood.errors import BadInput, nearest
 
 LARGEST_BYTES = 1_000_000
 MOST_RUNS = 2000
 MOST_CLAIMS = 100
-COLUMNS = tuple(Run.model_fields)
+COLUMNS = tuple(Measurement.model_fields)
 YES_NO = ("protect", "four_wire", "excluded", "kept")
 TEXTS = ("load_kind", "criterion", "note", "meter", "reason", "as_read", "date")
 SPELT = {"name": "amplifier", "class_": "class"}
@@ -33,9 +33,17 @@ HEADER_NUMBERS = ("fuses_a", "pass_band_hz", "input_range_v", "high_pass_range_h
 HEADER_WORDS = ("inputs", "lights")
 HEADER_YES_NO = ("bridgeable", "strappable", "remote_level")
 HEADER_TEXTS = (
-    "class", "supply", "measured_as", "terminal_max", "terminal_kind", "band", "price_date", "list_price_date", "likes",
+    "class",
+    "supply",
+    "measured_as",
+    "terminal_max",
+    "terminal_kind",
+    "band",
+    "price_date",
+    "list_price_date",
+    "likes",
     "dislikes",
-)  # fmt: skip
+)
 CLAIM_COLUMNS = ("load_ohm", "power_w", "supply_v", "thd_percent", "kind")
 
 
@@ -108,7 +116,7 @@ def _header_value(key: str, value: str, line: int) -> Any:
     return harmed(value) if key in HEADER_TEXTS else number(value, key, line)
 
 
-def _runs(text: str) -> list[Run]:
+def _runs(text: str) -> list[Measurement]:
     found = csv_table.table(text, COLUMNS, ("load_ohm", "criterion"), MOST_RUNS, "a sheet")
     if found is None:
         return []
@@ -117,13 +125,13 @@ def _runs(text: str) -> list[Run]:
     return [run_of_cells(cells, line, found.decimal_comma) for line, cells in found.rows]
 
 
-def run_of_cells(cells: Mapping[str, str], line: int, decimal_comma: bool = False) -> Run:
+def run_of_cells(cells: Mapping[str, str], line: int, decimal_comma: bool = False) -> Measurement:
     """One run from the text of its cells by column; empty cells say nothing. Raises BadInput naming line and column."""
     raw = {column: _cell(column, cell.strip(), decimal_comma, line) for column, cell in cells.items() if cell.strip()}
-    return validated(Run, raw, line)
+    return validated(Measurement, raw, line)
 
 
-def cells_of_run(run: Run) -> dict[str, str]:
+def cells_of_run(run: Measurement) -> dict[str, str]:
     """The text of a run's cells by column, as a person would type them: what says nothing is left out."""
     said = {column: getattr(run, column) for column in run.model_fields_set | {"load_kind"}}
     return {column: _typed(value) for column, value in said.items() if value is not None and value is not False}
@@ -171,7 +179,7 @@ def write(sheet: Sheet) -> str:
 def _header_values(record: AmplifierRecord) -> Iterable[tuple[str, str]]:
     for field in AmplifierRecord.model_fields:
         key, value = SPELT.get(field, field), getattr(record, field)
-        assumed = isinstance(value, Given) and value.origin == "assumed"
+        assumed = isinstance(value, Quantity) and value.origin == "assumed"
         if key not in HEADER_KEYS or assumed or value in (None, "", ()):
             continue
         if key in ("price", "list_price"):
@@ -206,7 +214,7 @@ def _written(value: object) -> str:
             return ""
         case bool():
             return "yes" if value else "no"
-        case Given():
+        case Quantity():
             return repr(value.value)
         case float() | int():
             return repr(value)

@@ -15,7 +15,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 from scipy.optimize import brentq
 
-from underhood.document.quantity import Number, Part
+from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
 from underhood.figure import percent
 
@@ -31,7 +31,7 @@ TIME_CONSTANT_S = 60.0
 """Thermal time constant of an aluminium-housed resistor of 50 to 300 W on a plate [P]; measure yours."""
 
 
-class Resistors(Part):
+class Resistors(StrictModel):
     """Equal resistors in stock."""
 
     ohm: Annotated[float, Number("ohm", 0.05, 1000)]
@@ -39,7 +39,7 @@ class Resistors(Part):
     count: Annotated[float, Number("", 1, 32, whole=True)]
 
 
-class Duty(Part):
+class Duty(StrictModel):
     """How the bank is to be used: the share of the time it is loaded, its leads, its thermal time constant."""
 
     share: Annotated[float, Number("", 0.001, 1)] = 0.1
@@ -47,7 +47,7 @@ class Duty(Part):
     time_constant_s: Annotated[float, Number("s", 1, 3600)] = TIME_CONSTANT_S
 
 
-class Stock(Part):
+class Stock(StrictModel):
     """What is on the shelf."""
 
     resistors: Annotated[list[Resistors], Field(min_length=1, max_length=5)]
@@ -231,10 +231,16 @@ def at_work(arrangement: Arrangement, expected_w: float, duty: Duty) -> AtWork:
         each_w = expected_w * (1 - lead_share) * share / group.pieces
         groups.append(
             GroupAtWork(
-                group.kind, group.ohm_each, group.watts_each, group.strings, group.in_series, group.ohm, each_w,
+                group.kind,
+                group.ohm_each,
+                group.watts_each,
+                group.strings,
+                group.in_series,
+                group.ohm,
+                each_w,
                 each_w / group.watts_each,
             )
-        )  # fmt: skip
+        )
     worst = max(group.overload for group in groups)
     on_s = seconds_on(worst, duty.share, duty.time_constant_s)
     off_s = None if on_s is None else on_s * (1 - duty.share) / duty.share

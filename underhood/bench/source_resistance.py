@@ -15,7 +15,7 @@ from underhood.amplifier import measurement
 from underhood.amplifier.audit import SAG_V
 from underhood.amplifier.measurement import REFERENCE_V, decibels
 from underhood.amplifier.sheet import Fitted, Sheet, fitted, predict
-from underhood.document.amplifier import Run
+from underhood.document.amplifier import Measurement
 from underhood.errors import BadInput
 
 FEWEST_FOR_A_LINE = 3
@@ -70,7 +70,7 @@ def stiffness(sheet: Sheet) -> Stiffness:
     return Stiffness(source, [held for row, run in rows if (held := _held(row, run, sheet, found, source))])
 
 
-def source_resistance(runs: Sequence[Run], found: Fitted | None) -> SourceResistance | None:
+def source_resistance(runs: Sequence[Measurement], found: Fitted | None) -> SourceResistance | None:
     """Least squares over the readings: sag over amps through zero; else volts under load over amps.
 
     Bursts do not count: they are over before a meter has settled. Where no amps were read they are worked out from the
@@ -97,7 +97,7 @@ def source_resistance(runs: Sequence[Run], found: Fitted | None) -> SourceResist
     return None
 
 
-def _amps(run: Run, found: Fitted | None) -> tuple[float, bool]:
+def _amps(run: Measurement, found: Fitted | None) -> tuple[float, bool]:
     """Amps drawn and whether they were worked out instead of read; 0 where they are unknown."""
     if run.supply_a is not None or found is None or run.supply_v is None:
         return run.supply_a or 0.0, False
@@ -114,7 +114,7 @@ def _standard_error(left: np.ndarray, squares: float, freedom: int) -> float | N
     return math.sqrt(float(left @ left) / freedom / squares) if freedom > 0 else None
 
 
-def _held(row: int, run: Run, sheet: Sheet, found: Fitted, source: SourceResistance | None) -> Held | None:
+def _held(row: int, run: Measurement, sheet: Sheet, found: Fitted, source: SourceResistance | None) -> Held | None:
     watts = measurement.output_watts(run)
     if watts is None or run.supply_v is None:
         return None

@@ -18,7 +18,7 @@ from pydantic import model_validator
 from pydantic_core import PydanticCustomError
 from scipy.signal import chirp
 
-from underhood.document.quantity import Number, Part
+from underhood.document.quantity import Number, StrictModel
 
 Floats = NDArray[np.float64]
 FADE_S = 0.02
@@ -31,7 +31,7 @@ Rate = Literal[44100, 48000]
 Bits = Literal[16, 24]
 
 
-class Tone(Part):
+class Tone(StrictModel):
     """A test tone: kind, frequency (not used by a sweep), level, length and file format."""
 
     kind: Literal["sine", "burst", "sweep"] = "sine"

@@ -34,10 +34,34 @@ CONDUCTOR_WORDS = {
     "aluminium": "aluminium",
 }
 STOCK = (
-    "18 AWG", "16 AWG", "14 AWG", "12 AWG", "10 AWG", "8 AWG", "6 AWG", "4 AWG", "2 AWG", "1 AWG", "1/0 AWG",
-    "2/0 AWG", "3/0 AWG", "4/0 AWG", "1 mm²", "1.5 mm²", "2.5 mm²", "4 mm²", "6 mm²", "10 mm²", "16 mm²",
-    "25 mm²", "35 mm²", "50 mm²", "70 mm²", "95 mm²", "120 mm²",
-)  # fmt: skip
+    "18 AWG",
+    "16 AWG",
+    "14 AWG",
+    "12 AWG",
+    "10 AWG",
+    "8 AWG",
+    "6 AWG",
+    "4 AWG",
+    "2 AWG",
+    "1 AWG",
+    "1/0 AWG",
+    "2/0 AWG",
+    "3/0 AWG",
+    "4/0 AWG",
+    "1 mm²",
+    "1.5 mm²",
+    "2.5 mm²",
+    "4 mm²",
+    "6 mm²",
+    "10 mm²",
+    "16 mm²",
+    "25 mm²",
+    "35 mm²",
+    "50 mm²",
+    "70 mm²",
+    "95 mm²",
+    "120 mm²",
+)
 
 
 class Material(NamedTuple):

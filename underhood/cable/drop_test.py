@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
-from underhood.document.quantity import Number, Part
+from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
 
 LEAST_AMPS = 5.0
@@ -19,7 +19,7 @@ CLAMP_ERROR = 0.03
 LAST_DIGIT_V = 0.001
 
 
-class DropReading(Part):
+class DropReading(StrictModel):
     """Volts between two probes, and the amps that flow there at that moment."""
 
     volts: Annotated[float, Number("V", 0, 5)]

@@ -12,9 +12,9 @@ from typing import Annotated
 
 from underhood.cable import ampacity, conductor
 from underhood.document.job import Conductor, Wire
-from underhood.document.quantity import Number, Part
+from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
-from underhood.figure import Origin
+from underhood.figure import Provenance
 
 TRUE_SHARE = 0.97
 """A cable with this share of its label's metal is called true to it: drawing and stranding tolerances [P]."""
@@ -22,14 +22,14 @@ LEAST_OHM_PER_M, MOST_OHM_PER_M = 2e-5, 0.1
 """From beyond 120 mm² of copper to below 18 AWG of aluminium."""
 
 
-class StrandCount(Part):
+class StrandCount(StrictModel):
     """Strands counted at a cut end, and the diameter of one."""
 
     strands: Annotated[float, Number("", 1, 20000, whole=True)]
     strand_mm: Annotated[float, Number("mm", 0.02, 5)]
 
 
-class DropOverLength(Part):
+class DropOverLength(StrictModel):
     """Volts dropped along one conductor of a length at a known current, and how warm it was."""
 
     volts: Annotated[float, Number("V", 0.0001, 5)]
@@ -86,7 +86,7 @@ def conducts(wire: Wire) -> Conducts:
     return Conducts(area, ohm, carries)
 
 
-def rests_on(wire: Wire) -> tuple[Origin, str, str]:
+def rests_on(wire: Wire) -> tuple[Provenance, str, str]:
     """What a wire's ohms a metre rest on: (origin, words, source)."""
     if wire.measured_ohm_per_m:
         return wire.measured_ohm_per_m.origin, ", by its own measure", ""
@@ -118,8 +118,10 @@ def by_drop(label: str, metal: Conductor, read: DropOverLength) -> GaugeCheck:
     """The label against volts dropped over a length. Raises BadInput for ohms that no cable of these sizes has."""
     warm = read.volts / read.amps / read.length_m
     cold = warm / (1 + conductor.material(metal).per_k * (read.celsius - 20))
-    told = (f"{1000 * read.volts:.3g} mV over {read.length_m:g} m at {read.amps:g} A are "
-            f"{1000 * cold:.3g} mΩ a metre at 20 °C")  # fmt: skip
+    told = (
+        f"{1000 * read.volts:.3g} mV over {read.length_m:g} m at {read.amps:g} A are "
+        f"{1000 * cold:.3g} mΩ a metre at 20 °C"
+    )
     if not LEAST_OHM_PER_M <= cold <= MOST_OHM_PER_M:
         least, most = 1000 * LEAST_OHM_PER_M, 1000 * MOST_OHM_PER_M
         raise BadInput(f"{told}; cables have {least:g} to {most:g} mΩ: check volts, amps and length", "volts")

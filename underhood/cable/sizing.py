@@ -153,7 +153,7 @@ def loop(wire: Wire, rms_a: float) -> Loop:
     return cold(wire).at(rms_a)
 
 
-def way_back(way: Return | None, wire: Wire) -> tuple[float | Cold, str]:
+def ground_return(way: Return | None, wire: Wire) -> tuple[float | Cold, str]:
     """The way back, as ohms that do not change or a cable, and what it rests on.
 
     A cable runs back beside the wire unless it states its own.
@@ -213,15 +213,27 @@ class Ranked:
         awg, mm2 = conductor.both(name)
         against = [] if self.passes[i] else list(self._against(i))
         return SizeChoice(
-            size=name, awg=awg, mm2=mm2, runs=runs, conductor=self.stock.metals[at],
-            area_mm2=float(self.stock.area_mm2[at]) * runs, ohm=float(self.ohm[i]), drop_v=float(self.drop_v[i]),
-            path_drop_v=float(self.drop_v[i]) + demand.others_v, loss_w=float(self.loss_w[i]),
-            ampacity_a=float(self.ampacity_a[i]), heat_margin=1 - demand.rms_a / float(self.ampacity_a[i]),
-            conductor_c=float(self.conductor_c[i]), weight_kg=float(self.weight_kg[i]),
-            price=_known(self.price[i]), measured=bool(self.stock.measured[at]), fuse_a=_known(self.fuse_a[i]),
+            size=name,
+            awg=awg,
+            mm2=mm2,
+            runs=runs,
+            conductor=self.stock.metals[at],
+            area_mm2=float(self.stock.area_mm2[at]) * runs,
+            ohm=float(self.ohm[i]),
+            drop_v=float(self.drop_v[i]),
+            path_drop_v=float(self.drop_v[i]) + demand.others_v,
+            loss_w=float(self.loss_w[i]),
+            ampacity_a=float(self.ampacity_a[i]),
+            heat_margin=1 - demand.rms_a / float(self.ampacity_a[i]),
+            conductor_c=float(self.conductor_c[i]),
+            weight_kg=float(self.weight_kg[i]),
+            price=_known(self.price[i]),
+            measured=bool(self.stock.measured[at]),
+            fuse_a=_known(self.fuse_a[i]),
             passes=bool(self.passes[i]),
-            fails=tuple(fault for fault, _ in against), why=tuple(text for _, text in against),
-        )  # fmt: skip
+            fails=tuple(fault for fault, _ in against),
+            why=tuple(text for _, text in against),
+        )
 
     def all(self) -> list[SizeChoice]:
         """Every candidate in full."""
@@ -229,8 +241,10 @@ class Ranked:
 
     def of(self, metal: Conductor, metric: bool | None = None) -> NDArray[np.intp]:
         """Indices of the candidates of a metal, in order; of AWG or metric sizes only where `metric` says so."""
-        wanted = [of == metal and (metric is None or (conductor.size(name).awg is None) == metric)
-                  for name, of in zip(self.stock.sizes, self.stock.metals, strict=True)]  # fmt: skip
+        wanted = [
+            of == metal and (metric is None or (conductor.size(name).awg is None) == metric)
+            for name, of in zip(self.stock.sizes, self.stock.metals, strict=True)
+        ]
         return np.flatnonzero(np.array(wanted, bool)[self.line])
 
     def pick(self, metal: Conductor = "copper", metric: bool | None = None) -> int | None:
@@ -293,22 +307,28 @@ def rank(demand: Demand, stock: Stock | None = None) -> Ranked:
     for terminal in demand.terminals:
         passes &= (stock.area_mm2[line] <= _largest_mm2(terminal)) & (runs <= terminal.inputs)
     return Ranked(
-        demand=demand, stock=stock, line=line, runs=runs, ohm=ohm, drop_v=drop_v, loss_w=demand.rms_a**2 * ohm,
-        ampacity_a=carries_a, conductor_c=celsius, weight_kg=stock.kg_per_m[line] * demand.conductor_m * runs,
-        price=stock.price_per_m[line] * demand.conductor_m * runs, fuse_a=fuse_a, passes=passes,
-    )  # fmt: skip
+        demand=demand,
+        stock=stock,
+        line=line,
+        runs=runs,
+        ohm=ohm,
+        drop_v=drop_v,
+        loss_w=demand.rms_a**2 * ohm,
+        ampacity_a=carries_a,
+        conductor_c=celsius,
+        weight_kg=stock.kg_per_m[line] * demand.conductor_m * runs,
+        price=stock.price_per_m[line] * demand.conductor_m * runs,
+        fuse_a=fuse_a,
+        passes=passes,
+    )
 
 
 @lru_cache(maxsize=8)
 def _order(stock: Stock) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
     """(line of the stock, runs) of every candidate: nobody lays two where one does, so runs come before area."""
     pairs = [
-        (i, int(n))
-        for metal in shelf.CONDUCTORS
-        for n in RUNS
-        for i, of in enumerate(stock.metals)
-        if of == metal
-    ]  # fmt: skip
+        (i, int(n)) for metal in shelf.CONDUCTORS for n in RUNS for i, of in enumerate(stock.metals) if of == metal
+    ]
     line, runs = np.array(pairs, np.intp).reshape(-1, 2).T
     return line, runs
 

@@ -18,14 +18,14 @@ from pydantic_core import PydanticCustomError
 
 from underhood.cable import ampacity, conductor, gauge
 from underhood.document.job import Conductor, Wire
-from underhood.document.quantity import Number, Part
+from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
 
 Floats = NDArray[np.float64]
 CONDUCTORS: tuple[Conductor, ...] = ("copper", "cca15", "cca10", "aluminium")
 
 
-class StockLine(Part):
+class StockLine(StrictModel):
     """A cable on the shelf: its size and metal, what a metre costs, and what a metre was found to measure."""
 
     size: Annotated[str, Field(max_length=20)]
@@ -63,8 +63,11 @@ class Stock:
 
     def cheapest_of(self, size: str, metal: Conductor) -> float | None:
         """Price a metre of a size, or None where it is not known."""
-        prices = [self.price_per_m[i] for i, (name, of) in enumerate(zip(self.sizes, self.metals, strict=True))
-                  if (name, of) == (size, metal) and not math.isnan(self.price_per_m[i])]  # fmt: skip
+        prices = [
+            self.price_per_m[i]
+            for i, (name, of) in enumerate(zip(self.sizes, self.metals, strict=True))
+            if (name, of) == (size, metal) and not math.isnan(self.price_per_m[i])
+        ]
         return float(min(prices)) if prices else None
 
 

@@ -90,16 +90,16 @@ def fixed_r1_charge_ohm(bank: Bank) -> float:
     return bank.r1_charge_ohm.value if bank.r1_charge_ohm else 0.0
 
 
-def rest_table(bank: Bank) -> NDArray[np.float64]:
+def ocv_table(bank: Bank) -> NDArray[np.float64]:
     """Rest volts over charge, (2, k); moved so that a stated rest voltage holds at the stated charge."""
     rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == bank.chemistry]
     found = np.array([[float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]])
     if bank.ocv_v is not None:
-        found[1] += bank.ocv_v.value - rest_volts(bank.chemistry, bank.charge.value)
+        found[1] += bank.ocv_v.value - open_circuit_voltage(bank.chemistry, bank.charge.value)
     return found
 
 
-def rest_volts(chemistry: str, charge: float) -> float:
+def open_circuit_voltage(chemistry: str, charge: float) -> float:
     """Rest volts at a state of charge, from the table, linear between its rows."""
     rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == chemistry]
     return float(np.interp(charge, [float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]))
@@ -127,7 +127,7 @@ def series_ohm(bank: Bank) -> tuple[float, str]:
     if bank.resistance_ohm is not None:
         return bank.resistance_ohm.value, bank.resistance_ohm.origin
     if bank.cold_cranking_a is not None:
-        full_v = rest_volts(bank.chemistry, 1.0)
+        full_v = open_circuit_voltage(bank.chemistry, 1.0)
         return (full_v - COLD_CRANKING_V) / bank.cold_cranking_a.value, "assumed from the cold-cranking current"
     return OHM_AH[bank.chemistry] / bank.capacity_ah.value, "assumed from its chemistry and capacity"
 
@@ -142,7 +142,7 @@ def acceptance_a(bank: Bank) -> float:
 
 def model(bank: Bank) -> BatteryModel:
     """The bank's model at its state of charge, temperature and age; `count` batteries in parallel."""
-    ocv = bank.ocv_v.value if bank.ocv_v else rest_volts(bank.chemistry, bank.charge.value)
+    ocv = bank.ocv_v.value if bank.ocv_v else open_circuit_voltage(bank.chemistry, bank.charge.value)
     colder = max(0.0, 25.0 - bank.temperature_c.value)
     r0 = series_ohm(bank)[0] * (1 + COLD_OHM_PER_K * colder) / bank.age_factor.value
     r1c = bank.r1_charge_ohm.value if bank.r1_charge_ohm else max(r0, (absorption_v(bank) - ocv) / acceptance_a(bank))

@@ -19,9 +19,9 @@ from underhood.cable.sizing import Cold
 from underhood.circuit import newton
 from underhood.circuit.newton import Tree
 from underhood.document.amplifier import AmplifierRecord
-from underhood.document.job import Amplifier, Job, Load, Return, Wire
+from underhood.document.job import Amplifier, JobDocument, Load, Return, Wire
 from underhood.errors import BadInput
-from underhood.loudspeaker.load_at_tone import SeenLoad, seen
+from underhood.loudspeaker.load_at_tone import LoadAtTone, seen
 from underhood.programme import envelopes
 from underhood.programme.envelopes import Envelope
 
@@ -29,7 +29,7 @@ FRONT, CHARGER = "front", "charger"
 
 
 @dataclass(frozen=True, slots=True)
-class Hookup:
+class OutputConnection:
     """How the channels of an amplifier meet its load.
 
     one_driver    each channel has one driver of its own
@@ -47,7 +47,7 @@ class Hookup:
 
 
 @dataclass(frozen=True, slots=True)
-class Driven:
+class LoadedAmplifier:
     """An amplifier at work.
 
     load          the whole load at its terminals, without the speaker lead
@@ -62,7 +62,7 @@ class Driven:
     index: int
     node: str
     fitted: Fitted
-    load: SeenLoad
+    load: LoadAtTone
     channel_ohm: float
     channel_pf: float
     channels: int
@@ -71,7 +71,7 @@ class Driven:
     reference_v: float
     rule: Rule
     nominal_channel_ohm: float
-    hookup: Hookup
+    output_connection: OutputConnection
     job_load: Load
 
     def allowance(self, power_factor: float) -> float:
@@ -87,14 +87,14 @@ class Edge:
     start: str
     end: str
     wire: Wire
-    way_back: Return | None
+    ground_return: Return | None
     field: str
     lead_of: str | None = None
 
     @property
     def strap(self) -> bool:
         """Whether it is part of the return, such as battery to body, and so needs no fuse."""
-        return self.way_back is not None and self.way_back.kind == "none"
+        return self.ground_return is not None and self.ground_return.kind == "none"
 
     @cached_property
     def conductor(self) -> Cold:
@@ -103,14 +103,14 @@ class Edge:
 
     @cached_property
     def _back(self) -> tuple[float | Cold, str]:
-        return sizing.way_back(self.way_back, self.wire)
+        return sizing.ground_return(self.ground_return, self.wire)
 
     @property
-    def back_from(self) -> str:
+    def return_from(self) -> str:
         """What the ohms of the way back rest on."""
         return self._back[1]
 
-    def back_ohm(self, rms_a: float) -> float:
+    def return_ohm(self, rms_a: float) -> float:
         """The way back at the conductor temperature that a current brings."""
         back = self._back[0]
         return back.at(rms_a).ohm if isinstance(back, Cold) else back
@@ -123,7 +123,7 @@ class Edge:
 
     def other_ohm(self, rms_a: float) -> float:
         """The loop without the conductor out: return, joints, fuse."""
-        return self.back_ohm(rms_a) + self.fittings_ohm
+        return self.return_ohm(rms_a) + self.fittings_ohm
 
     def ohm(self, rms_a: float) -> float:
         """Out and back with joints and fuse, at the conductor temperature that a current brings."""
@@ -131,13 +131,13 @@ class Edge:
 
 
 @dataclass(frozen=True)
-class Setup:
+class Circuit:
     """A job made solvable. `silent` names amplifiers that cannot be answered for, with the reason."""
 
-    job: Job
+    job: JobDocument
     nodes: tuple[str, ...]
     edges: tuple[Edge, ...]
-    driven: tuple[Driven, ...]
+    loaded: tuple[LoadedAmplifier, ...]
     silent: tuple[tuple[Amplifier, str], ...]
 
     @cached_property
@@ -160,7 +160,7 @@ class Setup:
         return labels(self.job)
 
     @cached_property
-    def posts(self) -> dict[str, str]:
+    def positive_nodes(self) -> dict[str, str]:
         """By place, the post its positive is: both ends of a strap share one, `front` where it is among them."""
         post = {name: name for name in self.nodes}
         for edge in self.edges:
@@ -189,27 +189,27 @@ class Setup:
         return self._ways.get(node, [])
 
 
-def setup(job: Job) -> Setup:
+def build_circuit(job: JobDocument) -> Circuit:
     """The job's amplifiers and tree. Raises BadInput naming the field that makes no sense."""
-    driven, silent = [], []
+    loaded, silent = [], []
     loads = _loads_of_partners(job)
     for index, amplifier in enumerate(job.amplifiers):
         try:
-            driven.append(_driven(job, index, amplifier, loads))
+            loaded.append(_driven(job, index, amplifier, loads))
         except _CannotAnswerError as reason:
             silent.append((amplifier, str(reason)))
         except BadInput as problem:
             raise BadInput(problem.text, f"amplifiers.{index}.{problem.field}") from None
     edges = _in_order(_edges(job))
     _check_terminals(job)
-    return Setup(job, _nodes(job, edges), edges, tuple(driven), tuple(silent))
+    return Circuit(job, _nodes(job, edges), edges, tuple(loaded), tuple(silent))
 
 
 class _CannotAnswerError(Exception):
     """An amplifier of which too little is known; the job is still answered for the others."""
 
 
-def _loads_of_partners(job: Job) -> dict[str, tuple[Load, float]]:
+def _loads_of_partners(job: JobDocument) -> dict[str, tuple[Load, float]]:
     """The load that each strapped amplifier works on, by id; its partner works on the same."""
     ids = {amplifier.id for amplifier in job.amplifiers}
     shared = {}
@@ -233,7 +233,9 @@ def sheet_of(amplifier: Amplifier) -> Sheet:
     return Sheet(record_of(amplifier), tuple(amplifier.runs), tuple(amplifier.claims))
 
 
-def _driven(job: Job, index: int, amplifier: Amplifier, strapped: dict[str, tuple[Load, float]]) -> Driven:
+def _driven(
+    job: JobDocument, index: int, amplifier: Amplifier, strapped: dict[str, tuple[Load, float]]
+) -> LoadedAmplifier:
     load = strapped[amplifier.id][0] if amplifier.id in strapped else amplifier.load
     if load is None:
         raise _CannotAnswerError("has no load; choose its drivers and wiring")
@@ -249,7 +251,7 @@ def _driven(job: Job, index: int, amplifier: Amplifier, strapped: dict[str, tupl
     ohm = math.hypot(resistance + joined.lead_ohm, reactance)
     power_factor = (resistance + joined.lead_ohm) / ohm
     reference_v, rule = found.output(ohm, REFERENCE_V, power_factor)
-    return Driven(
+    return LoadedAmplifier(
         amplifier,
         index,
         f"amp:{amplifier.id}" if amplifier.lead else amplifier.at,
@@ -268,11 +270,11 @@ def _driven(job: Job, index: int, amplifier: Amplifier, strapped: dict[str, tupl
     )
 
 
-def _hookup(amplifier: Amplifier, load: Load, strapped: bool) -> Hookup:
+def _hookup(amplifier: Amplifier, load: Load, strapped: bool) -> OutputConnection:
     each_driver = amplifier.connection == "per_driver"
     halves = strapped or (amplifier.connection == "bridged" and amplifier.measured_as == "channel")
     in_series = 2 if halves and not strapped else 1
-    return Hookup(
+    return OutputConnection(
         one_driver=each_driver,
         halves=halves,
         channels=int(load.drivers.value) if each_driver else in_series,
@@ -298,7 +300,7 @@ def _check_wire(wire: Wire, field: str) -> None:
         raise BadInput(problem.text, f"{field}.{problem.field}") from None
 
 
-def _check_terminals(job: Job) -> None:
+def _check_terminals(job: JobDocument) -> None:
     for kind in ("amplifiers", "nodes"):
         for i, part in enumerate(getattr(job, kind)):
             if part.terminal_max:
@@ -308,7 +310,7 @@ def _check_terminals(job: Job) -> None:
                     raise BadInput(problem.text, f"{kind}.{i}.terminal_max") from None
 
 
-def labels(job: Job) -> dict[str, str]:
+def labels(job: JobDocument) -> dict[str, str]:
     """What each amplifier is called here, by its id: its name, with the id where the name alone would be mistaken."""
     names = [amplifier.name for amplifier in job.amplifiers]
     taken = {cable.name for cable in job.cables} | {node.name for node in job.nodes}
@@ -320,7 +322,7 @@ def labels(job: Job) -> dict[str, str]:
     }
 
 
-def _edges(job: Job) -> tuple[Edge, ...]:
+def _edges(job: JobDocument) -> tuple[Edge, ...]:
     names = labels(job)
     cables = [
         Edge(cable.name, cable.from_, cable.to, cable, cable.return_ or Return(), f"cables.{i}")
@@ -333,8 +335,8 @@ def _edges(job: Job) -> tuple[Edge, ...]:
     ]
     for edge in (*cables, *leads):
         _check_wire(edge.wire, edge.field)
-        if edge.way_back is not None and edge.way_back.kind == "cable":
-            _check_wire(sizing.return_wire(edge.way_back, edge.wire), f"{edge.field}.return")
+        if edge.ground_return is not None and edge.ground_return.kind == "cable":
+            _check_wire(sizing.return_wire(edge.ground_return, edge.wire), f"{edge.field}.return")
     cabled = {name for edge in cables for name in (edge.start, edge.end)}
     merged = [edge if edge.start != CHARGER or CHARGER in cabled else _moved(edge, FRONT) for edge in (*cables, *leads)]
     return tuple(merged)
@@ -359,10 +361,10 @@ def _in_order(edges: tuple[Edge, ...]) -> tuple[Edge, ...]:
 
 
 def _moved(edge: Edge, start: str) -> Edge:
-    return Edge(edge.name, start, edge.end, edge.wire, edge.way_back, edge.field, edge.lead_of)
+    return Edge(edge.name, start, edge.end, edge.wire, edge.ground_return, edge.field, edge.lead_of)
 
 
-def _nodes(job: Job, edges: tuple[Edge, ...]) -> tuple[str, ...]:
+def _nodes(job: JobDocument, edges: tuple[Edge, ...]) -> tuple[str, ...]:
     """Nodes in use, `front` first. Raises BadInput for a place that is neither known nor declared."""
     known = {FRONT, CHARGER, "rear", "body"} | {node.name for node in job.nodes}
     used: dict[str, str] = {FRONT: ""}

@@ -128,7 +128,7 @@ class Tree:
 
 
 @dataclass(frozen=True)
-class Steady:
+class Solution:
     """A solved state: volts (nodes,) and the share of the programme's power it holds at (1 = all of it)."""
 
     volts: Floats
@@ -264,7 +264,9 @@ def _stable(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> bo
     return True
 
 
-def follow(network: Tree, elements: Sequence[Element], start_v: float, lowest_v: Floats | float = 0.0) -> Steady | None:
+def follow(
+    network: Tree, elements: Sequence[Element], start_v: float, lowest_v: Floats | float = 0.0
+) -> Solution | None:
     """The state the supply comes to, followed from silence to the full programme.
 
     A state with a node below `lowest_v` (nodes,) does not count: an amplifier has switched off there. Returns the
@@ -274,10 +276,10 @@ def follow(network: Tree, elements: Sequence[Element], start_v: float, lowest_v:
     volts = _newton(laplacian, [e.at_drive(0.0) for e in elements], np.full(len(network.nodes), start_v))
     if volts is None:
         return None
-    return _rise(laplacian, elements, Steady(volts, 0.0), lowest_v)
+    return _rise(laplacian, elements, Solution(volts, 0.0), lowest_v)
 
 
-def settle(network: Tree, elements: Sequence[Element], near: Floats, lowest_v: Floats | float = 0.0) -> Steady | None:
+def settle(network: Tree, elements: Sequence[Element], near: Floats, lowest_v: Floats | float = 0.0) -> Solution | None:
     """The full-programme state just below known volts (nodes,), or near them; None when it is not there.
 
     For a small change of the network, or a louder moment of a state that was solved: quicker than `follow`.
@@ -285,27 +287,27 @@ def settle(network: Tree, elements: Sequence[Element], near: Floats, lowest_v: F
     volts = downhill(network, elements, near)
     if volts is None or (volts < lowest_v).any() or np.abs(volts - near).max() > NEAR_V:
         return None
-    return Steady(volts, 1.0)
+    return Solution(volts, 1.0)
 
 
-def _rise(laplacian: Floats, elements: Sequence[Element], state: Steady, lowest_v: Floats | float) -> Steady:
+def _rise(laplacian: Floats, elements: Sequence[Element], solution: Solution, lowest_v: Floats | float) -> Solution:
     """The state at the full level, or at the highest that holds, found by halving the rise.
 
     Silence lies above every louder state, so going downhill from it stops at the first hollow: the state that the car
     comes to when the programme is turned up.
     """
     rise = 1.0
-    while state.drive < 1.0:
-        drive = min(1.0, state.drive + rise)
-        driven = [element.at_drive(drive) for element in elements]
-        volts = _newton(laplacian, driven, state.volts)
-        if volts is not None and (volts >= lowest_v).all() and _stable(laplacian, driven, volts):
-            state = Steady(volts, drive)
+    while solution.drive < 1.0:
+        drive = min(1.0, solution.drive + rise)
+        loaded = [element.at_drive(drive) for element in elements]
+        volts = _newton(laplacian, loaded, solution.volts)
+        if volts is not None and (volts >= lowest_v).all() and _stable(laplacian, loaded, volts):
+            solution = Solution(volts, drive)
         elif rise <= SMALLEST_RISE:
-            return state
+            return solution
         else:
             rise /= 2
-    return state
+    return solution
 
 
 def downhill(network: Tree, elements: Sequence[Element], start: Floats) -> Floats | None:

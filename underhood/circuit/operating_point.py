@@ -15,9 +15,9 @@ from numpy.typing import NDArray
 
 from underhood.circuit import battery, charger, newton
 from underhood.circuit.battery import BatteryModel
-from underhood.circuit.build import Driven, Setup
+from underhood.circuit.build import Circuit, LoadedAmplifier
 from underhood.circuit.elements import AmplifierElement, Commanded
-from underhood.circuit.newton import BatteryElement, ChargerElement, ConstantCurrent, Element, Steady, Tree
+from underhood.circuit.newton import BatteryElement, ChargerElement, ConstantCurrent, Element, Solution, Tree
 from underhood.document.job import Engine
 from underhood.programme import envelopes
 
@@ -32,7 +32,7 @@ CLAMP_WINDOW_S = 0.4
 
 
 @dataclass(frozen=True, slots=True)
-class Draw:
+class SupplyCurrent:
     """Supply amps of one amplifier, or of all: mean, RMS, peak, and what a clamp meter would show at most."""
 
     mean: float
@@ -42,14 +42,14 @@ class Draw:
 
 
 @dataclass(frozen=True)
-class State:
+class OperatingPoint:
     """What one engine state comes to. Arrays follow the setup's nodes and edges.
 
     drive      the share of the programme's power the supply holds at; 1 when it holds all of it
     amplifiers at that share of the programme, so that everything below describes one and the same state
     """
 
-    setup: Setup
+    circuit: Circuit
     engine: Engine
     tree: Tree
     volts: Floats
@@ -75,12 +75,12 @@ class State:
         return self.tree.edge_amps(self.peak_volts)
 
     @property
-    def below_cutout(self) -> list[Driven]:
+    def below_cutout(self) -> list[LoadedAmplifier]:
         """Amplifiers that would have switched off."""
         return [
-            driven
-            for driven, element in zip(self.setup.driven, self.amplifiers, strict=True)
-            if min(self.volts[element.node], self.peak_volts[element.node]) < driven.amplifier.cutout_v.value
+            loaded
+            for loaded, element in zip(self.circuit.loaded, self.amplifiers, strict=True)
+            if min(self.volts[element.node], self.peak_volts[element.node]) < loaded.amplifier.cutout_v.value
         ]
 
     @property
@@ -93,7 +93,7 @@ class State:
         """Mean amps of all amplifiers."""
         return sum(self._mean_a(i) for i in range(len(self.amplifiers)))
 
-    def draw(self, which: Sequence[int] | None = None) -> Draw:
+    def draw(self, which: Sequence[int] | None = None) -> SupplyCurrent:
         """The draw of some amplifiers (all by default) at the state's own volts.
 
         Between mean and peak the volts are taken to follow the current on a straight line: an estimate that the
@@ -101,13 +101,13 @@ class State:
         """
         chosen = range(len(self.amplifiers)) if which is None else which
         if not chosen:
-            return Draw(0.0, 0.0, 0.0, 0.0)
+            return SupplyCurrent(0.0, 0.0, 0.0, 0.0)
         means, peaks = [self._mean_a(i) for i in chosen], [self._peak_a(i) for i in chosen]
         per_level = np.sum([self._level_a(i) for i in chosen], axis=0)
         weight = self.amplifiers[0].commanded.weight
         mean, peak = sum(means), sum(peaks)
         rms = float(np.sqrt(weight @ np.square(per_level)))
-        return Draw(mean, max(rms, mean), peak, self._clamp(per_level, mean))
+        return SupplyCurrent(mean, max(rms, mean), peak, self._clamp(per_level, mean))
 
     def _mean_a(self, i: int) -> float:
         element = self.amplifiers[i]
@@ -129,7 +129,7 @@ class State:
         return np.minimum(amps * volts / along, peak)
 
     def _clamp(self, per_level: Floats, mean: float) -> float:
-        basis, envelope = self.setup.job.basis, self.setup.envelope
+        basis, envelope = self.circuit.job.basis, self.circuit.envelope
         levels, _ = envelope.histogram  # rising, as the commanded volts are
         if len(levels) == 1 or len(per_level) == 1:  # a steady tone, or silence where not even that is held
             shown = mean
@@ -139,28 +139,28 @@ class State:
         return min(shown, basis.clamp_range_a.value) if basis.clamp_range_a else shown
 
 
-def solve(setup: Setup, engine: Engine) -> State | None:
+def solve(circuit: Circuit, engine: Engine) -> OperatingPoint | None:
     """The steady state, cables as warm as they then are; None where not even silence has a source to hold it."""
-    return _Solver(setup, engine).state()
+    return _Solver(circuit, engine).point()
 
 
 class _Solver:
     """Builds the network of one engine state and solves it."""
 
-    def __init__(self, setup: Setup, engine: Engine) -> None:
-        self.setup, self.engine = setup, engine
-        job = setup.job
+    def __init__(self, circuit: Circuit, engine: Engine) -> None:
+        self.circuit, self.engine = circuit, engine
+        job = circuit.job
         ambient = job.vehicle.ambient_c.value
         self.available = tuple(charger.available_a(each, engine) for each in job.chargers)
         self.setpoints = tuple(charger.setpoint_v(each, ambient) for each in job.chargers)
         self.models = tuple(battery.model(bank) for bank in job.banks)
         self.vehicle_a = sum(getattr(load, f"{engine}_a").value for load in job.vehicle.loads)
-        self.amplifiers = elements(setup)
+        self.amplifiers = elements(circuit)
 
-    def state(self) -> State | None:
+    def point(self) -> OperatingPoint | None:
         if not self.models and not any(self.available):
             return None
-        tree = self._tree(np.zeros(len(self.setup.edges)))
+        tree = self._tree(np.zeros(len(self.circuit.edges)))
         solved = self._both(tree, None)
         for _ in range(MOST_WARMINGS):
             if solved is None:
@@ -175,8 +175,8 @@ class _Solver:
         mean, peak = solved
         rms = self._edge_rms(tree, mean, peak)
         volts, drive = mean.volts, min(mean.drive, peak.drive)
-        return State(
-            self.setup,
+        return OperatingPoint(
+            self.circuit,
             self.engine,
             tree,
             volts,
@@ -194,27 +194,27 @@ class _Solver:
 
     def _tree(self, rms_a: Floats) -> Tree:
         """The tree with each cable's resistance at the temperature its RMS current brings."""
-        ohms = [edge.ohm(float(amps)) for edge, amps in zip(self.setup.edges, rms_a, strict=True)]
-        return self.setup.tree.with_ohm(ohms)
+        ohms = [edge.ohm(float(amps)) for edge, amps in zip(self.circuit.edges, rms_a, strict=True)]
+        return self.circuit.tree.with_ohm(ohms)
 
     def _chargers(self) -> list[ChargerElement]:
         return [
-            ChargerElement(self.setup.node_of(each.at), volts, each.source_ohm.value, min(limit, UNKNOWN_LIMIT_A))
-            for each, volts, limit in zip(self.setup.job.chargers, self.setpoints, self.available, strict=True)
+            ChargerElement(self.circuit.node_of(each.at), volts, each.source_ohm.value, min(limit, UNKNOWN_LIMIT_A))
+            for each, volts, limit in zip(self.circuit.job.chargers, self.setpoints, self.available, strict=True)
         ]
 
     def _banks(self) -> list[BatteryElement]:
         return [
             BatteryElement(
-                self.setup.node_of(bank.at),
+                self.circuit.node_of(bank.at),
                 model.ocv_v,
                 model.r0_ohm + model.r1_discharge_ohm,
                 model.r0_ohm + model.r1_charge_ohm,
             )
-            for bank, model in zip(self.setup.job.banks, self.models, strict=True)
+            for bank, model in zip(self.circuit.job.banks, self.models, strict=True)
         ]
 
-    def _both(self, tree: Tree, near: tuple[Steady, Steady] | None) -> tuple[Steady, Steady] | None:
+    def _both(self, tree: Tree, near: tuple[Solution, Solution] | None) -> tuple[Solution, Solution] | None:
         """The mean and the peak state; one and the same for a steady tone."""
         loads = [ConstantCurrent(0, self.vehicle_a)]
         settled: list[Element] = [*self._chargers(), *self._banks(), *loads, *self.amplifiers]
@@ -233,21 +233,21 @@ class _Solver:
         peak = self._one(tree, frozen, mean.volts)
         return None if peak is None else (mean, peak)
 
-    def _frozen(self, mean: Steady) -> list[BatteryElement]:
+    def _frozen(self, mean: Solution) -> list[BatteryElement]:
         """Banks with their polarisation, and capacitors with their charge, as the mean state left them."""
         banks = []
-        for bank, settled, model in zip(self.setup.job.banks, self._banks(), self.models, strict=True):
+        for bank, settled, model in zip(self.circuit.job.banks, self._banks(), self.models, strict=True):
             volts = model.ocv_v + model.settled_v1(self._current(settled, mean.volts))
-            banks.append(BatteryElement(self.setup.node_of(bank.at), volts, model.r0_ohm, model.r0_ohm))
-        for each in self.setup.job.capacitors:
-            node, ohm = self.setup.node_of(each.at), each.esr_ohm.value / each.count.value
+            banks.append(BatteryElement(self.circuit.node_of(bank.at), volts, model.r0_ohm, model.r0_ohm))
+        for each in self.circuit.job.capacitors:
+            node, ohm = self.circuit.node_of(each.at), each.esr_ohm.value / each.count.value
             banks.append(BatteryElement(node, float(mean.volts[node]), ohm, ohm))
         return banks
 
-    def _one(self, tree: Tree, elements: Sequence[Element], near: Floats | None) -> Steady | None:
+    def _one(self, tree: Tree, elements: Sequence[Element], near: Floats | None) -> Solution | None:
         lowest_v = np.zeros(len(tree.nodes))
-        for driven, element in zip(self.setup.driven, self.amplifiers, strict=True):
-            lowest_v[element.node] = max(lowest_v[element.node], driven.amplifier.cutout_v.value)
+        for loaded, element in zip(self.circuit.loaded, self.amplifiers, strict=True):
+            lowest_v[element.node] = max(lowest_v[element.node], loaded.amplifier.cutout_v.value)
         if near is not None and (found := newton.settle(tree, elements, near, lowest_v)):
             return found
         return newton.follow(tree, elements, self._open_circuit_v(), lowest_v)
@@ -260,7 +260,7 @@ class _Solver:
     def _current(element: Element, volts: Floats) -> float:
         return element.inject(float(volts[element.node]))[0]
 
-    def _edge_rms(self, tree: Tree, mean: Steady, peak: Steady) -> Floats:
+    def _edge_rms(self, tree: Tree, mean: Solution, peak: Solution) -> Floats:
         """RMS amps of each cable: its swing from mean to peak, shaped as the amplifiers' draw is over time."""
         at_mean, at_peak = tree.edge_amps(mean.volts), tree.edge_amps(peak.volts)
         if mean is peak or not self.amplifiers:
@@ -272,49 +272,49 @@ class _Solver:
         return np.sqrt(at_mean**2 + (at_peak - at_mean) ** 2 * variance)
 
 
-def second_state(state: State) -> float | None:
+def second_operating_point(point: OperatingPoint) -> float | None:
     """Volts at the first amplifier in another stable state of the same setup, or None.
 
     Looked for from just above the highest cut-out voltage upwards.
     """
-    cutout = max((driven.amplifier.cutout_v.value for driven in state.setup.driven), default=0.0)
-    highest = float(state.volts.max())
-    if highest <= cutout or all(each.grows_with_supply(cutout, highest) for each in state.amplifiers):
+    cutout = max((loaded.amplifier.cutout_v.value for loaded in point.circuit.loaded), default=0.0)
+    highest = float(point.volts.max())
+    if highest <= cutout or all(each.grows_with_supply(cutout, highest) for each in point.amplifiers):
         return None
-    solver = _Solver(state.setup, state.engine)
+    solver = _Solver(point.circuit, point.engine)
     elements: list[Element] = [
         *solver._chargers(),
         *solver._banks(),
         ConstantCurrent(0, solver.vehicle_a),
         *solver.amplifiers,
     ]
-    volts = newton.downhill(state.tree, elements, np.full(len(state.volts), cutout))
-    node = state.amplifiers[0].node
-    if volts is None or np.abs(volts - state.volts).max() < newton.SAME_V or volts.min() < cutout:
+    volts = newton.downhill(point.tree, elements, np.full(len(point.volts), cutout))
+    node = point.amplifiers[0].node
+    if volts is None or np.abs(volts - point.volts).max() < newton.SAME_V or volts.min() < cutout:
         return None
     return float(volts[node])
 
 
-def elements(setup: Setup) -> tuple[AmplifierElement, ...]:
+def elements(circuit: Circuit) -> tuple[AmplifierElement, ...]:
     """The amplifiers at work on the whole programme."""
-    return tuple(_element(setup, driven) for driven in setup.driven)
+    return tuple(_element(circuit, loaded) for loaded in circuit.loaded)
 
 
-def _element(setup: Setup, driven: Driven) -> AmplifierElement:
+def _element(circuit: Circuit, loaded: LoadedAmplifier) -> AmplifierElement:
     """The amplifier's element: commanded volts at the charger's set-point, by programme level."""
-    job, found = setup.job, driven.fitted
-    levels, weight = setup.envelope.histogram
-    knob_db = job.basis.level_db.value + driven.amplifier.level_db.value
+    job, found = circuit.job, loaded.fitted
+    levels, weight = circuit.envelope.histogram
+    knob_db = job.basis.level_db.value + loaded.amplifier.level_db.value
     reference = job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_SETPOINT_V
-    full_v = driven.reference_v * found.scale(reference) * 10 ** (knob_db / 20)
-    power = found.input(driven.channel_ohm)
+    full_v = loaded.reference_v * found.scale(reference) * 10 ** (knob_db / 20)
+    power = found.input(loaded.channel_ohm)
     return AmplifierElement(
-        node=setup.node_of(driven.node),
+        node=circuit.node_of(loaded.node),
         commanded=Commanded.of(levels * full_v, weight),
-        reference_v=driven.reference_v,
-        ohm=driven.channel_ohm,
-        power_factor=driven.channel_pf,
-        channels=driven.channels,
+        reference_v=loaded.reference_v,
+        ohm=loaded.channel_ohm,
+        power_factor=loaded.channel_pf,
+        channels=loaded.channels,
         scale=found.scale,
         input_watts=power.watts,
     )

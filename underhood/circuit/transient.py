@@ -110,7 +110,7 @@ class Amplifiers:
 
 
 @dataclass(frozen=True)
-class Course:
+class TransientResult:
     """What came of it, a row a step: (t, n) node volts, (t, m) the rest; discharge is positive.
 
     held_w         true watts out had the supply held 14.4 V
@@ -129,16 +129,22 @@ class Course:
 
 
 def run(
-    level: Floats, dt_s: float, network: Network, chargers: Chargers, banks: Banks, capacitors: Capacitors,
-    amplifiers: Amplifiers, start_v: Floats,
-) -> Course:  # fmt: skip
+    level: Floats,
+    dt_s: float,
+    network: Network,
+    chargers: Chargers,
+    banks: Banks,
+    capacitors: Capacitors,
+    amplifiers: Amplifiers,
+    start_v: Floats,
+) -> TransientResult:
     """The course of a programme: `level` (t,) is each step's share of the commanded volts, `start_v` (n,) its start."""
     steps = len(level)
 
     def rows(of: NDArray[Any]) -> Floats:
         return np.empty((steps, len(of)))
 
-    out = Course(
+    out = TransientResult(
         volts=rows(network.parent),
         charger_a=rows(chargers.node),
         bank_a=rows(banks.node),
@@ -157,7 +163,7 @@ def run(
 def _fields(part: Any) -> tuple[NDArray[Any], ...]:
     """A part's arrays in order, copied where the course would change what was given."""
     arrays = [getattr(part, name) for name in part.__dataclass_fields__]
-    return tuple(arrays if isinstance(part, Course) else [np.array(each) for each in arrays])
+    return tuple(arrays if isinstance(part, TransientResult) else [np.array(each) for each in arrays])
 
 
 @numba.njit(cache=True)
@@ -167,9 +173,20 @@ def _rest_v(rest: Floats, charge: float) -> float:
 
 @numba.njit(cache=True)
 def _amplifier(
-    volts: float, command: float, reference: float, ohm: float, pf: float, channels: float, exponent: float,
-    dropout: float, idle: float, linear: float, quadratic: float, family: int, flat: float,
-) -> tuple[float, float]:  # fmt: skip
+    volts: float,
+    command: float,
+    reference: float,
+    ohm: float,
+    pf: float,
+    channels: float,
+    exponent: float,
+    dropout: float,
+    idle: float,
+    linear: float,
+    quadratic: float,
+    family: int,
+    flat: float,
+) -> tuple[float, float]:
     """(watts in, true watts out) of an amplifier at its volts."""
     if flat > 0.0:
         return flat, 0.0
@@ -185,12 +202,57 @@ def _amplifier(
 
 @numba.njit(cache=True)
 def _run(  # type: ignore[no-untyped-def]  # numba infers the types; `run` states them
-    level, dt, parent, siemens, drawn, ch_node, ch_v, ch_ohm, ch_limit,
-    b_node, b_r0, b_r1d, b_r1c, b_c1, b_cap, b_i20, b_k, b_abs, b_accept, b_rest, b_charge, b_v1,
-    c_node, c_farad, c_esr, c_volts,
-    a_node, a_cmd, a_ref, a_ohm, a_pf, a_ch, a_k, a_drop, a_cut, a_idle, a_lin, a_quad, a_family, a_flat,
-    v, o_volts, o_ch, o_bank, o_cap, o_in, o_out, o_held, o_charge, o_off,
-):  # fmt: skip
+    level,
+    dt,
+    parent,
+    siemens,
+    drawn,
+    ch_node,
+    ch_v,
+    ch_ohm,
+    ch_limit,
+    b_node,
+    b_r0,
+    b_r1d,
+    b_r1c,
+    b_c1,
+    b_cap,
+    b_i20,
+    b_k,
+    b_abs,
+    b_accept,
+    b_rest,
+    b_charge,
+    b_v1,
+    c_node,
+    c_farad,
+    c_esr,
+    c_volts,
+    a_node,
+    a_cmd,
+    a_ref,
+    a_ohm,
+    a_pf,
+    a_ch,
+    a_k,
+    a_drop,
+    a_cut,
+    a_idle,
+    a_lin,
+    a_quad,
+    a_family,
+    a_flat,
+    v,
+    o_volts,
+    o_ch,
+    o_bank,
+    o_cap,
+    o_in,
+    o_out,
+    o_held,
+    o_charge,
+    o_off,
+):
     n, steps = len(parent), len(level)
     nb, na = len(b_node), len(a_node)
     slope, miss, diagonal, step = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
@@ -234,10 +296,36 @@ def _run(  # type: ignore[no-untyped-def]  # numba infers the types; `run` state
                 if now < off_until[j]:
                     continue
                 i = a_node[j]
-                here, _ = _amplifier(v[i], a_cmd[j] * level[t], a_ref[j], a_ohm[j], a_pf[j], a_ch[j], a_k[j], a_drop[j],
-                                     a_idle[j], a_lin[j], a_quad[j], a_family[j], a_flat[j])  # fmt: skip
-                there, _ = _amplifier(v[i] + 1e-5, a_cmd[j] * level[t], a_ref[j], a_ohm[j], a_pf[j], a_ch[j], a_k[j],
-                                      a_drop[j], a_idle[j], a_lin[j], a_quad[j], a_family[j], a_flat[j])  # fmt: skip
+                here, _ = _amplifier(
+                    v[i],
+                    a_cmd[j] * level[t],
+                    a_ref[j],
+                    a_ohm[j],
+                    a_pf[j],
+                    a_ch[j],
+                    a_k[j],
+                    a_drop[j],
+                    a_idle[j],
+                    a_lin[j],
+                    a_quad[j],
+                    a_family[j],
+                    a_flat[j],
+                )
+                there, _ = _amplifier(
+                    v[i] + 1e-5,
+                    a_cmd[j] * level[t],
+                    a_ref[j],
+                    a_ohm[j],
+                    a_pf[j],
+                    a_ch[j],
+                    a_k[j],
+                    a_drop[j],
+                    a_idle[j],
+                    a_lin[j],
+                    a_quad[j],
+                    a_family[j],
+                    a_flat[j],
+                )
                 miss[i] -= here / v[i]
                 slope[i] -= (there / (v[i] + 1e-5) - here / v[i]) / 1e-5
             for i in range(1, n):
@@ -286,12 +374,37 @@ def _run(  # type: ignore[no-untyped-def]  # numba infers the types; `run` state
         for j in range(na):
             i = a_node[j]
             o_in[t, j], o_out[t, j] = 0.0, 0.0
-            _, o_held[t, j] = _amplifier(14.4, a_cmd[j] * level[t], a_ref[j], a_ohm[j], a_pf[j], a_ch[j], a_k[j],
-                                         a_drop[j], a_idle[j], a_lin[j], a_quad[j], a_family[j], a_flat[j])  # fmt: skip
+            _, o_held[t, j] = _amplifier(
+                14.4,
+                a_cmd[j] * level[t],
+                a_ref[j],
+                a_ohm[j],
+                a_pf[j],
+                a_ch[j],
+                a_k[j],
+                a_drop[j],
+                a_idle[j],
+                a_lin[j],
+                a_quad[j],
+                a_family[j],
+                a_flat[j],
+            )
             if now >= off_until[j]:
                 o_in[t, j], o_out[t, j] = _amplifier(
-                    v[i], a_cmd[j] * level[t], a_ref[j], a_ohm[j], a_pf[j], a_ch[j], a_k[j], a_drop[j], a_idle[j],
-                    a_lin[j], a_quad[j], a_family[j], a_flat[j])  # fmt: skip
+                    v[i],
+                    a_cmd[j] * level[t],
+                    a_ref[j],
+                    a_ohm[j],
+                    a_pf[j],
+                    a_ch[j],
+                    a_k[j],
+                    a_drop[j],
+                    a_idle[j],
+                    a_lin[j],
+                    a_quad[j],
+                    a_family[j],
+                    a_flat[j],
+                )
             if v[i] < a_cut[j]:
                 if now >= off_until[j]:
                     o_off[j] += 1

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from underhood.document.job import Vehicle, VehicleLoad
-from underhood.document.quantity import Given
+from underhood.document.quantity import Quantity
 from underhood.reference import table
 
-State = Literal["off", "idle", "cruise", "all_on"]
+LoadState = Literal["off", "idle", "cruise", "all_on"]
 
 
 @dataclass(frozen=True)
@@ -32,11 +32,11 @@ def templates() -> list[Template]:
 
 
 def _load(row: dict[str, str]) -> VehicleLoad:
-    amps = {state: Given(float(row[f"{state}_a"]), "assumed") for state in ("off", "idle", "cruise", "all_on")}
+    amps = {state: Quantity(float(row[f"{state}_a"]), "assumed") for state in ("off", "idle", "cruise", "all_on")}
     return VehicleLoad(name=row["name"], **{f"{state}_a": each for state, each in amps.items()})
 
 
-def used_a(vehicle: Vehicle, state: State) -> float:
+def used_a(vehicle: Vehicle, state: LoadState) -> float:
     """All loads together; what a load uses with everything on is its use at cruise unless it is stated."""
     if state == "all_on":
         return sum((load.all_on_a or load.cruise_a).value for load in vehicle.loads)

@@ -27,13 +27,13 @@ from underhood.errors import BadInput
 from underhood.figure import Figure, pretty, shown
 from underhood.forecast import figures
 from underhood.forecast.findings import explanation
-from underhood.forecast.forecast import Forecast, forecast
+from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.forecast.load_curves import grid
-from underhood.forecast.simulation import series_csv, session
+from underhood.forecast.simulation import series_csv, simulate
 from underhood.harness import schedule_csv
 from underhood.harness.schedule import Schedule, schedule
 from underhood.loudspeaker import coils
-from underhood.loudspeaker.load_at_tone import over_frequency
+from underhood.loudspeaker.load_at_tone import impedance_curve
 from underhood.programme import recording
 
 DONE, BAD_INPUT, NO_OPERATING_POINT = 0, 2, 3
@@ -88,9 +88,16 @@ def _parser() -> _Parser:
     cable = places.add_parser("cable", help="cables and fuses").add_subparsers(required=True)
     two = _command(cable, "size", _cable_size, "the smallest cable that passes")
     for name, default in (
-        ("current", None), ("rms", None), ("length", None), ("drop", 0.5), ("return-ohm", 0.001), ("joints-ohm", 0.0),
-        ("ambient", 30.0), ("insulation", 105.0), ("peak-seconds", 1.0),
-    ):  # fmt: skip
+        ("current", None),
+        ("rms", None),
+        ("length", None),
+        ("drop", 0.5),
+        ("return-ohm", 0.001),
+        ("joints-ohm", 0.0),
+        ("ambient", 30.0),
+        ("insulation", 105.0),
+        ("peak-seconds", 1.0),
+    ):
         two.add_argument(f"--{name}", type=float, default=default, required=default is None)
     two.add_argument("--terminal", metavar="SIZE", help="the thickest that goes into the amplifier")
     two.add_argument("--size", metavar="SIZE", help="hold one size against the demand instead of all")
@@ -150,17 +157,23 @@ def _bench_predict(options: argparse.Namespace) -> Answer:
         f"  {one.limited_by} limit; output follows supply volts to the power {found.exponent:.2f} "
         f"({found.exponent_origin})",
         *(f"  note: {gap}" for gap in found.gaps),
-        *(["  note: below the lowest measured load, so its largest measured current is the limit"]
-          if one.extrapolated else []),
-    ]  # fmt: skip
+        *(
+            ["  note: below the lowest measured load, so its largest measured current is the limit"]
+            if one.extrapolated
+            else []
+        ),
+    ]
     return answer, "\n".join(lines), DONE
 
 
 def _bench_audit(options: argparse.Namespace) -> Answer:
     sheet = sheet_csv.read(*_content(options.sheet))
     findings = audit(sheet)
-    answer = {"findings": [{"code": f.code, "severity": f.severity, "row": f.row, "text": f"{f.title}: {f.text}"}
-                           for f in findings]}  # fmt: skip
+    answer = {
+        "findings": [
+            {"code": f.code, "severity": f.severity, "row": f.row, "text": f"{f.title}: {f.text}"} for f in findings
+        ]
+    }
     lines = [f"{sheet.record.name}: {len(sheet.runs)} readings, {len(findings) or 'no'} findings"]
     for each in findings:
         where = f"reading {each.row}" if each.row else "the sheet"
@@ -185,15 +198,17 @@ def _load_impedance(options: argparse.Namespace) -> Answer:
     if load is None:
         raise BadInput("no amplifier of this job has a load", "amplifiers", file=Path(options.job).name)
     frequency = grid(options.points, options.low, options.high)
-    found = over_frequency(load, frequency)
+    found = impedance_curve(load, frequency)
     answer = {
         "frequency_hz": frequency.tolist(),
         "impedance_ohm": np.abs(found.ohm).tolist(),
         "phase_deg": np.degrees(np.angle(found.ohm)).tolist(),
         "true_to_apparent": (found.ohm.real / np.abs(found.ohm)).tolist(),
     }
-    lines = [f"{found.wired.words}, {found.wired.load_ohm:g} Ω nominal; from the {found.how}",
-             "      Hz       Ω   degrees  true/apparent"]  # fmt: skip
+    lines = [
+        f"{found.wired.words}, {found.wired.load_ohm:g} Ω nominal; from the {found.how}",
+        "      Hz       Ω   degrees  true/apparent",
+    ]
     lines += [f"{f:8.1f} {z:7.2f} {p:9.1f} {t:14.2f}" for f, z, p, t in zip(*answer.values(), strict=True)]
     if not found.phase_known:
         lines.append("  note: phase is not known everywhere; where it is not, 0 degrees are shown")
@@ -221,14 +236,21 @@ def _cable_size(options: argparse.Namespace) -> Answer:
     answer = {
         "choices": [
             {
-                "size": c.size, "runs": c.runs, "conductor": c.conductor, "drop_v": c.drop_v, "loss_w": c.loss_w,
-                "ampacity_a": c.ampacity_a, "fuse_a": c.fuse_a, "passes": c.passes, "why": "; ".join(c.why),
+                "size": c.size,
+                "runs": c.runs,
+                "conductor": c.conductor,
+                "drop_v": c.drop_v,
+                "loss_w": c.loss_w,
+                "ampacity_a": c.ampacity_a,
+                "fuse_a": c.fuse_a,
+                "passes": c.passes,
+                "why": "; ".join(c.why),
             }
             for c in choices
         ],
         "pick": best and {"size": best.size, "runs": best.runs, "conductor": best.conductor},
         "fuse_a": best and best.fuse_a,
-    }  # fmt: skip
+    }
     return answer, _cable_text(demand, choices, best), DONE
 
 
@@ -241,11 +263,16 @@ def _cable_schedule(options: argparse.Namespace) -> Answer:
 def _schedule_lines(found: Schedule) -> Iterator[str]:
     yield f"{found.title}: {len(found.rows)} lines to cut, {found.weight_kg:.1f} kg of conductor"
     for row in found.rows:
-        fuses = [f"{fuse.rating_a:g} A at the {place}" for fuse, place in ((row.fuse_start, row.start),
-                 (row.fuse_end, row.end)) if fuse and fuse.rating_a]  # fmt: skip
+        fuses = [
+            f"{fuse.rating_a:g} A at the {place}"
+            for fuse, place in ((row.fuse_start, row.start), (row.fuse_end, row.end))
+            if fuse and fuse.rating_a
+        ]
         metal = "" if row.conductor == "copper" else f" {row.metal}"
-        yield (f"  {row.tag:<4}{row.pieces} × {row.cut_m:g} m of {row.awg}, {row.mm2}{metal}  {row.cable}, {row.words}"
-               + (f"; fuse {', '.join(fuses)}" if fuses else ""))  # fmt: skip
+        yield (
+            f"  {row.tag:<4}{row.pieces} × {row.cut_m:g} m of {row.awg}, {row.mm2}{metal}  {row.cable}, {row.words}"
+            + (f"; fuse {', '.join(fuses)}" if fuses else "")
+        )
     for each in found.needed:
         amount = f"{each.count:g} m" if each.unit == "m" else f"{each.count:g} ×"
         yield f"  need {amount:>8}  {each.what} {each.detail}".rstrip()
@@ -286,8 +313,9 @@ def _cable_text(demand: sizing.Demand, choices: list[sizing.SizeChoice], best: s
     for c in alike[max(middle - SHOWN_BELOW, 0) : middle + SHOWN_ABOVE]:
         fuse = f"{c.fuse_a:g} A" if c.fuse_a else "none"
         verdict = "passes" if c.passes else "; ".join(c.why)
-        lines.append(f"  {c.size:>10} {c.runs:>4}  {c.drop_v:6.3f}V {c.loss_w:7.1f}W {c.ampacity_a:7.0f}A"
-                     f"  {fuse:<6} {verdict}")  # fmt: skip
+        lines.append(
+            f"  {c.size:>10} {c.runs:>4}  {c.drop_v:6.3f}V {c.loss_w:7.1f}W {c.ampacity_a:7.0f}A  {fuse:<6} {verdict}"
+        )
     return "\n".join(lines)
 
 
@@ -297,15 +325,24 @@ def _session(options: argparse.Namespace) -> Answer:
         heard = recording.analyse(Path(options.programme), options.low_pass or recording.crossover_hz(job))
         basis = {"programme": "file", "programme_file": heard.programme_file()}
         job = job.model_copy(update={"basis": job.basis.model_copy(update=basis)})
-    found = session(job, options.seconds)
+    found = simulate(job, options.seconds)
     answer = {
-        "terminal_v": found.terminal_v, "front_v": found.front_v, "energy_wh": found.energy_wh,
-        "charge_end": found.charge_end, "time_to_12v_s": found.time_to_12v_s, "series_csv": series_csv(found),
-        "delivered_w": found.delivered_w, "lost_to_sag_db": found.lost_to_sag_db, "switched_off": found.switched_off,
-        "silent_v": found.silent_v, "dims": found.dims,
-    }  # fmt: skip
-    lines = [f"{job.title}: {found.seconds:g} s of {job.basis.programme.replace('_', ' ')}, "
-             f"{figures.ENGINE_WORDS[job.basis.engine]}"]  # fmt: skip
+        "terminal_v": found.terminal_v,
+        "front_v": found.front_v,
+        "energy_wh": found.energy_wh,
+        "charge_end": found.charge_end,
+        "time_to_12v_s": found.time_to_12v_s,
+        "series_csv": series_csv(found),
+        "delivered_w": found.delivered_w,
+        "lost_to_sag_db": found.lost_to_sag_db,
+        "switched_off": found.switched_off,
+        "silent_v": found.silent_v,
+        "dims": found.dims,
+    }
+    lines = [
+        f"{job.title}: {found.seconds:g} s of {job.basis.programme.replace('_', ' ')}, "
+        f"{figures.ENGINE_WORDS[job.basis.engine]}"
+    ]
     for name, volts in found.nodes.items():
         lines.append(f"  {name:<12} {volts.mean:6.2f} V mean, {volts.low1:.2f} V low 1 %, {volts.min:.2f} V lowest")
     for each in found.sources:
@@ -315,7 +352,7 @@ def _session(options: argparse.Namespace) -> Answer:
 
 
 def _forecast(options: argparse.Namespace) -> Answer:
-    made = forecast(read_job(*_content(options.job)))
+    made = make_forecast(read_job(*_content(options.job)))
     code = DONE if made.operating_point or not made.job.amplifiers else NO_OPERATING_POINT
     answer = made.numbers()
     return {"title": made.job.title, **answer}, _forecast_text(made), code
@@ -328,11 +365,12 @@ def _forecast_text(made: Forecast) -> str:
         lines.append(f"  {explanation(made)}")
     for figure in figures.headline(made).values():
         lines += _figure_lines(figure)
-    for state in made.engines:
-        volts = "no source" if state.terminal_v is None else f"{state.terminal_v:.2f} V"
-        low = "" if state.terminal_low_v is None else f", lowest {state.terminal_low_v:.2f} V"
-        lines.append(f"  engine {state.engine:<7} {volts}{low}, charger {state.charger_a:.1f} A, "
-                     f"battery {state.bank_a:.1f} A")  # fmt: skip
+    for point in made.engines:
+        volts = "no source" if point.terminal_v is None else f"{point.terminal_v:.2f} V"
+        low = "" if point.terminal_low_v is None else f", lowest {point.terminal_low_v:.2f} V"
+        lines.append(
+            f"  engine {point.engine:<7} {volts}{low}, charger {point.charger_a:.1f} A, battery {point.bank_a:.1f} A"
+        )
     for cable in made.cables:
         fuse = f"fuse {cable.fuse_a:g} A" if cable.fuse_a else cable.fuse_why
         lines.append(f"  {cable.name}: {cable.runs} × {cable.size}, {cable.drop_v:.3f} V, {fuse}")
@@ -345,5 +383,5 @@ def _figure_lines(figure: Figure) -> list[str]:
     estimate = " (estimate)" if figure.estimate else ""
     lines = [f"  {figure.name}: {shown(figure.value)} {figure.unit}{band}{estimate}"]
     if figure.sum:
-        lines.append(f"      {pretty(figure.symbol)} = {pretty(figure.sum)} = {figure.with_numbers()}")
+        lines.append(f"      {pretty(figure.symbol)} = {pretty(figure.sum)} = {figure.substituted()}")
     return lines

@@ -11,12 +11,12 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
-from underhood.document.quantity import Given, Name, Note, Number, Ohms, Part, Price, Range, Volts, assumed
+from underhood.document.quantity import Name, Note, Number, Ohms, Price, Quantity, Range, StrictModel, Volts, assumed
 
 Criterion = Literal["thd1", "clip", "burst", "unstated"]
 
 
-class Run(Part):
+class Measurement(StrictModel):
     """One reading of an amplifier on the bench; the columns of a bench sheet.
 
     `meter_range` is full scale of the meter that read `supply_a`, or `output_v` where no amps were read. After the
@@ -59,7 +59,7 @@ class Run(Part):
 ClaimKind = Literal["standard", "manual", "box", "max"]
 
 
-class Claim(Part):
+class Claim(StrictModel):
     """What the maker says the amplifier delivers. `standard` is CTA-2006: 14.4 V, at most 1 % THD+N."""
 
     load_ohm: Annotated[float, Number("ohm", 0.1, 64)]
@@ -75,7 +75,7 @@ VoltsRange = Annotated[tuple[Annotated[float, Number("V", 0.01, 50)], ...], Fiel
 Millimetres = Annotated[tuple[Annotated[float, Number("mm", 1, 10000)], ...], Field(min_length=3, max_length=3)]
 
 
-class AmplifierRecord(Part):
+class AmplifierRecord(StrictModel):
     """What is known of an amplifier besides its runs; the header keys of a bench sheet. Only the name is needed.
 
     `band` is `bass` for one that plays nothing above its pass band. Several `speaker_terminals` of a mono amplifier are
@@ -89,18 +89,18 @@ class AmplifierRecord(Part):
     band: Literal["full", "bass"] | None = None
     pass_band_hz: HertzRange | None = None
     supply: Literal["regulated", "unregulated"] | None = None
-    supply_exponent: Annotated[Given, Range("", 0, 1)] | None = None
-    idle_a: Annotated[Given, Range("A", 0, 50)] | None = None
+    supply_exponent: Annotated[Quantity, Range("", 0, 1)] | None = None
+    idle_a: Annotated[Quantity, Range("A", 0, 50)] | None = None
     dropout_v: Volts = assumed(11.0)
     cutout_v: Volts = assumed(9.5)
-    channels: Annotated[Given, Range("", 1, 12, whole=True)] = assumed(1)
+    channels: Annotated[Quantity, Range("", 1, 12, whole=True)] = assumed(1)
     measured_as: Literal["channel", "bridged"] = "channel"
     minimum_load_ohm: Ohms | None = None
     bridgeable: bool | None = None
     strappable: bool | None = None
     fuses_a: tuple[Annotated[float, Number("A", 0.5, 1000)], ...] = Field(default=(), max_length=12)
     terminal_max: Annotated[str, Field(max_length=20)] | None = None
-    terminal_inputs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
+    terminal_inputs: Annotated[Quantity, Range("", 1, 4, whole=True)] = assumed(1)
     terminal_kind: Literal["clamp", "stud"] | None = None
     damping_factor: Annotated[float, Number("", 1, 10000)] | None = None
     speaker_terminals: Annotated[float, Number("", 1, 24, whole=True)] | None = None

@@ -13,24 +13,24 @@ import yaml
 from pydantic import Field, ValidationError, model_validator
 from pydantic_core import PydanticCustomError
 
-from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Run
+from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Measurement
 from underhood.document.quantity import (
     Amps,
     Celsius,
     Count,
-    Given,
     Hertz,
     Level,
     Metres,
     Name,
     NodeName,
     Number,
-    Part,
     Price,
+    Quantity,
     Range,
     Share,
     SmallOhms,
     SourceOhms,
+    StrictModel,
     assumed,
     explain,
     quote,
@@ -48,7 +48,7 @@ Programme = Literal["tone", "burst", "everyday", "bass_heavy", "held_bass", "fil
 Engine = Literal["off", "idle", "cruise"]
 
 
-class VehicleLoad(Part):
+class VehicleLoad(StrictModel):
     """Something of the vehicle's own that uses current."""
 
     name: Name
@@ -58,75 +58,75 @@ class VehicleLoad(Part):
     all_on_a: Amps | None = None
 
 
-class Vehicle(Part):
+class Vehicle(StrictModel):
     """The vehicle: what it uses, how warm it is, how much room it has."""
 
     drive: Literal["combustion", "hybrid", "electric"] = "combustion"
     ambient_c: Celsius = assumed(25)
     loads: list[VehicleLoad] = Field(default_factory=list, max_length=60)
     template: str | None = None
-    cabin_longest_m: Annotated[Given, Range("m", 0.5, 20)] | None = None
+    cabin_longest_m: Annotated[Quantity, Range("m", 0.5, 20)] | None = None
     space_mm: tuple[Annotated[float, Number("mm", 1, 10000)], ...] | None = Field(default=None, max_length=3)
 
 
-class Charger(Part):
+class Charger(StrictModel):
     """An alternator, a DC-DC converter or a mains-fed supply."""
 
     name: Name
     kind: Literal["alternator", "dc_dc", "bench_supply", "mains_charger"] = "alternator"
     at: NodeName = "charger"
-    setpoint_v: Annotated[Given, Range("V", 10, 60)] = assumed(14.4)
+    setpoint_v: Annotated[Quantity, Range("V", 10, 60)] = assumed(14.4)
     source_ohm: SourceOhms = assumed(0.005)
-    rated_a: Annotated[Given, Range("A", 1, 1000)] | None = None
-    idle_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
-    hot_derating: Annotated[Given, Range("", 0.3, 1)] = assumed(1)
-    limit_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
-    idle_rpm: Annotated[Given, Range("rpm", 300, 3000)] = assumed(800)
-    cruise_rpm: Annotated[Given, Range("rpm", 600, 8000)] = assumed(2200)
-    pulley_ratio: Annotated[Given, Range("", 0.5, 6)] = assumed(2.7)
-    cut_in_rpm: Annotated[Given, Range("rpm", 0, 3000)] = assumed(1000)
+    rated_a: Annotated[Quantity, Range("A", 1, 1000)] | None = None
+    idle_a: Annotated[Quantity, Range("A", 0.5, 1000)] | None = None
+    hot_derating: Annotated[Quantity, Range("", 0.3, 1)] = assumed(1)
+    limit_a: Annotated[Quantity, Range("A", 0.5, 1000)] | None = None
+    idle_rpm: Annotated[Quantity, Range("rpm", 300, 3000)] = assumed(800)
+    cruise_rpm: Annotated[Quantity, Range("rpm", 600, 8000)] = assumed(2200)
+    pulley_ratio: Annotated[Quantity, Range("", 0.5, 6)] = assumed(2.7)
+    cut_in_rpm: Annotated[Quantity, Range("rpm", 0, 3000)] = assumed(1000)
     ambient_c: Celsius | None = None
-    setpoint_mv_per_k: Annotated[Given, Range("mV/K", -60, 20)] = assumed(-10)
-    efficiency: Annotated[Given, Range("", 0.2, 1)] = assumed(0.6)
+    setpoint_mv_per_k: Annotated[Quantity, Range("mV/K", -60, 20)] = assumed(-10)
+    efficiency: Annotated[Quantity, Range("", 0.2, 1)] = assumed(0.6)
     price: Price | None = None
 
 
-class Bank(Part):
+class Bank(StrictModel):
     """A battery, or several equal ones in parallel."""
 
     name: Name
     at: NodeName = "front"
     chemistry: Chemistry = "agm"
-    capacity_ah: Annotated[Given, Range("Ah", 1, 2000)] = assumed(70)
+    capacity_ah: Annotated[Quantity, Range("Ah", 1, 2000)] = assumed(70)
     resistance_ohm: SourceOhms | None = None
     count: Count = assumed(1)
     charge: Share = assumed(1)
-    ocv_v: Annotated[Given, Range("V", 6, 60)] | None = None
-    r1_charge_ohm: Annotated[Given, Range("ohm", 0.0001, 1000)] | None = None
+    ocv_v: Annotated[Quantity, Range("V", 6, 60)] | None = None
+    r1_charge_ohm: Annotated[Quantity, Range("ohm", 0.0001, 1000)] | None = None
     r1_discharge_ohm: SmallOhms | None = None
-    c1_f: Annotated[Given, Range("F", 1, 1_000_000)] | None = None
-    peukert: Annotated[Given, Range("", 1, 1.6)] | None = None
-    acceptance_a: Annotated[Given, Range("A", 0.01, 2000)] | None = None
-    absorption_v: Annotated[Given, Range("V", 10, 60)] | None = None
-    cold_cranking_a: Annotated[Given, Range("A", 50, 3000)] | None = None
+    c1_f: Annotated[Quantity, Range("F", 1, 1_000_000)] | None = None
+    peukert: Annotated[Quantity, Range("", 1, 1.6)] | None = None
+    acceptance_a: Annotated[Quantity, Range("A", 0.01, 2000)] | None = None
+    absorption_v: Annotated[Quantity, Range("V", 10, 60)] | None = None
+    cold_cranking_a: Annotated[Quantity, Range("A", 50, 3000)] | None = None
     temperature_c: Celsius = assumed(25)
-    age_factor: Annotated[Given, Range("", 0.1, 1)] = assumed(1)
+    age_factor: Annotated[Quantity, Range("", 0.1, 1)] = assumed(1)
     isolator: bool = False
     price: Price | None = None
 
 
-class Capacitor(Part):
+class Capacitor(StrictModel):
     """A capacitor bank, or several equal ones in parallel."""
 
     name: Name
     at: NodeName = "rear"
-    farad: Annotated[Given, Range("F", 0.01, 50000)]
+    farad: Annotated[Quantity, Range("F", 0.01, 50000)]
     esr_ohm: SourceOhms = assumed(0.002)
     count: Count = assumed(1)
     price: Price | None = None
 
 
-class Node(Part):
+class Node(StrictModel):
     """A place where cables meet. `terminal_max` is the thickest cable that goes into it."""
 
     name: NodeName
@@ -134,7 +134,7 @@ class Node(Part):
     terminal_max: str | None = Field(default=None, max_length=20)
 
 
-class Return(Part):
+class Return(StrictModel):
     """The way back: the chassis, a cable of its own, or `none` for a strap, which is itself part of the return."""
 
     kind: Literal["chassis", "cable", "none"] = "chassis"
@@ -142,10 +142,10 @@ class Return(Part):
     size: str | None = Field(default=None, max_length=20)
     conductor: Conductor = "copper"
     length_m: Metres | None = None
-    runs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
+    runs: Annotated[Quantity, Range("", 1, 4, whole=True)] = assumed(1)
 
 
-class Wire(Part):
+class Wire(StrictModel):
     """A conductor of a given size and length with what is fitted along it.
 
     `measured_ohm_per_m` wins over the size on its label, and so does its metal counted as `strands` of `strand_mm`.
@@ -155,21 +155,21 @@ class Wire(Part):
     conductor: Conductor = "copper"
     size: Annotated[str, Field(max_length=20)] = "4 AWG"
     length_m: Metres = assumed(1)
-    runs: Annotated[Given, Range("", 1, 4, whole=True)] = assumed(1)
+    runs: Annotated[Quantity, Range("", 1, 4, whole=True)] = assumed(1)
     joints_ohm: SmallOhms = assumed(0.0004)
-    fuse_from_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
-    fuse_to_a: Annotated[Given, Range("A", 0.5, 1000)] | None = None
-    fuse_distance_mm: Annotated[Given, Range("mm", 0, 10000)] | None = None
+    fuse_from_a: Annotated[Quantity, Range("A", 0.5, 1000)] | None = None
+    fuse_to_a: Annotated[Quantity, Range("A", 0.5, 1000)] | None = None
+    fuse_distance_mm: Annotated[Quantity, Range("mm", 0, 10000)] | None = None
     fuse_kind: Literal["blade", "bolt-in", "breaker"] | None = None
     fuse_ohm: SmallOhms | None = None
-    insulation_c: Annotated[Given, Range("°C", 60, 200)] = assumed(105)
+    insulation_c: Annotated[Quantity, Range("°C", 60, 200)] = assumed(105)
     ambient_c: Celsius = assumed(30)
     engine_space: bool = False
-    bundled: Annotated[Given, Range("", 1, 12, whole=True)] = assumed(1)
-    measured_ohm_per_m: Annotated[Given, Range("ohm/m", 0.00001, 1)] | None = None
-    strands: Annotated[Given, Range("", 1, 20000, whole=True)] | None = None
-    strand_mm: Annotated[Given, Range("mm", 0.02, 5)] | None = None
-    grommets: Annotated[Given, Range("", 0, 20, whole=True)] | None = None
+    bundled: Annotated[Quantity, Range("", 1, 12, whole=True)] = assumed(1)
+    measured_ohm_per_m: Annotated[Quantity, Range("ohm/m", 0.00001, 1)] | None = None
+    strands: Annotated[Quantity, Range("", 1, 20000, whole=True)] | None = None
+    strand_mm: Annotated[Quantity, Range("mm", 0.02, 5)] | None = None
+    grommets: Annotated[Quantity, Range("", 0, 20, whole=True)] | None = None
     price: Price | None = None
 
 
@@ -187,7 +187,7 @@ class Cable(Lead):
     to: NodeName
 
 
-class Driver(Part):
+class Driver(StrictModel):
     """A driver's small-signal parameters. `re_ohm` is per coil; Q values hold with all coils driven.
 
     What follows from the others (`qts` to `bl_tm`) may be stated to be checked against them; `bl_tm` as its maker
@@ -195,14 +195,14 @@ class Driver(Part):
     """
 
     name: str | None = Field(default=None, max_length=120)
-    re_ohm: Annotated[Given, Range("ohm", 0.05, 64)]
-    fs_hz: Annotated[Given, Range("Hz", 5, 500)]
-    qms: Annotated[Given, Range("", 0.2, 50)]
-    qes: Annotated[Given, Range("", 0.05, 20)]
-    vas_l: Annotated[Given, Range("l", 0.1, 2000)]
-    sd_cm2: Annotated[Given, Range("cm²", 5, 5000)]
-    xmax_mm: Annotated[Given, Range("mm", 0.1, 100)] | None = None
-    le_mh: Annotated[Given, Range("mH", 0, 50)] = assumed(0)
+    re_ohm: Annotated[Quantity, Range("ohm", 0.05, 64)]
+    fs_hz: Annotated[Quantity, Range("Hz", 5, 500)]
+    qms: Annotated[Quantity, Range("", 0.2, 50)]
+    qes: Annotated[Quantity, Range("", 0.05, 20)]
+    vas_l: Annotated[Quantity, Range("l", 0.1, 2000)]
+    sd_cm2: Annotated[Quantity, Range("cm²", 5, 5000)]
+    xmax_mm: Annotated[Quantity, Range("mm", 0.1, 100)] | None = None
+    le_mh: Annotated[Quantity, Range("mH", 0, 50)] = assumed(0)
     semi_inductance: tuple[float, ...] | None = Field(default=None, min_length=2, max_length=2)
     coils: Annotated[float, Number("", 1, 2, whole=True)] | None = None
     coil_ohm: Annotated[float, Number("ohm", 0.25, 32)] | None = None
@@ -215,13 +215,13 @@ class Driver(Part):
     price: Annotated[float, Number("", 0, 1_000_000)] | None = None
 
 
-class Box(Part):
+class Box(StrictModel):
     """The enclosure; `volume_l` is the whole box."""
 
     kind: Literal["infinite_baffle", "sealed", "vented", "measured"]
-    volume_l: Annotated[Given, Range("l", 0.5, 5000)] | None = None
-    tuning_hz: Annotated[Given, Range("Hz", 10, 200)] | None = None
-    ql: Annotated[Given, Range("", 1, 100)] = assumed(7)
+    volume_l: Annotated[Quantity, Range("l", 0.5, 5000)] | None = None
+    tuning_hz: Annotated[Quantity, Range("Hz", 10, 200)] | None = None
+    ql: Annotated[Quantity, Range("", 1, 100)] = assumed(7)
 
     @model_validator(mode="after")
     def _is_complete(self) -> Self:
@@ -238,7 +238,7 @@ class Box(Part):
         return self
 
 
-class Sweep(Part):
+class Sweep(StrictModel):
     """A measured impedance sweep; it overrides the model of driver and box."""
 
     frequency_hz: list[Annotated[float, Number("Hz", 1, 50000)]] = Field(min_length=2, max_length=200_000)
@@ -257,7 +257,7 @@ class Sweep(Part):
         return self
 
 
-class LoadReading(Part):
+class LoadReading(StrictModel):
     """Volts and amps read at a tone, with the phase or the true watts where they were read too."""
 
     tone_hz: Annotated[float, Number("Hz", 5, 500)]
@@ -274,29 +274,29 @@ class LoadReading(Part):
         return self
 
 
-class Load(Part):
+class Load(StrictModel):
     """What the amplifier drives: drivers, how their coils are wired, and what the box makes of it.
 
     `coil_k_per_w` is how much a driver's coil warms for each watt in it, once settled.
     """
 
-    drivers: Annotated[Given, Range("", 1, 16, whole=True)] = assumed(1)
-    coils_per_driver: Annotated[Given, Range("", 1, 2, whole=True)] = assumed(1)
-    coil_ohm: Annotated[Given, Range("ohm", 0.25, 32)] = assumed(4)
+    drivers: Annotated[Quantity, Range("", 1, 16, whole=True)] = assumed(1)
+    coils_per_driver: Annotated[Quantity, Range("", 1, 2, whole=True)] = assumed(1)
+    coil_ohm: Annotated[Quantity, Range("ohm", 0.25, 32)] = assumed(4)
     wiring: Annotated[str, Field(max_length=120)] | None = None
     driver: Driver | None = None
     drivers_mixed: list[Driver] = Field(default_factory=list, max_length=16)
     box: Box | None = None
     sweep: Sweep | None = None
-    rise: Annotated[Given, Range("", 0.5, 30)] = assumed(1)
-    power_factor: Annotated[Given, Range("", 0.05, 1)] = assumed(1)
-    coil_temperature_rise_k: Annotated[Given, Range("K", 0, 250)] = assumed(0)
-    coil_k_per_w: Annotated[Given, Range("K/W", 0.01, 10)] | None = None
+    rise: Annotated[Quantity, Range("", 0.5, 30)] = assumed(1)
+    power_factor: Annotated[Quantity, Range("", 0.05, 1)] = assumed(1)
+    coil_temperature_rise_k: Annotated[Quantity, Range("K", 0, 250)] = assumed(0)
+    coil_k_per_w: Annotated[Quantity, Range("K/W", 0.01, 10)] | None = None
     readings: list[LoadReading] = Field(default_factory=list, max_length=50)
     high_pass_hz: Hertz | None = None
     low_pass_hz: Hertz | None = None
-    high_pass_order: Annotated[Given, Range("", 1, 8, whole=True)] | None = None
-    low_pass_order: Annotated[Given, Range("", 1, 8, whole=True)] | None = None
+    high_pass_order: Annotated[Quantity, Range("", 1, 8, whole=True)] | None = None
+    low_pass_order: Annotated[Quantity, Range("", 1, 8, whole=True)] | None = None
 
 
 class Amplifier(AmplifierRecord):
@@ -308,14 +308,14 @@ class Amplifier(AmplifierRecord):
     speaker_lead: Wire | None = None
     connection: Literal["single", "bridged", "strapped", "per_driver"] = "single"
     partner: str | None = None
-    runs: list[Run] = Field(default_factory=list, max_length=2000)
+    runs: list[Measurement] = Field(default_factory=list, max_length=2000)
     claims: list[Claim] = Field(default_factory=list, max_length=100)
     load: Load | None = None
     level_db: Level = assumed(0)
     came_from: str | None = Field(default=None, max_length=200)
 
 
-class ProgrammeFile(Part):
+class ProgrammeFile(StrictModel):
     """A user's recording, kept as its envelope: RMS per 10 ms against a full-scale sine."""
 
     name: str = Field(max_length=200)
@@ -323,19 +323,19 @@ class ProgrammeFile(Part):
     envelope: list[Annotated[float, Number("", 0, 1)]] = Field(min_length=1, max_length=120_000)
 
 
-class Basis(Part):
+class Basis(StrictModel):
     """The state the headline figures are for: engine, what is played, how loud."""
 
     engine: Engine = "idle"
     programme: Programme = "tone"
-    tone_hz: Annotated[Given, Range("Hz", 5, 20000)] = assumed(40)
+    tone_hz: Annotated[Quantity, Range("Hz", 5, 20000)] = assumed(40)
     level_db: Level = assumed(0)
     criterion: Criterion = "thd1"
-    burst_on_s: Annotated[Given, Range("s", 0.001, 60)] = assumed(0.02)
-    burst_off_s: Annotated[Given, Range("s", 0.001, 600)] = assumed(0.48)
-    burst_off_db: Annotated[Given, Range("dB", -120, 0)] = assumed(-20)
+    burst_on_s: Annotated[Quantity, Range("s", 0.001, 60)] = assumed(0.02)
+    burst_off_s: Annotated[Quantity, Range("s", 0.001, 600)] = assumed(0.48)
+    burst_off_db: Annotated[Quantity, Range("dB", -120, 0)] = assumed(-20)
     programme_file: ProgrammeFile | None = None
-    clamp_range_a: Annotated[Given, Range("A", 1, 5000)] | None = None
+    clamp_range_a: Annotated[Quantity, Range("A", 1, 5000)] | None = None
 
     @model_validator(mode="after")
     def _has_its_file(self) -> Self:
@@ -344,17 +344,17 @@ class Basis(Part):
         return self
 
 
-class Targets(Part):
+class Targets(StrictModel):
     """What the customer wants held. `speaker_loss` is the share of an output that its speaker lead may burn."""
 
-    terminal_v: Annotated[Given, Range("V", 9, 60)] = assumed(12.5)
-    drop_v: Annotated[Given, Range("V", 0.05, 5)] = assumed(0.5)
-    speaker_loss: Annotated[Given, Range("", 0.005, 0.5)] = assumed(0.05)
-    delivered_w: Annotated[Given, Range("W", 1, 100000)] | None = None
+    terminal_v: Annotated[Quantity, Range("V", 9, 60)] = assumed(12.5)
+    drop_v: Annotated[Quantity, Range("V", 0.05, 5)] = assumed(0.5)
+    speaker_loss: Annotated[Quantity, Range("", 0.005, 0.5)] = assumed(0.05)
+    delivered_w: Annotated[Quantity, Range("W", 1, 100000)] | None = None
     budget: Price | None = None
 
 
-class Job(Part):
+class JobDocument(StrictModel):
     """A whole job. Lists may be empty; an empty job still answers."""
 
     format: Literal["under-hood/job"] = "under-hood/job"
@@ -388,7 +388,7 @@ class Job(Part):
         return self.model_dump(mode="json", by_alias=True)
 
 
-def read_job(text: str | bytes, file: str = "") -> Job:
+def read_job(text: str | bytes, file: str = "") -> JobDocument:
     """The job in a file's text. Raises BadInput naming file, line, field, value and what is allowed."""
     if len(text) > LARGEST_FILE_BYTES:
         raise BadInput(f"larger than {LARGEST_FILE_BYTES // 1_000_000} MB; a job file is far smaller", file=file)
@@ -407,7 +407,7 @@ def read_job(text: str | bytes, file: str = "") -> Job:
         text_ = f"{quote(data.get('version'))} cannot be read; this program reads version {VERSION}"
         raise BadInput(text_, "version", _line_of(decoded, ("version",)), file)
     try:
-        return Job.model_validate(data)
+        return JobDocument.model_validate(data)
     except ValidationError as error:
         problem = explain(error)
         raise problem.at(file=file, line=_line_of(decoded, error.errors()[0]["loc"])) from None
@@ -430,4 +430,4 @@ def _line_of(text: str, path: tuple[int | str, ...]) -> int | None:
 
 def json_schema() -> dict[str, Any]:
     """The published JSON Schema of the job file."""
-    return Job.model_json_schema(by_alias=True)
+    return JobDocument.model_json_schema(by_alias=True)

@@ -25,16 +25,16 @@ from pydantic_core import CoreSchema, ErrorDetails, PydanticCustomError, core_sc
 
 from underhood.errors import BadInput, nearest
 
-Origin = Literal["measured", "typed", "assumed"]
-ORIGINS = ("measured", "typed", "assumed")
+Provenance = Literal["measured", "typed", "assumed"]
+PROVENANCES = ("measured", "typed", "assumed")
 
 
 @dataclass(frozen=True, slots=True)
-class Given:
+class Quantity:
     """A value and where it comes from. A bare number in a file was typed."""
 
     value: float
-    origin: Origin = "typed"
+    origin: Provenance = "typed"
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ class Range:
     whole: bool = False
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
-        keep = source is Given
+        keep = source is Quantity
         return core_schema.no_info_plain_validator_function(
             self._given if keep else self._number,
             serialization=core_schema.plain_serializer_function_ser_schema(_dump) if keep else None,
@@ -69,14 +69,14 @@ class Range:
                     "type": "object",
                     "additionalProperties": False,
                     "required": ["value", "origin"],
-                    "properties": {"value": number, "origin": {"enum": list(ORIGINS), "type": "string"}},
+                    "properties": {"value": number, "origin": {"enum": list(PROVENANCES), "type": "string"}},
                 },
             ],
             "x-unit": self.unit,
         }
 
-    def _given(self, raw: object) -> Given:
-        if isinstance(raw, Given):
+    def _given(self, raw: object) -> Quantity:
+        if isinstance(raw, Quantity):
             return raw
         if isinstance(raw, Mapping):
             if unknown := set(raw) - {"value", "origin"}:
@@ -84,12 +84,12 @@ class Range:
                     "given", "{text}", {"text": f"holds unknown key {min(unknown)!r}; allowed: origin, value"}
                 )
             origin = raw.get("origin", "typed")
-            if origin not in ORIGINS:
+            if origin not in PROVENANCES:
                 raise PydanticCustomError(
-                    "given", "{text}", {"text": f"origin {origin!r} is not one of {', '.join(ORIGINS)}"}
+                    "given", "{text}", {"text": f"origin {origin!r} is not one of {', '.join(PROVENANCES)}"}
                 )
-            return Given(self._number(raw.get("value")), origin)
-        return Given(self._number(raw))
+            return Quantity(self._number(raw.get("value")), origin)
+        return Quantity(self._number(raw))
 
     def _number(self, raw: object) -> float:
         if isinstance(raw, Mapping):
@@ -119,12 +119,12 @@ def quote(raw: object) -> str:
     return text if len(text) <= 40 else text[:37] + "…"
 
 
-def _dump(given: Given) -> float | dict[str, object]:
+def _dump(given: Quantity) -> float | dict[str, object]:
     """A typed value is written as the bare number."""
     return given.value if given.origin == "typed" else {"value": given.value, "origin": given.origin}
 
 
-class Part(BaseModel):
+class StrictModel(BaseModel):
     """A part of the job file: unknown keys are refused with their name and the nearest known one."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, validate_default=False)
@@ -143,22 +143,22 @@ class Part(BaseModel):
 
 def assumed(value: float) -> Any:
     """Default of a field whose absence means `value`, assumed."""
-    return Field(default=Given(value, "assumed"))
+    return Field(default=Quantity(value, "assumed"))
 
 
 # Quantities that recur. The ranges catch slips (milliohms typed as ohms), not merely bad setups.
-Volts = Annotated[Given, Range("V", 0.1, 64)]
-Amps = Annotated[Given, Range("A", 0, 2000)]
-Ohms = Annotated[Given, Range("ohm", 0.05, 64)]
-SmallOhms = Annotated[Given, Range("ohm", 0, 1)]
-SourceOhms = Annotated[Given, Range("ohm", 0.00005, 1)]
-Celsius = Annotated[Given, Range("°C", -40, 150)]
-Count = Annotated[Given, Range("", 1, 16, whole=True)]
-Hertz = Annotated[Given, Range("Hz", 5, 20000)]
-Price = Annotated[Given, Range("", 0, 1_000_000)]
-Metres = Annotated[Given, Range("m", 0.05, 60)]
-Share = Annotated[Given, Range("", 0, 1)]
-Level = Annotated[Given, Range("dB", -60, 0)]
+Volts = Annotated[Quantity, Range("V", 0.1, 64)]
+Amps = Annotated[Quantity, Range("A", 0, 2000)]
+Ohms = Annotated[Quantity, Range("ohm", 0.05, 64)]
+SmallOhms = Annotated[Quantity, Range("ohm", 0, 1)]
+SourceOhms = Annotated[Quantity, Range("ohm", 0.00005, 1)]
+Celsius = Annotated[Quantity, Range("°C", -40, 150)]
+Count = Annotated[Quantity, Range("", 1, 16, whole=True)]
+Hertz = Annotated[Quantity, Range("Hz", 5, 20000)]
+Price = Annotated[Quantity, Range("", 0, 1_000_000)]
+Metres = Annotated[Quantity, Range("m", 0.05, 60)]
+Share = Annotated[Quantity, Range("", 0, 1)]
+Level = Annotated[Quantity, Range("dB", -60, 0)]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 NodeName = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w .-]+$")]
 Note = Annotated[str, Field(max_length=2000)]

@@ -9,10 +9,10 @@ from pydantic import Field
 
 from underhood.cable import stock
 from underhood.cable.stock import Stock, StockLine
-from underhood.document.quantity import Number, Part
+from underhood.document.quantity import Number, StrictModel
 
 
-class Shop(Part):
+class WorkshopSettings(StrictModel):
     """Settings of a workshop. An empty shelf means every usual size, without prices.
 
     `cut_share` and `cut_ends_m` are what a cut is longer than the way it takes: for bends, and for both its ends.

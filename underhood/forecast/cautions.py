@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 
 CAUTIONS: dict[str, str] = {
     "fuse_near_source": "Fit a fuse within 450 mm (18 in) of every battery, on every cable that leaves it.",
@@ -38,7 +38,7 @@ SHOCK_V = 50.0
 memory)."""
 
 
-def for_station(job: Job, station: str, output_v: float) -> list[str]:
+def for_station(job: JobDocument, station: str, output_v: float) -> list[str]:
     """The cautions that apply to a job at a station, most serious first."""
     chemistries = {bank.chemistry for bank in job.banks}
     applies = {

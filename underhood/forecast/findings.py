@@ -9,11 +9,11 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from underhood.amplifier.measurement import REFERENCE_V
-from underhood.circuit.build import Driven
+from underhood.circuit.build import LoadedAmplifier
 from underhood.figure import percent
 from underhood.finding import ORDER, Flag, Severity
 from underhood.forecast.figures import ENGINE_WORDS
-from underhood.forecast.results import AmplifierReport
+from underhood.forecast.results import AmplifierResult
 from underhood.harness import findings as harness_findings
 from underhood.loudspeaker.coils import Mixed
 from underhood.loudspeaker.load_at_tone import wired_as
@@ -28,30 +28,30 @@ OVERLOAD = 1.1
 NOTEWORTHY_RISE = 1.3
 
 
-def find(made: Forecast) -> list[Flag]:
+def find(forecast: Forecast) -> list[Flag]:
     """All flags of a forecast, the most serious first."""
-    found = [*_answer(made), *_charging(made), *_banks(made), *harness_findings.find(made)]
-    for report, driven in zip(made.amplifiers, made.setup.driven, strict=False):
-        found += [*_volts(made, report), *_amplifier(report, driven), *_load(report, driven)]
+    found = [*_answer(forecast), *_charging(forecast), *_banks(forecast), *harness_findings.find(forecast)]
+    for report, loaded in zip(forecast.amplifiers, forecast.circuit.loaded, strict=False):
+        found += [*_volts(forecast, report), *_amplifier(report, loaded), *_load(report, loaded)]
     return sorted(found, key=lambda flag: ORDER[flag.severity])
 
 
-def explanation(made: Forecast) -> str:
+def explanation(forecast: Forecast) -> str:
     """Why there is no operating point, in words with the numbers; empty where there is one."""
-    state = made.state
-    if made.operating_point:
+    point = forecast.point
+    if forecast.operating_point:
         return ""
-    where = ENGINE_WORDS[made.job.basis.engine]
-    if state is None:
+    where = ENGINE_WORDS[forecast.job.basis.engine]
+    if point is None:
         return f"Nothing holds the supply up, {where}: there is no battery or charger that carries the vehicle's loads."
-    if state.drive == 0.0:
-        off = state.below_cutout[0].amplifier if state.below_cutout else made.setup.driven[0].amplifier
+    if point.drive == 0.0:
+        off = point.below_cutout[0].amplifier if point.below_cutout else forecast.circuit.loaded[0].amplifier
         return (
             f"No operating point, {where}: even in silence {off.name} is not held above its {off.cutout_v.value:g} V."
         )
-    first, amplifier = state.amplifiers[0], made.setup.driven[0].amplifier
-    most_w = first.delivery(float(state.volts[first.node])).in_w
-    asked_w = first.at_drive(1 / state.drive).delivery(REFERENCE_V).in_w
+    first, amplifier = point.amplifiers[0], forecast.circuit.loaded[0].amplifier
+    most_w = first.delivery(float(point.volts[first.node])).in_w
+    asked_w = first.at_drive(1 / point.drive).delivery(REFERENCE_V).in_w
     return (
         f"No operating point, {where}: {amplifier.name} asks for about {asked_w:.0f} W, and the run cannot pass more "
         f"than about {most_w:.0f} W before it falls below {amplifier.cutout_v.value:g} V and switches off. Turn it "
@@ -59,130 +59,192 @@ def explanation(made: Forecast) -> str:
     )
 
 
-def _answer(made: Forecast) -> Iterator[Flag]:
-    if not made.operating_point:
+def _answer(forecast: Forecast) -> Iterator[Flag]:
+    if not forecast.operating_point:
         yield Flag(
-            "no_operating_point", "act", explanation(made),
+            "no_operating_point",
+            "act",
+            explanation(forecast),
             "An amplifier that takes constant power draws more as the voltage falls, until the cable gives no more.",
-            "Lower the level, or strengthen cable, battery or charger.", "supply",
-        )  # fmt: skip
-    elif made.second_v is not None:
+            "Lower the level, or strengthen cable, battery or charger.",
+            "supply",
+        )
+    elif forecast.second_v is not None:
         yield Flag(
-            "second_state", "caution",
-            f"A second stable state lies at {made.second_v:.1f} V: a dip may drop the amplifier there.",
+            "second_state",
+            "caution",
+            f"A second stable state lies at {forecast.second_v:.1f} V: a dip may drop the amplifier there.",
             "After a dip the supply may stay low until the level is turned down.",
-            "Give it more supply or a shorter run.", "supply",
-        )  # fmt: skip
-    for amplifier, reason in made.setup.silent:
-        index = made.job.amplifiers.index(amplifier)
-        yield Flag("not_answered", "note", f"{amplifier.name} {reason}.", "It is left out of every figure.",
-                   "Complete it.", "amplifiers", f"amplifiers.{index}")  # fmt: skip
+            "Give it more supply or a shorter run.",
+            "supply",
+        )
+    for amplifier, reason in forecast.circuit.silent:
+        index = forecast.job.amplifiers.index(amplifier)
+        yield Flag(
+            "not_answered",
+            "note",
+            f"{amplifier.name} {reason}.",
+            "It is left out of every figure.",
+            "Complete it.",
+            "amplifiers",
+            f"amplifiers.{index}",
+        )
 
 
-def _charging(made: Forecast) -> Iterator[Flag]:
-    state = made.state
-    if state is None:
+def _charging(forecast: Forecast) -> Iterator[Flag]:
+    point = forecast.point
+    if point is None:
         return
-    for i, (charger, limit) in enumerate(zip(made.job.chargers, state.available_a, strict=True)):
+    for i, (charger, limit) in enumerate(zip(forecast.job.chargers, point.available_a, strict=True)):
         if limit == float("inf"):
             yield Flag(
-                "limit_unknown", "caution",
-                f"{charger.name}: its limit is unknown; this setup needs {state.charger_a[i]:.0f} A of it.",
+                "limit_unknown",
+                "caution",
+                f"{charger.name}: its limit is unknown; this setup needs {point.charger_a[i]:.0f} A of it.",
                 "Past its limit a converter shuts down or is damaged.",
-                "Read the limit on its label or in the vehicle maker's data, and enter it.", "supply",
+                "Read the limit on its label or in the vehicle maker's data, and enter it.",
+                "supply",
                 f"chargers.{i}.limit_a",
-            )  # fmt: skip
-    if made.reserve_a is not None and made.job.chargers and made.job.basis.engine != "off":
-        short = made.draw.mean - made.reserve_a
+            )
+    if forecast.reserve_a is not None and forecast.job.chargers and forecast.job.basis.engine != "off":
+        short = forecast.draw.mean - forecast.reserve_a
         if short > 0.5:
-            where = ENGINE_WORDS[made.job.basis.engine].capitalize()
+            where = ENGINE_WORDS[forecast.job.basis.engine].capitalize()
             yield Flag(
-                "charger_short", "act" if sum(state.bank_a) > 0.5 else "caution",
+                "charger_short",
+                "act" if sum(point.bank_a) > 0.5 else "caution",
                 f"{where} the charger is {short:.0f} A short; the battery gives the rest.",
                 "The battery runs down while this plays, and its voltage rules instead of the charger's.",
-                "Play quieter at idle, or give the car more charging current.", "supply", "chargers.0.idle_a",
-            )  # fmt: skip
+                "Play quieter at idle, or give the car more charging current.",
+                "supply",
+                "chargers.0.idle_a",
+            )
 
 
-def _banks(made: Forecast) -> Iterator[Flag]:
-    banks = made.job.banks
+def _banks(forecast: Forecast) -> Iterator[Flag]:
+    banks = forecast.job.banks
     if len({bank.chemistry for bank in banks}) > 1 and not all(bank.isolator for bank in banks[1:]):
         yield Flag(
-            "mixed_chemistry", "act", "Batteries of different chemistry are joined without an isolator.",
+            "mixed_chemistry",
+            "act",
+            "Batteries of different chemistry are joined without an isolator.",
             "They push current into each other and one of them is charged wrongly.",
-            "Fit an isolator or use one chemistry.", "supply", "banks.1.isolator",
-        )  # fmt: skip
+            "Fit an isolator or use one chemistry.",
+            "supply",
+            "banks.1.isolator",
+        )
 
 
-def _volts(made: Forecast, report: AmplifierReport) -> Iterator[Flag]:
-    if not made.operating_point:
+def _volts(forecast: Forecast, report: AmplifierResult) -> Iterator[Flag]:
+    if not forecast.operating_point:
         return
     low = report.terminal_low_v
-    target = made.job.targets.terminal_v.value
+    target = forecast.job.targets.terminal_v.value
     if low >= max(target, CAUTION_V):
         return
     severity: Severity = "act" if low < ACT_V else "caution"
     line = ACT_V if low < ACT_V else max(target, CAUTION_V)
     yield Flag(
-        "low_volts", severity, f"{report.name} sees {low:.2f} V under load, below {line:g} V.",
+        "low_volts",
+        severity,
+        f"{report.name} sees {low:.2f} V under load, below {line:g} V.",
         "Output falls with the supply, lights dim, and the battery is being emptied.",
-        "See which gives first: charger, battery or cable.", "supply",
-    )  # fmt: skip
+        "See which gives first: charger, battery or cable.",
+        "supply",
+    )
 
 
-def _amplifier(report: AmplifierReport, driven: Driven) -> Iterator[Flag]:
-    amplifier, field = driven.amplifier, f"amplifiers.{driven.index}"
+def _amplifier(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Flag]:
+    amplifier, field = loaded.amplifier, f"amplifiers.{loaded.index}"
     fuses = sum(amplifier.fuses_a)
     if fuses and report.draw.rms > OVERLOAD * fuses:
         yield Flag(
-            "amplifier_fuses", "caution",
+            "amplifier_fuses",
+            "caution",
             f"{report.name} draws {report.draw.rms:.0f} A; its own fuses carry {fuses:.0f} A together.",
-            "They will open when this is played for long.", "Lower the level or wire a higher load.", "amplifiers",
+            "They will open when this is played for long.",
+            "Lower the level or wire a higher load.",
+            "amplifiers",
             f"{field}.fuses_a",
-        )  # fmt: skip
+        )
     for gap in report.gaps:
-        yield Flag("gap", "note", f"{report.name}: {gap}.", "The answer rests on an assumption there.",
-                   "Add it to the bench sheet.", "amplifiers", f"{field}.runs")  # fmt: skip
+        yield Flag(
+            "gap",
+            "note",
+            f"{report.name}: {gap}.",
+            "The answer rests on an assumption there.",
+            "Add it to the bench sheet.",
+            "amplifiers",
+            f"{field}.runs",
+        )
 
 
-def _load(report: AmplifierReport, driven: Driven) -> Iterator[Flag]:
-    amplifier, field = driven.amplifier, f"amplifiers.{driven.index}.load"
-    nominal = driven.nominal_channel_ohm
+def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Flag]:
+    amplifier, field = loaded.amplifier, f"amplifiers.{loaded.index}.load"
+    nominal = loaded.nominal_channel_ohm
     lowest = amplifier.minimum_load_ohm
     if lowest and nominal < lowest.value * 0.995:
         yield Flag(
-            "below_minimum", "act",
+            "below_minimum",
+            "act",
             f"{report.name} is wired to {nominal:g} Ω; its maker allows {lowest.value:g} Ω and more.",
-            "It may shut down, overheat or fail.", "Wire a higher load.", "load", f"{field}.wiring",
-        )  # fmt: skip
+            "It may shut down, overheat or fail.",
+            "Wire a higher load.",
+            "load",
+            f"{field}.wiring",
+        )
     if report.extrapolated:
         yield Flag(
-            "below_measured", "caution",
-            f"{report.name} was never measured as low as {driven.channel_ohm:.2f} Ω; its largest measured current is "
+            "below_measured",
+            "caution",
+            f"{report.name} was never measured as low as {loaded.channel_ohm:.2f} Ω; its largest measured current is "
             "taken as its limit.",
-            "Nothing shows that it gives more.", "Measure it at this load.", "load", f"{field}.wiring",
-        )  # fmt: skip
-    if driven.load.rise > NOTEWORTHY_RISE:
+            "Nothing shows that it gives more.",
+            "Measure it at this load.",
+            "load",
+            f"{field}.wiring",
+        )
+    if loaded.load.rise > NOTEWORTHY_RISE:
         yield Flag(
-            "rise", "note",
+            "rise",
+            "note",
             f"The box shows {report.impedance_ohm:.2f} Ω, not {report.nominal_ohm:g} Ω: "
             f"{report.delivered_w:.0f} W, not {report.bench_w:.0f} W.",
-            "Impedance rises in the box; the bench figure is never reached.", "Measure it at the tone.", "load",
+            "Impedance rises in the box; the bench figure is never reached.",
+            "Measure it at the tone.",
+            "load",
             f"{field}.rise",
-        )  # fmt: skip
-    if not driven.load.phase_known:
-        yield Flag("phase_unknown", "caution", "The sweep has no phase: the power factor is unknown, 1 is assumed.",
-                   "True watts are lower than shown.", "Measure with phase.", "load", f"{field}.sweep")  # fmt: skip
-    load = driven.job_load
-    wired = wired_as(load, one_driver=driven.hookup.one_driver)
+        )
+    if not loaded.load.phase_known:
+        yield Flag(
+            "phase_unknown",
+            "caution",
+            "The sweep has no phase: the power factor is unknown, 1 is assumed.",
+            "True watts are lower than shown.",
+            "Measure with phase.",
+            "load",
+            f"{field}.sweep",
+        )
+    load = loaded.job_load
+    wired = wired_as(load, one_driver=loaded.output_connection.one_driver)
     if isinstance(wired, Mixed) and wired.unequal:
         shares = ", ".join(percent(share) for share in wired.shares)
         yield Flag(
-            "mixed_drivers", "caution", f"The drivers of {report.name} differ: they take {shares} of the watts.",
+            "mixed_drivers",
+            "caution",
+            f"The drivers of {report.name} differ: they take {shares} of the watts.",
             "One of them reaches its limit long before the others.",
-            "Use equal drivers, or a channel with its own level for each.", "load", f"{field}.drivers_mixed",
-        )  # fmt: skip
+            "Use equal drivers, or a channel with its own level for each.",
+            "load",
+            f"{field}.drivers_mixed",
+        )
     if load.high_pass_hz and load.low_pass_hz and load.high_pass_hz.value >= load.low_pass_hz.value:
-        yield Flag("filters_cross", "act", "The high-pass is at or above the low-pass: nothing gets through.",
-                   "The amplifier plays next to nothing.", "Set the high-pass below the low-pass.", "load",
-                   f"{field}.high_pass_hz")  # fmt: skip
+        yield Flag(
+            "filters_cross",
+            "act",
+            "The high-pass is at or above the low-pass: nothing gets through.",
+            "The amplifier plays next to nothing.",
+            "Set the high-pass below the low-pass.",
+            "load",
+            f"{field}.high_pass_hz",
+        )

@@ -15,7 +15,7 @@ from pydantic import Field
 
 from underhood.amplifier.sheet import CRITERION_WORDS, Sheet, fitted, predict
 from underhood.document.amplifier import AmplifierRecord, Criterion
-from underhood.document.quantity import Number, Part
+from underhood.document.quantity import Number, StrictModel
 from underhood.figure import Figure, given
 from underhood.forecast.cautions import CAUTIONS, SHOCK_V
 
@@ -27,7 +27,7 @@ BASS_UP_TO_HZ = 300.0
 STRONG_SIGNAL_V = 2.0
 
 
-class SourceVolts(Part):
+class SourceVolts(StrictModel):
     """What the source gives with a 0 dBFS tone at its last clean volume step."""
 
     clean_v: Annotated[float, Number("V", 0.01, 60)]
@@ -35,7 +35,7 @@ class SourceVolts(Part):
     last_step: Annotated[float, Number("", 1, 1000)] | None = None
 
 
-class SetUp(Part):
+class GainSetting(StrictModel):
     """What is to be set up. `filters_hz` are the high-pass and low-pass to restore afterwards."""
 
     load_ohm: Annotated[float, Number("ohm", 0.25, 32)]
@@ -70,7 +70,7 @@ class GainStructure:
 
 
 @dataclass(frozen=True)
-class SetUpSheet:
+class GainSettingSheet:
     """Everything to have at hand with a screwdriver on the gain."""
 
     name: str
@@ -85,12 +85,12 @@ class SetUpSheet:
     gaps: list[str]
 
 
-def set_up_sheet(sheet: Sheet, to: SetUp) -> SetUpSheet:
+def gain_setting_sheet(sheet: Sheet, to: GainSetting) -> GainSettingSheet:
     """The sheet for one amplifier. Raises BadInput where neither a reading nor a claim says what it delivers."""
     tone_hz = to.tone_hz or usual_tone_hz(sheet.record)
     target = target_volts(sheet, to, tone_hz)
     found = fitted(sheet, to.criterion, tone_hz)
-    return SetUpSheet(
+    return GainSettingSheet(
         name=sheet.record.name,
         target_v=target,
         meter_range_v=next((r for r in METER_RANGES_V if r >= target.value * 1.1), METER_RANGES_V[-1]),
@@ -110,52 +110,84 @@ def usual_tone_hz(record: AmplifierRecord) -> float:
     return BASS_HZ if bass else FULL_HZ
 
 
-def _channels(sheet: Sheet, to: SetUp) -> int:
+def _channels(sheet: Sheet, to: GainSetting) -> int:
     return 2 if to.bridged and sheet.record.measured_as == "channel" else 1
 
 
-def target_volts(sheet: Sheet, to: SetUp, tone_hz: float) -> Figure:
+def target_volts(sheet: Sheet, to: GainSetting, tone_hz: float) -> Figure:
     """V = sqrt(P·Z) with the watts of the criterion into the nominal load."""
     found, channels = fitted(sheet, to.criterion, tone_hz), _channels(sheet, to)
     each = predict(found, to.load_ohm / channels, to.supply_v)
     watts = each.power_w * channels
     name = f"Watts {CRITERION_WORDS[to.criterion]} into {to.load_ohm:g} Ω at {to.supply_v:.2f} V"
-    power = Figure("P", name, watts, "W",
-                   origin="assumed" if found.fit.claimed else "measured", words=f"fitted to {found.basis}",
-                   low=each.low_w * channels, high=each.high_w * channels)  # fmt: skip
-    return Figure("V", "Set the output to", math.sqrt(watts * to.load_ohm), "V",
-                  words="volts that this power makes across the nominal load", sum="sqrt(P * Z)",
-                  inputs=(power, given("Z", "Nominal load", to.load_ohm, "Ω", "typed")),
-                  low=math.sqrt(each.low_w * channels * to.load_ohm),
-                  high=math.sqrt(each.high_w * channels * to.load_ohm))  # fmt: skip
+    power = Figure(
+        "P",
+        name,
+        watts,
+        "W",
+        origin="assumed" if found.fit.claimed else "measured",
+        words=f"fitted to {found.basis}",
+        low=each.low_w * channels,
+        high=each.high_w * channels,
+    )
+    return Figure(
+        "V",
+        "Set the output to",
+        math.sqrt(watts * to.load_ohm),
+        "V",
+        words="volts that this power makes across the nominal load",
+        sum="sqrt(P * Z)",
+        inputs=(power, given("Z", "Nominal load", to.load_ohm, "Ω", "typed")),
+        low=math.sqrt(each.low_w * channels * to.load_ohm),
+        high=math.sqrt(each.high_w * channels * to.load_ohm),
+    )
 
 
-def clamp_amps(sheet: Sheet, to: SetUp, tone_hz: float) -> Figure:
+def clamp_amps(sheet: Sheet, to: GainSetting, tone_hz: float) -> Figure:
     """What a clamp should show while the tone plays into the load as the box shows it."""
     found, channels = fitted(sheet, to.criterion, tone_hz), _channels(sheet, to)
     ohm = to.load_ohm * to.rise / channels
     at_work = predict(found, ohm, to.supply_v, to.power_factor)
     watts_in = channels * at_work.power_w / at_work.efficiency
     origin: Literal["measured", "assumed"] = "assumed" if found.input(ohm).assumed else "measured"
-    return Figure("I", "A clamp should show about", watts_in / to.supply_v, "A", words="watts in over supply volts",
-                  sum="P_in / V_s", inputs=(
-                      Figure("P_in", f"Watts in, {ohm * channels:.3g} Ω at the tone", watts_in, "W", origin=origin,
-                             words="output and losses"),
-                      given("V_s", "At its supply terminals", to.supply_v, "V", "typed")))  # fmt: skip
+    return Figure(
+        "I",
+        "A clamp should show about",
+        watts_in / to.supply_v,
+        "A",
+        words="watts in over supply volts",
+        sum="P_in / V_s",
+        inputs=(
+            Figure(
+                "P_in",
+                f"Watts in, {ohm * channels:.3g} Ω at the tone",
+                watts_in,
+                "W",
+                origin=origin,
+                words="output and losses",
+            ),
+            given("V_s", "At its supply terminals", to.supply_v, "V", "typed"),
+        ),
+    )
 
 
-def _steps(record: AmplifierRecord, to: SetUp, tone_hz: float, target_v: float) -> Iterator[Step]:
-    yield Step("Turn the amplifier's gain fully down and take the speakers off its terminals, if you set it unloaded.",
-               "Put the speakers back with the power off.")  # fmt: skip
+def _steps(record: AmplifierRecord, to: GainSetting, tone_hz: float, target_v: float) -> Iterator[Step]:
+    yield Step(
+        "Turn the amplifier's gain fully down and take the speakers off its terminals, if you set it unloaded.",
+        "Put the speakers back with the power off.",
+    )
     high, low = record.high_pass_range_hz, record.low_pass_range_hz
     yield _filter("high-pass", high[0] if high else None, "lowest", to.high_pass_hz)
     yield _filter("low-pass", low[1] if low else None, "highest", to.low_pass_hz)
-    yield Step("Set bass boost, remote level and every tone control to 0 dB or flat.",
-               "Leave the boost at 0 dB: every dB of it is a dB less of clean volts elsewhere.")  # fmt: skip
+    yield Step(
+        "Set bass boost, remote level and every tone control to 0 dB or flat.",
+        "Leave the boost at 0 dB: every dB of it is a dB less of clean volts elsewhere.",
+    )
     if to.source and to.source.clean_step is not None:
         yield Step(f"Set the source to step {to.source.clean_step:g}, its last clean one.")
-    yield Step(f"Play the {tone_hz:g} Hz tone recorded at −{to.overlap_db:g} dB, engine or supply holding "
-               f"{to.supply_v:.1f} V.")  # fmt: skip
+    yield Step(
+        f"Play the {tone_hz:g} Hz tone recorded at −{to.overlap_db:g} dB, engine or supply holding {to.supply_v:.1f} V."
+    )
     yield Step(f"Raise the gain until the output shows {target_v:.1f} V AC, then stop the tone.")
 
 
@@ -170,27 +202,37 @@ def _cautions(volts: float, bridged: bool) -> list[str]:
     return [*shock, CAUTIONS["hearing"], CAUTIONS["makers_rules"]]
 
 
-def gain_structure(record: AmplifierRecord, to: SetUp) -> GainStructure:
+def gain_structure(record: AmplifierRecord, to: GainSetting) -> GainStructure:
     """The source's clean volts against the amplifier's input range."""
     assert to.source is not None
     clean = given("V_clean", "Source, last clean step, 0 dBFS", to.source.clean_v, "V", "measured")
     setting_v = clean.value * 10 ** (-to.overlap_db / 20)
-    setting = Figure("V_set", "At the input while the overlap tone plays", setting_v, "V",
-                     words="clean volts, less the overlap", sum="V_clean * 10**(-overlap / 20)",
-                     inputs=(clean, given("overlap", "Overlap", to.overlap_db, "dB", "typed")))  # fmt: skip
+    setting = Figure(
+        "V_set",
+        "At the input while the overlap tone plays",
+        setting_v,
+        "V",
+        words="clean volts, less the overlap",
+        sum="V_clean * 10**(-overlap / 20)",
+        inputs=(clean, given("overlap", "Overlap", to.overlap_db, "dB", "typed")),
+    )
     if record.input_range_v is None:
         return GainStructure("unknown", "The amplifier's input range is not on its record: enter it.", clean, setting)
     low, high = record.input_range_v
     step = f" Its volume clips above step {to.source.clean_step:g}." if to.source.clean_step is not None else ""
     if clean.value > high:
         over = 20 * math.log10(clean.value / high)
-        text = (f"{clean.value:g} V is {over:.1f} dB above the {high:g} V that the input takes: it clips before the "
-                f"gain does. Turn the source down, or use the high-level input.{step}")  # fmt: skip
+        text = (
+            f"{clean.value:g} V is {over:.1f} dB above the {high:g} V that the input takes: it clips before the "
+            f"gain does. Turn the source down, or use the high-level input.{step}"
+        )
         return GainStructure("overdriven", text, clean, setting)
     if setting.value < low:
         short = 20 * math.log10(low / setting.value)
-        text = (f"{setting.value:.2g} V while setting is {short:.1f} dB below the {low:g} V for full output: the gain "
-                f"will be at its end and the hiss with it. Use a stronger output, or less overlap.{step}")  # fmt: skip
+        text = (
+            f"{setting.value:.2g} V while setting is {short:.1f} dB below the {low:g} V for full output: the gain "
+            f"will be at its end and the hiss with it. Use a stronger output, or less overlap.{step}"
+        )
         return GainStructure("too low", text, clean, setting)
     strong = "" if clean.value >= STRONG_SIGNAL_V else " A stronger source would keep the noise down."
     text = f"{clean.value:g} V lies within {low:g} to {high:g} V: the gain can be set.{strong}{step}"

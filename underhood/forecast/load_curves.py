@@ -15,7 +15,7 @@ import numpy as np
 from scipy.optimize import brentq
 
 from underhood.amplifier.measurement import REFERENCE_V, decibels
-from underhood.circuit.build import Driven
+from underhood.circuit.build import LoadedAmplifier
 from underhood.document.job import Driver, Load
 from underhood.errors import BadInput
 from underhood.figure import percent
@@ -87,23 +87,25 @@ def grid(points: int, low_hz: float = FREQUENCY_HZ[0], high_hz: float = FREQUENC
     return np.geomspace(low_hz, high_hz, points)
 
 
-def curves(driven: Driven, terminal_v: float, frequency_hz: Floats, cabin_longest_m: float | None = None) -> LoadCurves:
+def curves(
+    loaded: LoadedAmplifier, terminal_v: float, frequency_hz: Floats, cabin_longest_m: float | None = None
+) -> LoadCurves:
     """Everything over frequency (n,) for one amplifier at given volts at its terminals."""
-    load = driven.job_load
-    found = load_at_tone.over_frequency(load, frequency_hz, one_driver=driven.hookup.one_driver)
-    channel = found.ohm / (2 if driven.hookup.halves else 1)
-    at_output = channel + driven.hookup.lead_ohm
-    volts, amps, supply_a = _delivered(driven, at_output, terminal_v)
-    load_v = amps * np.abs(channel) * driven.in_series
-    true_w = driven.channels * amps**2 * channel.real
-    apparent = driven.channels * amps**2 * np.abs(channel)
-    travel, why = _travel(driven, found, frequency_hz, load_v, true_w, cabin_longest_m)
+    load = loaded.job_load
+    found = load_at_tone.impedance_curve(load, frequency_hz, one_driver=loaded.output_connection.one_driver)
+    channel = found.ohm / (2 if loaded.output_connection.halves else 1)
+    at_output = channel + loaded.output_connection.lead_ohm
+    volts, amps, supply_a = _delivered(loaded, at_output, terminal_v)
+    load_v = amps * np.abs(channel) * loaded.in_series
+    true_w = loaded.channels * amps**2 * channel.real
+    apparent = loaded.channels * amps**2 * np.abs(channel)
+    travel, why = _travel(loaded, found, frequency_hz, load_v, true_w, cabin_longest_m)
     return LoadCurves(
         frequency_hz=frequency_hz.tolist(),
         impedance_ohm=np.abs(found.ohm).tolist(),
         phase_deg=np.degrees(np.angle(found.ohm)).tolist(),
-        output_v=(volts * driven.in_series).tolist(),
-        output_a=(amps * driven.channels / driven.in_series).tolist(),
+        output_v=(volts * loaded.in_series).tolist(),
+        output_a=(amps * loaded.channels / loaded.in_series).tolist(),
         true_w=true_w.tolist(),
         apparent_va=apparent.tolist(),
         supply_a=supply_a.tolist(),
@@ -119,25 +121,29 @@ def curves(driven: Driven, terminal_v: float, frequency_hz: Floats, cabin_longes
     )
 
 
-def _delivered(driven: Driven, at_output: Complexes, terminal_v: float) -> tuple[Floats, Floats, Floats]:
+def _delivered(loaded: LoadedAmplifier, at_output: Complexes, terminal_v: float) -> tuple[Floats, Floats, Floats]:
     """(volts of one channel, its amps, supply amps of all channels) into an impedance at each frequency."""
     size = np.abs(at_output)
     power_factor = np.clip(at_output.real / size, load_at_tone.LEAST_POWER_FACTOR, 1.0)
-    switching = driven.allowance(0.5) != 1.0
-    scale = driven.fitted.scale(terminal_v)
+    switching = loaded.allowance(0.5) != 1.0
+    scale = loaded.fitted.scale(terminal_v)
     allowed = power_factor if switching else np.ones_like(power_factor)
-    level = 10 ** (driven.amplifier.level_db.value / 20)
-    volts = driven.fitted.fit.volts_over(size, allowed) * scale * level
+    level = 10 ** (loaded.amplifier.level_db.value / 20)
+    volts = loaded.fitted.fit.volts_over(size, allowed) * scale * level
     amps = volts / size
-    in_w = driven.fitted.input(driven.channel_ohm).watts(amps**2 * at_output.real, amps, amps**2, terminal_v, scale)
-    return volts, amps, np.asarray(driven.channels * in_w / terminal_v)
+    in_w = loaded.fitted.input(loaded.channel_ohm).watts(amps**2 * at_output.real, amps, amps**2, terminal_v, scale)
+    return volts, amps, np.asarray(loaded.channels * in_w / terminal_v)
 
 
 def _travel(
-    driven: Driven, found: load_at_tone.OverFrequency, frequency_hz: Floats, load_v: Floats, true_w: Floats,
+    loaded: LoadedAmplifier,
+    found: load_at_tone.ImpedanceCurve,
+    frequency_hz: Floats,
+    load_v: Floats,
+    true_w: Floats,
     cabin_longest_m: float | None,
-) -> tuple[Travel | None, str]:  # fmt: skip
-    load, wired = driven.job_load, found.wired
+) -> tuple[Travel | None, str]:
+    load, wired = loaded.job_load, found.wired
     if load.driver is None or load.box is None or load.box.kind == "measured":
         return None, "Cone travel and level need the driver's parameters and a sealed, vented or open box."
     if isinstance(wired, Mixed):
@@ -198,7 +204,7 @@ def _reading_points(load: Load) -> Points | None:
 
 
 @dataclass(frozen=True, slots=True)
-class Fall:
+class Loss:
     """One step down from the bench figure: what it is, the watts left, and what it took in dB."""
 
     name: str
@@ -207,37 +213,42 @@ class Fall:
     why: str
 
 
-def fall(made: Forecast, index: int) -> list[Fall]:
+def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
     """How the watts of amplifier `index` (among those that answer) fall from the bench to the coils, step by step."""
-    driven, report = made.setup.driven[index], made.amplifiers[index]
-    volts, nominal = report.terminal_low_v, driven.nominal_channel_ohm
-    real = driven.load.impedance_ohm * nominal / driven.load.nominal_ohm
+    loaded, report = forecast.circuit.loaded[index], forecast.amplifiers[index]
+    volts, nominal = report.terminal_low_v, loaded.nominal_channel_ohm
+    real = loaded.load.impedance_ohm * nominal / loaded.load.nominal_ohm
 
     def on_a_resistor(ohm: float, supply_v: float) -> float:
-        return driven.channels * driven.fitted.output(ohm, supply_v)[0] ** 2 / ohm
+        return loaded.channels * loaded.fitted.output(ohm, supply_v)[0] ** 2 / ohm
 
-    level_db = made.job.basis.level_db.value + driven.amplifier.level_db.value
+    level_db = forecast.job.basis.level_db.value + loaded.amplifier.level_db.value
     steps = [
-        ("On the bench", on_a_resistor(nominal, REFERENCE_V),
-         f"into a {driven.load.nominal_ohm:g} Ω resistor at {REFERENCE_V:g} V"),
-        ("At the car's volts", on_a_resistor(nominal, volts),
-         f"{volts:.2f} V at its terminals, not {REFERENCE_V:g} V"),
-        ("Impedance in the box", on_a_resistor(real, volts),
-         f"{driven.load.impedance_ohm:.2f} Ω at the tone, not {driven.load.nominal_ohm:g} Ω"),
-        ("Level and lead", report.apparent_w, _lead_words(driven, level_db)),
-        ("Phase", report.delivered_w, f"power factor {driven.load.power_factor:.2f}: the rest goes to and fro"),
-    ]  # fmt: skip
-    out: list[Fall] = []
+        (
+            "On the bench",
+            on_a_resistor(nominal, REFERENCE_V),
+            f"into a {loaded.load.nominal_ohm:g} Ω resistor at {REFERENCE_V:g} V",
+        ),
+        ("At the car's volts", on_a_resistor(nominal, volts), f"{volts:.2f} V at its terminals, not {REFERENCE_V:g} V"),
+        (
+            "Impedance in the box",
+            on_a_resistor(real, volts),
+            f"{loaded.load.impedance_ohm:.2f} Ω at the tone, not {loaded.load.nominal_ohm:g} Ω",
+        ),
+        ("Level and lead", report.apparent_w, _lead_words(loaded, level_db)),
+        ("Phase", report.delivered_w, f"power factor {loaded.load.power_factor:.2f}: the rest goes to and fro"),
+    ]
+    out: list[Loss] = []
     for name, watts, why in steps:
         before = out[-1].watts if out else watts
-        out.append(Fall(name, watts, decibels(watts / before) if before > 0 else 0.0, why))
+        out.append(Loss(name, watts, decibels(watts / before) if before > 0 else 0.0, why))
     return out
 
 
-def _lead_words(driven: Driven, level_db: float) -> str:
-    lead = f"the speaker lead burns {percent(driven.lead_share)}" if driven.lead_share else "no speaker lead entered"
+def _lead_words(loaded: LoadedAmplifier, level_db: float) -> str:
+    lead = f"the speaker lead burns {percent(loaded.lead_share)}" if loaded.lead_share else "no speaker lead entered"
     said = [lead, f"played {level_db:g} dB below its criterion" if level_db < 0 else ""]
-    if driven.rule == "power" and driven.allowance(0.5) != 1.0:
+    if loaded.rule == "power" and loaded.allowance(0.5) != 1.0:
         said.append("a reactive load may take more volts from the supply stage")
     return "; ".join(each for each in said if each)
 
@@ -253,49 +264,49 @@ class Heated:
     settled: bool
 
 
-def heated(driven: Driven, terminal_v: float, tone_hz: float) -> list[Heated]:
+def heated(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float) -> list[Heated]:
     """Cold, 50, 100 and 150 K warmer, and where it settles when `coil_k_per_w` is known. Volts are held."""
-    cold = _hot_watts(driven, terminal_v, tone_hz, 0.0)[1]
+    cold = _hot_watts(loaded, terminal_v, tone_hz, 0.0)[1]
     rises = [(rise, False) for rise in RISES_K]
-    if (settled := settled_rise_k(driven, terminal_v, tone_hz)) is not None:
+    if (settled := settled_rise_k(loaded, terminal_v, tone_hz)) is not None:
         rises.append((settled, True))
     out = []
     for rise, is_settled in sorted(rises):
-        ohm, watts = _hot_watts(driven, terminal_v, tone_hz, rise)
+        ohm, watts = _hot_watts(loaded, terminal_v, tone_hz, rise)
         out.append(Heated(rise, ohm, watts, decibels(watts / cold) if cold > 0 else 0.0, is_settled))
     return out
 
 
-def settled_rise_k(driven: Driven, terminal_v: float, tone_hz: float) -> float | None:
+def settled_rise_k(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float) -> float | None:
     """The rise at which a driver's watts keep its coil warm: rise = K/W · watts of one driver at that rise."""
-    per_watt = driven.job_load.coil_k_per_w
+    per_watt = loaded.job_load.coil_k_per_w
     if per_watt is None:
         return None
-    drivers = driven.job_load.drivers.value
+    drivers = loaded.job_load.drivers.value
 
     def short(rise: float) -> float:
-        return per_watt.value * _hot_watts(driven, terminal_v, tone_hz, rise)[1] / drivers - rise
+        return per_watt.value * _hot_watts(loaded, terminal_v, tone_hz, rise)[1] / drivers - rise
 
     return HOTTEST_K if short(HOTTEST_K) > 0 else float(brentq(short, 0.0, HOTTEST_K))
 
 
-def _hot_watts(driven: Driven, terminal_v: float, tone_hz: float, rise_k: float) -> tuple[float, float]:
+def _hot_watts(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float, rise_k: float) -> tuple[float, float]:
     """(|Z| of the whole, watts in it) at the tone with the coils warmer by a rise.
 
     Where no model says how much of the impedance is the coil, all of its resistance is taken to be: an upper bound.
     """
-    load = driven.job_load
+    load = loaded.job_load
     at = np.array([tone_hz])
-    modelled = load_at_tone.over_frequency(load, at, one_driver=driven.hookup.one_driver).how == "model"
+    modelled = load_at_tone.impedance_curve(load, at, one_driver=loaded.output_connection.one_driver).how == "model"
     if modelled:
         warm = load.model_copy(update={"coil_temperature_rise_k": replace(load.coil_temperature_rise_k, value=rise_k)})
-        z = complex(load_at_tone.over_frequency(warm, at, one_driver=driven.hookup.one_driver).ohm[0])
+        z = complex(load_at_tone.impedance_curve(warm, at, one_driver=loaded.output_connection.one_driver).ohm[0])
     else:
-        z = complex(load_at_tone.over_frequency(load, at, one_driver=driven.hookup.one_driver).ohm[0])
-        z += min(dc_ohm(load, one_driver=driven.hookup.one_driver), z.real) * COPPER_PER_K * rise_k
-    channel: Complexes = np.array([z / (2 if driven.hookup.halves else 1)])
-    _, amps, _ = _delivered(driven, np.asarray(channel + driven.hookup.lead_ohm, complex), terminal_v)
-    return abs(z), float(driven.channels * amps[0] ** 2 * channel[0].real)
+        z = complex(load_at_tone.impedance_curve(load, at, one_driver=loaded.output_connection.one_driver).ohm[0])
+        z += min(dc_ohm(load, one_driver=loaded.output_connection.one_driver), z.real) * COPPER_PER_K * rise_k
+    channel: Complexes = np.array([z / (2 if loaded.output_connection.halves else 1)])
+    _, amps, _ = _delivered(loaded, np.asarray(channel + loaded.output_connection.lead_ohm, complex), terminal_v)
+    return abs(z), float(loaded.channels * amps[0] ** 2 * channel[0].real)
 
 
 def dc_ohm(load: Load, *, one_driver: bool = False) -> float:

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from underhood.amplifier.output_limits import Rule
-from underhood.circuit.operating_point import Draw
+from underhood.circuit.operating_point import SupplyCurrent
 from underhood.document.job import Engine
 
 
 @dataclass(frozen=True, slots=True)
-class AmplifierReport:
+class AmplifierResult:
     """One amplifier at work.
 
     terminal_v        at its terminals, mean state; `terminal_low_v` at the programme's loudest moment
@@ -52,7 +52,7 @@ class AmplifierReport:
     input_w: float
     efficiency: float
     extrapolated: bool
-    draw: Draw
+    draw: SupplyCurrent
     idle_a: float
     basis: str
     exponent: float
@@ -64,7 +64,7 @@ Role = Literal["charging", "strap", "run", "link", "lead"]
 
 
 @dataclass(frozen=True, slots=True)
-class CableReport:
+class CableResult:
     """One cable at work; amps and ohms of all its runs together, fuses for each run.
 
     start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
@@ -83,8 +83,8 @@ class CableReport:
     end: str
     start_words: str
     end_words: str
-    back_start_words: str
-    back_end_words: str
+    return_start_words: str
+    return_end_words: str
     role: Role
     size: str
     awg: str
@@ -96,8 +96,8 @@ class CableReport:
     rms_a: float
     peak_a: float
     ohm: float
-    back_ohm: float
-    back_from: str
+    return_ohm: float
+    return_from: str
     fittings_ohm: float
     drop_v: float
     path_drop_v: float
@@ -119,7 +119,7 @@ class CableReport:
 
 
 @dataclass(frozen=True, slots=True)
-class EngineReport:
+class EngineResult:
     """The programme in one engine state; volts are None where nothing supplies it, `available_a` where unknown."""
 
     engine: Engine
@@ -190,7 +190,7 @@ class NodeVolts:
 
 
 @dataclass(frozen=True, slots=True)
-class PathReport:
+class PathResult:
     """What the path strip draws, mean state: watts from sources through cables, and the vehicle's own share."""
 
     nodes: list[NodeVolts]

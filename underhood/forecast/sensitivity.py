@@ -10,10 +10,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from underhood.document.job import Job
-from underhood.document.quantity import Given, Part
+from underhood.document.job import JobDocument
+from underhood.document.quantity import Quantity, StrictModel
 from underhood.errors import BadInput
-from underhood.forecast.forecast import Forecast, forecast
+from underhood.forecast.forecast import Forecast, make_forecast
 
 SPREAD: dict[str, tuple[str, float, float]] = {
     "source_ohm": ("Charger's own resistance", 0.5, 2.0),
@@ -33,7 +33,7 @@ SPREAD: dict[str, tuple[str, float, float]] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Worth:
+class Sensitivity:
     """An assumption and what it may move: volts at the first amplifier and watts delivered, end to end."""
 
     field: str
@@ -43,62 +43,62 @@ class Worth:
     watts: float
 
 
-def measure_next(job: Job, most: int = 3) -> list[Worth]:
+def measure_next(job: JobDocument, most: int = 3) -> list[Sensitivity]:
     """The assumptions that move terminal volts or delivered watts most, the largest first."""
     found = [worth for field, part, given in assumptions(job) if (worth := _worth(job, field, part, given))]
     ranked = sorted(found, key=lambda each: -_weight(each, found))
     return [each for each in ranked if each.volts >= 0.01 or each.watts >= 1.0][:most]
 
 
-def _weight(each: Worth, of: list[Worth]) -> float:
+def _weight(each: Sensitivity, of: list[Sensitivity]) -> float:
     """Volts and watts on one scale: each against the largest of its kind."""
     volts = max((other.volts for other in of), default=0.0) or 1.0
     watts = max((other.watts for other in of), default=0.0) or 1.0
     return max(each.volts / volts, each.watts / watts)
 
 
-def assumptions(job: Job) -> Iterator[tuple[str, str, Given]]:
+def assumptions(job: JobDocument) -> Iterator[tuple[str, str, Quantity]]:
     """(path of the field, name of the part it belongs to, value) of every assumption that can be tried."""
     yield from _walk(job, "", job.title)
 
 
-def _walk(part: Part, path: str, name: str) -> Iterator[tuple[str, str, Given]]:
+def _walk(part: StrictModel, path: str, name: str) -> Iterator[tuple[str, str, Quantity]]:
     name = getattr(part, "name", None) or name
     for field in type(part).model_fields:
         value: Any = getattr(part, field)
         here = f"{path}{type(part).model_fields[field].alias or field}"
-        if isinstance(value, Given) and value.origin == "assumed" and field in SPREAD:
+        if isinstance(value, Quantity) and value.origin == "assumed" and field in SPREAD:
             yield here, name, value
-        elif isinstance(value, Part):
+        elif isinstance(value, StrictModel):
             yield from _walk(value, f"{here}.", name)
         elif isinstance(value, list):
             for i, each in enumerate(value):
-                if isinstance(each, Part):
+                if isinstance(each, StrictModel):
                     yield from _walk(each, f"{here}.{i}.", name)
 
 
-def _worth(job: Job, field: str, part: str, given: Given) -> Worth | None:
+def _worth(job: JobDocument, field: str, part: str, given: Quantity) -> Sensitivity | None:
     title, least, most = SPREAD[field.rsplit(".", 1)[-1]]
     answers = [_answer(job, field, given.value * factor) for factor in (least, most)]
     known = [answer for answer in answers if answer is not None]
     if len(known) < 2:
         return None
     (low_v, low_w), (high_v, high_w) = known
-    return Worth(field, title, part, abs(high_v - low_v), abs(high_w - low_w))
+    return Sensitivity(field, title, part, abs(high_v - low_v), abs(high_w - low_w))
 
 
-def _answer(job: Job, field: str, value: float) -> tuple[float, float] | None:
+def _answer(job: JobDocument, field: str, value: float) -> tuple[float, float] | None:
     """(volts, watts) with one field changed; None where that leaves the allowed range or nothing works."""
     try:
-        made: Forecast = forecast(changed(job, field, value))
+        forecast: Forecast = make_forecast(changed(job, field, value))
     except (ValueError, BadInput):
         return None
-    if not made.amplifiers:
+    if not forecast.amplifiers:
         return None
-    return made.amplifiers[0].terminal_low_v, made.amplifiers[0].delivered_w
+    return forecast.amplifiers[0].terminal_low_v, forecast.amplifiers[0].delivered_w
 
 
-def changed(job: Job, field: str, value: float) -> Job:
+def changed(job: JobDocument, field: str, value: float) -> JobDocument:
     """The job with the number at a path replaced, origin kept assumed, validated."""
     document = job.document()
     *way, last = field.split(".")
@@ -106,4 +106,4 @@ def changed(job: Job, field: str, value: float) -> Job:
     for step in way:
         here = here[int(step)] if step.isdigit() else here[step]
     here[last] = {"value": value, "origin": "assumed"}
-    return Job.model_validate(document)
+    return JobDocument.model_validate(document)

@@ -16,11 +16,11 @@ import numpy as np
 from underhood.amplifier.input_power import InputPower
 from underhood.amplifier.measurement import decibels
 from underhood.circuit import battery, charger, newton, transient
-from underhood.circuit.build import Setup, setup
-from underhood.circuit.operating_point import UNKNOWN_LIMIT_A, State, elements, solve
-from underhood.circuit.transient import Amplifiers, Banks, Capacitors, Chargers, Course, Network
-from underhood.document.job import Engine, Job
-from underhood.document.quantity import Given
+from underhood.circuit.build import Circuit, build_circuit
+from underhood.circuit.operating_point import UNKNOWN_LIMIT_A, OperatingPoint, elements, solve
+from underhood.circuit.transient import Amplifiers, Banks, Capacitors, Chargers, Network, TransientResult
+from underhood.document.job import Engine, JobDocument
+from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.programme.envelopes import Envelope
 
@@ -46,7 +46,7 @@ class Volts:
 
 
 @dataclass(frozen=True, slots=True)
-class SourceCourse:
+class SourceResult:
     """Amps of a charger, bank or capacitor: mean, most, and its part of the loudest moments (the top percent)."""
 
     name: str
@@ -71,7 +71,7 @@ class Series:
 
 
 @dataclass(frozen=True)
-class SessionCourse:
+class SimulationResult:
     """What came of a session. Times in seconds; None where they are never reached.
 
     `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
@@ -85,7 +85,7 @@ class SessionCourse:
     terminal_v: Volts | None
     front_v: Volts
     nodes: dict[str, Volts]
-    sources: list[SourceCourse]
+    sources: list[SourceResult]
     delivered_w: float
     lost_to_sag_db: float
     energy_wh: float
@@ -104,20 +104,21 @@ class SessionCourse:
     series: Series
 
 
-def session(job: Job, seconds: float) -> SessionCourse:
+def simulate(job: JobDocument, seconds: float) -> SimulationResult:
     """The course of the basis programme for some seconds. Raises BadInput for a length or setup that cannot run."""
     if not SECONDS[0] <= seconds <= SECONDS[1]:
         raise BadInput(f"{seconds:g} is not allowed; give {SECONDS[0]:g} to {SECONDS[1]:g} s", "seconds")
-    made = setup(job)
-    state = solve(made, job.basis.engine)
-    if state is None:
+    circuit = build_circuit(job)
+    point = solve(circuit, job.basis.engine)
+    if point is None:
         raise BadInput("nothing supplies this setup in this state; add a battery or start the engine", "chargers")
-    level, step_s = _levels(made.envelope, seconds)
-    parts = _Parts(made, state, job.basis.engine)
+    level, step_s = _levels(circuit.envelope, seconds)
+    parts = _Parts(circuit, point, job.basis.engine)
     chargers = parts.chargers(job.basis.engine)
-    found = transient.run(level, step_s, parts.network, chargers, parts.banks(), parts.capacitors(), parts.amplifiers(),
-                       parts.silence)  # fmt: skip
-    return _told(parts, found, seconds, step_s)
+    result = transient.run(
+        level, step_s, parts.network, chargers, parts.banks(), parts.capacitors(), parts.amplifiers(), parts.silence
+    )
+    return _build_result(parts, result, seconds, step_s)
 
 
 def _levels(envelope: Envelope, seconds: float) -> tuple[np.ndarray, float]:
@@ -133,27 +134,27 @@ def _levels(envelope: Envelope, seconds: float) -> tuple[np.ndarray, float]:
 class _Parts:
     """A setup as arrays, its nodes ordered from the root."""
 
-    def __init__(self, made: Setup, state: State, engine: Engine) -> None:
-        self.made, self.state, self.job = made, state, made.job
-        self.order = _from_the_root(state.tree)
+    def __init__(self, circuit: Circuit, point: OperatingPoint, engine: Engine) -> None:
+        self.circuit, self.point, self.job = circuit, point, circuit.job
+        self.order = _from_the_root(point.tree)
         self.place = {node: i for i, node in enumerate(self.order)}
         self.silence = self._silence(engine)
-        self.network = self._network(state.vehicle_a)
+        self.network = self._network(point.vehicle_a)
 
     def at(self, place: str) -> int:
         """Where a place stands in the ordered nodes."""
-        return self.place[self.made.node_of(place)]
+        return self.place[self.circuit.node_of(place)]
 
     def _silence(self, engine: Engine) -> np.ndarray:
         """Node volts with nothing playing; the mean state's where silence cannot be solved."""
-        quiet = self.made.job.basis.model_copy(update={"level_db": Given(-60.0), "programme": "tone"})
-        state = solve(setup(self.job.model_copy(update={"basis": quiet})), engine)
-        volts = (state or self.state).volts
+        quiet = self.circuit.job.basis.model_copy(update={"level_db": Quantity(-60.0), "programme": "tone"})
+        point = solve(build_circuit(self.job.model_copy(update={"basis": quiet})), engine)
+        volts = (point or self.point).volts
         return np.array([volts[node] for node in self.order])
 
     def _network(self, vehicle_a: float) -> Network:
         parent, siemens = np.zeros(len(self.order), np.int64), np.zeros(len(self.order))
-        for (a, b), ohm in zip(self.state.tree.ends, self.state.tree.ohm, strict=True):
+        for (a, b), ohm in zip(self.point.tree.ends, self.point.tree.ohm, strict=True):
             high, low = sorted((self.place[a], self.place[b]))
             parent[low], siemens[low] = high, 1 / max(ohm, newton.LEAST_OHM)
         drawn = np.zeros(len(self.order))
@@ -165,15 +166,15 @@ class _Parts:
         job = self.job
         return Chargers(
             node=_ints([self.at(each.at) for each in job.chargers]),
-            set_v=np.array(self.state.setpoints_v, float),
+            set_v=np.array(self.point.setpoints_v, float),
             ohm=np.array([each.source_ohm.value for each in job.chargers], float),
             limit_a=np.array([min(charger.available_a(e, engine), UNKNOWN_LIMIT_A) for e in job.chargers], float),
         )
 
     def banks(self, charge: float | None = None) -> Banks:
         """Banks with their polarisation settled at the start's volts; all at one charge where that is given."""
-        job, models = self.job, self.state.banks
-        rests = [battery.rest_table(bank) for bank in job.banks]
+        job, models = self.job, self.point.banks
+        rests = [battery.ocv_table(bank) for bank in job.banks]
         charges = [bank.charge.value if charge is None else charge for bank in job.banks]
         nodes = [self.at(bank.at) for bank in job.banks]
         rows = []
@@ -183,11 +184,20 @@ class _Parts:
             volts = float(self.silence[node])
             r1 = model.r1_discharge_ohm if volts < ocv else model.r1_charge_ohm
             v1 = (volts - ocv) * r1 / (model.r0_ohm + r1)
-            rows.append((
-                model.r0_ohm, model.r1_discharge_ohm, battery.fixed_r1_charge_ohm(bank) / count,
-                battery.polarisation_f(bank) * count, battery.capacity_as(bank) * count,
-                battery.capacity_as(bank) * count / 72000.0, battery.peukert(bank), battery.absorption_v(bank), q, v1,
-            ))  # fmt: skip
+            rows.append(
+                (
+                    model.r0_ohm,
+                    model.r1_discharge_ohm,
+                    battery.fixed_r1_charge_ohm(bank) / count,
+                    battery.polarisation_f(bank) * count,
+                    battery.capacity_as(bank) * count,
+                    battery.capacity_as(bank) * count / 72000.0,
+                    battery.peukert(bank),
+                    battery.absorption_v(bank),
+                    q,
+                    v1,
+                )
+            )
         r0, r1d, r1c, c1, holds, rate, exponent, full_v, q0, v1_0 = np.array(rows, float).reshape(len(rows), 10).T
         accept = np.array([battery.acceptance_rule(bank) for bank in job.banks], float).reshape(len(rows), 3)
         longest = max((rest.shape[1] for rest in rests), default=2)
@@ -196,29 +206,57 @@ class _Parts:
 
     def capacitors(self) -> Capacitors:
         """Capacitors at the start's volts."""
-        found = self.job.capacitors
-        nodes = [self.at(each.at) for each in found]
-        return Capacitors(_ints(nodes), np.array([e.farad.value * e.count.value for e in found], float),
-                          np.array([e.esr_ohm.value / e.count.value for e in found], float),
-                          np.array([self.silence[n] for n in nodes], float))  # fmt: skip
+        result = self.job.capacitors
+        nodes = [self.at(each.at) for each in result]
+        return Capacitors(
+            _ints(nodes),
+            np.array([e.farad.value * e.count.value for e in result], float),
+            np.array([e.esr_ohm.value / e.count.value for e in result], float),
+            np.array([self.silence[n] for n in nodes], float),
+        )
 
     def amplifiers(self, flat_w: list[float] | None = None) -> Amplifiers:
         """Amplifiers as commanded, or each drawing a constant power."""
         rows, nodes, family = [], [], []
-        for i, (driven, element) in enumerate(zip(self.made.driven, elements(self.made), strict=True)):
-            power: InputPower = driven.fitted.input(driven.channel_ohm)
+        for i, (loaded, element) in enumerate(zip(self.circuit.loaded, elements(self.circuit), strict=True)):
+            power: InputPower = loaded.fitted.input(loaded.channel_ohm)
             nodes.append(self.place[element.node])
             family.append(1 if power.family == "linear" else 0)
-            rows.append((
-                element.commanded.peak_v, element.reference_v, element.ohm, element.power_factor, element.channels,
-                driven.fitted.exponent, driven.fitted.dropout_v, driven.amplifier.cutout_v.value, power.idle_a,
-                power.linear_v, power.quadratic_ohm, flat_w[i] if flat_w else 0.0,
-            ))  # fmt: skip
+            rows.append(
+                (
+                    element.commanded.peak_v,
+                    element.reference_v,
+                    element.ohm,
+                    element.power_factor,
+                    element.channels,
+                    loaded.fitted.exponent,
+                    loaded.fitted.dropout_v,
+                    loaded.amplifier.cutout_v.value,
+                    power.idle_a,
+                    power.linear_v,
+                    power.quadratic_ohm,
+                    flat_w[i] if flat_w else 0.0,
+                )
+            )
         command, reference, ohm, pf, channels, k, dropout, cutout, idle, linear, quadratic, flat = (
             np.array(rows, float).reshape(len(rows), 12).T
         )
-        return Amplifiers(_ints(nodes), command, reference, ohm, pf, channels, k, dropout, cutout, idle, linear,
-                          quadratic, _ints(family), flat)  # fmt: skip
+        return Amplifiers(
+            _ints(nodes),
+            command,
+            reference,
+            ohm,
+            pf,
+            channels,
+            k,
+            dropout,
+            cutout,
+            idle,
+            linear,
+            quadratic,
+            _ints(family),
+            flat,
+        )
 
 
 def _padded(rest: np.ndarray, longest: int) -> np.ndarray:
@@ -243,38 +281,38 @@ def _from_the_root(tree: newton.Tree) -> list[int]:
     return order
 
 
-def _told(parts: _Parts, found: Course, seconds: float, step_s: float) -> SessionCourse:
-    job, names = parts.job, parts.made.nodes
-    spent = found.volts[:, 0] * parts.state.vehicle_a + found.in_w.sum(axis=1)
+def _build_result(parts: _Parts, result: TransientResult, seconds: float, step_s: float) -> SimulationResult:
+    job, names = parts.job, parts.circuit.nodes
+    spent = result.volts[:, 0] * parts.point.vehicle_a + result.in_w.sum(axis=1)
     clocks = _clocks(parts)
-    terminal = parts.place[parts.made.node_of(parts.made.driven[0].node)] if parts.made.driven else None
-    front = found.volts[:, 0]
-    held, out = float(found.held_w.mean(axis=0).sum()), float(found.out_w.mean(axis=0).sum())
+    terminal = parts.place[parts.circuit.node_of(parts.circuit.loaded[0].node)] if parts.circuit.loaded else None
+    front = result.volts[:, 0]
+    held, out = float(result.held_w.mean(axis=0).sum()), float(result.out_w.mean(axis=0).sum())
     dips, deepest = _dips(front, step_s)
-    return SessionCourse(
+    return SimulationResult(
         seconds=seconds,
         step_s=step_s,
         engine=job.basis.engine,
-        terminal_v=None if terminal is None else _volts(found.volts[:, terminal]),
+        terminal_v=None if terminal is None else _volts(result.volts[:, terminal]),
         front_v=_volts(front),
-        nodes={names[node]: _volts(found.volts[:, i]) for i, node in enumerate(parts.order)},
-        sources=_sources(parts, found),
+        nodes={names[node]: _volts(result.volts[:, i]) for i, node in enumerate(parts.order)},
+        sources=_sources(parts, result),
         delivered_w=out,
         lost_to_sag_db=decibels(out / held) if held > 0 and out > 0 else 0.0,
         energy_wh=float(spent.sum() * step_s / 3600),
         charge_start=float(job.banks[0].charge.value) if job.banks else None,
-        charge_end=float(found.charge[-1, 0]) if job.banks else None,
+        charge_end=float(result.charge[-1, 0]) if job.banks else None,
         dims=float(parts.silence[0] - front.min()) > DIM_V,
         silent_v=float(parts.silence[0]),
         dips=dips,
         deepest_dip_v=deepest,
-        switched_off=int(found.switched_off.sum()),
+        switched_off=int(result.switched_off.sum()),
         time_to_12v_s=clocks[0],
         time_to_half_s=clocks[1],
         recharge_idle_s=clocks[2],
         recharge_cruise_s=clocks[3],
-        error=_error(parts, found, spent, step_s),
-        series=_series(found, terminal, step_s),
+        error=_error(parts, result, spent, step_s),
+        series=_series(result, terminal, step_s),
     )
 
 
@@ -287,44 +325,47 @@ def _dips(front: np.ndarray, step_s: float) -> tuple[int, float]:
     window = max(round(0.5 / step_s), 1)
     if len(front) <= window:
         return 0, 0.0
-    fall = front[:-window] - front[window:]
-    seen = fall > DIM_V
-    return int((seen[1:] & ~seen[:-1]).sum() + seen[0]), float(max(fall.max(), 0.0))
+    loss_budget = front[:-window] - front[window:]
+    seen = loss_budget > DIM_V
+    return int((seen[1:] & ~seen[:-1]).sum() + seen[0]), float(max(loss_budget.max(), 0.0))
 
 
-def _sources(parts: _Parts, found: Course) -> list[SourceCourse]:
-    total = found.in_w.sum(axis=1)
+def _sources(parts: _Parts, result: TransientResult) -> list[SourceResult]:
+    total = result.in_w.sum(axis=1)
     loudest = total >= np.quantile(total, 1 - LOW_SHARE)
     job = parts.job
     named: list[tuple[str, list[str], np.ndarray]] = [
-        ("charger", [each.name for each in job.chargers], found.charger_a),
-        ("bank", [each.name for each in job.banks], found.bank_a),
-        ("capacitor", [each.name for each in job.capacitors], found.capacitor_a),
+        ("charger", [each.name for each in job.chargers], result.charger_a),
+        ("bank", [each.name for each in job.banks], result.bank_a),
+        ("capacitor", [each.name for each in job.capacitors], result.capacitor_a),
     ]
     return [
-        SourceCourse(name, kind, float(amps[:, i].mean()), float(amps[:, i].max()), float(amps[loudest, i].mean()))
+        SourceResult(name, kind, float(amps[:, i].mean()), float(amps[:, i].max()), float(amps[loudest, i].mean()))
         for kind, names, amps in named
         for i, name in enumerate(names)
     ]
 
 
-def _error(parts: _Parts, found: Course, spent: np.ndarray, step_s: float) -> float:
+def _error(parts: _Parts, result: TransientResult, spent: np.ndarray, step_s: float) -> float:
     """Power that does not balance: sources against loads and cable heat, over the whole session."""
-    given = np.zeros(len(found.volts))
+    given = np.zeros(len(result.volts))
     chargers = parts.chargers(parts.job.basis.engine)
-    for nodes, amps in ((chargers.node, found.charger_a), (parts.banks().node, found.bank_a),
-                        (parts.capacitors().node, found.capacitor_a)):  # fmt: skip
+    for nodes, amps in (
+        (chargers.node, result.charger_a),
+        (parts.banks().node, result.bank_a),
+        (parts.capacitors().node, result.capacitor_a),
+    ):
         for j, node in enumerate(nodes):
-            given += amps[:, j] * found.volts[:, node]
-    heat = np.zeros(len(found.volts))
+            given += amps[:, j] * result.volts[:, node]
+    heat = np.zeros(len(result.volts))
     for i in range(1, len(parts.order)):
-        across = found.volts[:, parts.network.parent[i]] - found.volts[:, i]
+        across = result.volts[:, parts.network.parent[i]] - result.volts[:, i]
         heat += across**2 * parts.network.siemens[i]
     return float(abs((given - spent - heat).sum()) / max(spent.sum(), 1e-9))
 
 
-def _series(found: Course, terminal: int | None, step_s: float) -> Series:
-    steps = len(found.volts)
+def _series(result: TransientResult, terminal: int | None, step_s: float) -> Series:
+    steps = len(result.volts)
     size = max(math.ceil(steps / SHOWN), 1)
     whole = steps // size * size
     at = 0 if terminal is None else terminal
@@ -332,16 +373,16 @@ def _series(found: Course, terminal: int | None, step_s: float) -> Series:
     def bucketed(values: np.ndarray) -> np.ndarray:
         return values[:whole].reshape(-1, size)
 
-    front, end = bucketed(found.volts[:, 0]), bucketed(found.volts[:, at])
-    charge = found.charge[:, 0] if found.charge.shape[1] else np.zeros(steps)
+    front, end = bucketed(result.volts[:, 0]), bucketed(result.volts[:, at])
+    charge = result.charge[:, 0] if result.charge.shape[1] else np.zeros(steps)
     return Series(
         time_s=((np.arange(whole // size) + 0.5) * size * step_s).tolist(),
         front_v=front.mean(axis=1).tolist(),
         front_low_v=front.min(axis=1).tolist(),
         terminal_v=end.mean(axis=1).tolist(),
         terminal_low_v=end.min(axis=1).tolist(),
-        charger_a=bucketed(found.charger_a.sum(axis=1)).mean(axis=1).tolist(),
-        bank_a=bucketed(found.bank_a.sum(axis=1)).mean(axis=1).tolist(),
+        charger_a=bucketed(result.charger_a.sum(axis=1)).mean(axis=1).tolist(),
+        bank_a=bucketed(result.bank_a.sum(axis=1)).mean(axis=1).tolist(),
         charge=bucketed(charge).mean(axis=1).tolist(),
     )
 
@@ -350,8 +391,8 @@ def _clocks(parts: _Parts) -> tuple[float | None, float | None, float | None, fl
     """Engine-off time to 12.0 V and to half charge at the mean load; time to recharge from half at idle and cruise."""
     if not parts.job.banks:
         return None, None, None, None
-    off = solve(parts.made, "off")
-    flat = [float(e.delivery(float((off or parts.state).volts[e.node])).in_w) for e in elements(parts.made)]
+    off = solve(parts.circuit, "off")
+    flat = [float(e.delivery(float((off or parts.point).volts[e.node])).in_w) for e in elements(parts.circuit)]
     down = _clock(parts, "off", flat, None)
     low = np.flatnonzero(down.volts[:, 0] < LOW_V)
     half = np.flatnonzero(down.charge[:, 0] < HALF_CHARGE)
@@ -364,27 +405,33 @@ def _when(steps: np.ndarray) -> float | None:
 
 
 def _recharged(parts: _Parts, engine: Engine) -> float | None:
-    up = _clock(parts, engine, [0.0 for _ in parts.made.driven], HALF_CHARGE)
+    up = _clock(parts, engine, [0.0 for _ in parts.circuit.loaded], HALF_CHARGE)
     return _when(np.flatnonzero(up.charge[:, 0] >= CHARGED))
 
 
-def _clock(parts: _Parts, engine: Engine, flat_w: list[float], charge: float | None) -> Course:
+def _clock(parts: _Parts, engine: Engine, flat_w: list[float], charge: float | None) -> TransientResult:
     """A long stretch at a constant load; amplifiers at their mean power, or silent."""
     loads = sum(getattr(load, f"{engine}_a").value for load in parts.job.vehicle.loads)
     amplifiers = parts.amplifiers([max(watts, 1e-3) for watts in flat_w])
     return transient.run(
-        np.ones(round(CLOCK_END_S / CLOCK_STEP_S)), CLOCK_STEP_S, parts._network(loads), parts.chargers(engine),
-        parts.banks(charge), Capacitors(_ints([]), np.empty(0), np.empty(0), np.empty(0)), amplifiers, parts.silence,
-    )  # fmt: skip
+        np.ones(round(CLOCK_END_S / CLOCK_STEP_S)),
+        CLOCK_STEP_S,
+        parts._network(loads),
+        parts.chargers(engine),
+        parts.banks(charge),
+        Capacitors(_ints([]), np.empty(0), np.empty(0), np.empty(0)),
+        amplifiers,
+        parts.silence,
+    )
 
 
-def series_csv(found: SessionCourse) -> str:
+def series_csv(result: SimulationResult) -> str:
     """The series as CSV, a row a stretch."""
     out = io.StringIO()
     names = tuple(Series.__dataclass_fields__)
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(names)
     writer.writerows(
-        [[f"{cell:.5g}" for cell in row] for row in zip(*(getattr(found.series, n) for n in names), strict=True)]
+        [[f"{cell:.5g}" for cell in row] for row in zip(*(getattr(result.series, n) for n in names), strict=True)]
     )
     return out.getvalue()

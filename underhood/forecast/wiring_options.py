@@ -10,9 +10,9 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from underhood.amplifier.measurement import REFERENCE_V, decibels
-from underhood.document.job import Amplifier, Job, Load
+from underhood.document.job import Amplifier, JobDocument, Load
 from underhood.errors import BadInput
-from underhood.forecast.forecast import Forecast, forecast
+from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.forecast.load_curves import dc_ohm
 from underhood.loudspeaker import coils, load_at_tone
 from underhood.loudspeaker.coils import Coils, Mixed
@@ -59,7 +59,7 @@ class Option:
     bench_gain_db: float
 
 
-def options(job: Job, index: int) -> list[Option]:
+def options(job: JobDocument, index: int) -> list[Option]:
     """Every option for amplifier `index` of the job, the highest load first. Raises BadInput where it has no load."""
     amplifier = _amplifier(job, index)
     load = amplifier.load
@@ -71,13 +71,13 @@ def options(job: Job, index: int) -> list[Option]:
     for connection in _connections(job, amplifier, load):
         for words in _wirings(load, connection):
             if (words, connection) != (in_use.words if in_use else None, amplifier.connection):
-                made = _of(job, index, amplifier, load, words, connection)
-                found += [made] if made else []
+                forecast = _of(job, index, amplifier, load, words, connection)
+                found += [forecast] if forecast else []
     base = found[0]
     return sorted((_gained(each, base, each is in_use) for each in found), key=lambda o: (-o.load_ohm, o.connection))
 
 
-def _amplifier(job: Job, index: int) -> Amplifier:
+def _amplifier(job: JobDocument, index: int) -> Amplifier:
     if not 0 <= index < len(job.amplifiers):
         raise BadInput(f"{index} is no amplifier of this job; give 0 to {len(job.amplifiers) - 1}", "index")
     amplifier = job.amplifiers[index]
@@ -86,7 +86,7 @@ def _amplifier(job: Job, index: int) -> Amplifier:
     return amplifier
 
 
-def _connections(job: Job, amplifier: Amplifier, load: Load) -> Iterator[Connection]:
+def _connections(job: JobDocument, amplifier: Amplifier, load: Load) -> Iterator[Connection]:
     """Connections that this amplifier could be used in."""
     channels = amplifier.channels.value
     yield "single"
@@ -104,19 +104,21 @@ def _wirings(load: Load, connection: Connection) -> Iterator[str]:
         yield each.words
 
 
-def _of(job: Job, index: int, amplifier: Amplifier, load: Load, words: str, connection: Connection) -> Option | None:
+def _of(
+    job: JobDocument, index: int, amplifier: Amplifier, load: Load, words: str, connection: Connection
+) -> Option | None:
     """One option's forecast; None where that setup cannot be forecast at all."""
     try:
-        made = forecast(_rewired(job, index, words, connection))
+        forecast = make_forecast(_rewired(job, index, words, connection))
     except BadInput:
         return None
-    reports = [report for report in made.amplifiers if report.id in (amplifier.id, amplifier.id + PARTNER)]
+    reports = [report for report in forecast.amplifiers if report.id in (amplifier.id, amplifier.id + PARTNER)]
     if not reports:
         return None
-    return _option(made, index, words, connection)
+    return _option(forecast, index, words, connection)
 
 
-def _rewired(job: Job, index: int, words: str, connection: Connection) -> Job:
+def _rewired(job: JobDocument, index: int, words: str, connection: Connection) -> JobDocument:
     """The job with one amplifier wired and connected another way; strapping brings a second amplifier like it."""
     amplifier = job.amplifiers[index]
     assert amplifier.load is not None
@@ -143,34 +145,37 @@ def _whole_words(load: Load, words: str, connection: Connection) -> str:
     return words
 
 
-def _option(made: Forecast, index: int, words: str, connection: Connection) -> Option:
-    amplifier = made.job.amplifiers[index]
-    together = [(d, r) for d, r in zip(made.setup.driven, made.amplifiers, strict=True)
-                if r.id in (amplifier.id, amplifier.partner if connection == "strapped" else amplifier.id)]  # fmt: skip
-    driven, report = next((d, r) for d, r in together if r.id == amplifier.id)
-    wired = load_at_tone.wired_as(driven.job_load, one_driver=driven.hookup.one_driver)
+def _option(forecast: Forecast, index: int, words: str, connection: Connection) -> Option:
+    amplifier = forecast.job.amplifiers[index]
+    together = [
+        (d, r)
+        for d, r in zip(forecast.circuit.loaded, forecast.amplifiers, strict=True)
+        if r.id in (amplifier.id, amplifier.partner if connection == "strapped" else amplifier.id)
+    ]
+    loaded, report = next((d, r) for d, r in together if r.id == amplifier.id)
+    wired = load_at_tone.wired_as(loaded.job_load, one_driver=loaded.output_connection.one_driver)
     assert not isinstance(wired, Mixed)
     lowest = amplifier.minimum_load_ohm
-    channel = driven.nominal_channel_ohm
-    bench_v, _ = driven.fitted.output(channel, REFERENCE_V)
+    channel = loaded.nominal_channel_ohm
+    bench_v, _ = loaded.fitted.output(channel, REFERENCE_V)
     return Option(
         words=words,
         connection=connection,
         connection_words=CONNECTION_WORDS[connection],
         load_ohm=wired.load_ohm,
         channel_ohm=channel,
-        coil_share=1 / (driven.job_load.drivers.value * driven.job_load.coils_per_driver.value),
+        coil_share=1 / (loaded.job_load.drivers.value * loaded.job_load.coils_per_driver.value),
         coils=wired.coils,
         in_series=wired.in_series,
         strings=wired.strings,
-        dc_ohm=dc_ohm(driven.job_load, one_driver=driven.hookup.one_driver),
+        dc_ohm=dc_ohm(loaded.job_load, one_driver=loaded.output_connection.one_driver),
         allowed=lowest is None or channel >= 0.995 * lowest.value,
-        measured=not driven.fitted.fit.extrapolated(channel),
+        measured=not loaded.fitted.fit.extrapolated(channel),
         in_use=False,
-        operating=made.operating_point,
+        operating=forecast.operating_point,
         delivered_w=sum(r.delivered_w for _, r in together),
         bench_w=sum(d.channels for d, _ in together) * bench_v**2 / channel,
-        impedance_ohm=driven.load.impedance_ohm,
+        impedance_ohm=loaded.load.impedance_ohm,
         draw_mean_a=sum(r.draw.mean for _, r in together),
         draw_peak_a=sum(r.draw.peak for _, r in together),
         terminal_v=report.terminal_low_v,

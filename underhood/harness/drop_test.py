@@ -10,10 +10,10 @@ from typing import Any, Literal
 
 from underhood.cable import drop_test
 from underhood.cable.drop_test import DropReading, DropTest
-from underhood.circuit.build import Edge, Setup, setup
-from underhood.document.job import Job
+from underhood.circuit.build import Circuit, Edge, build_circuit
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 
 What = Literal["back", "whole_back", "joints"]
 
@@ -24,12 +24,12 @@ class PathTest:
 
     found: DropTest
     was_ohm: float
-    job: Job
+    job: JobDocument
     drop_before_v: float | None
     drop_v: float | None
 
 
-def run(job: Job, field: str, what: What, reading: DropReading) -> PathTest:
+def run(job: JobDocument, field: str, what: What, reading: DropReading) -> PathTest:
     """A reading along the cable at `field`, put into the job as measured.
 
     `back` is the cable's own way back; `whole_back` reaches from the negative of the amplifier at the end of the way to
@@ -37,13 +37,13 @@ def run(job: Job, field: str, what: What, reading: DropReading) -> PathTest:
     Raises BadInput for a cable that is not there or not between those probes, for the way back of a strap, and for
     readings that known parts contradict.
     """
-    made = setup(job)
-    edge = next((each for each in made.edges if each.field == field), None)
+    forecast = build_circuit(job)
+    edge = next((each for each in forecast.edges if each.field == field), None)
     if edge is None:
         raise BadInput(f"{field[:60]!r} is no cable of this job", "field")
     if what != "joints" and edge.strap:
         raise BadInput(f"{edge.name} is a strap: it is itself the way back", "what")
-    others = _others_back_ohm(made, edge, reading.amps) if what == "whole_back" else 0.0
+    others = _others_back_ohm(forecast, edge, reading.amps) if what == "whole_back" else 0.0
     found = drop_test.from_reading(reading, others)
     document = job.document()
     here: Any = document
@@ -53,10 +53,10 @@ def run(job: Job, field: str, what: What, reading: DropReading) -> PathTest:
         was = edge.fittings_ohm
         here |= {"joints_ohm": _measured(found.ohm), "fuse_ohm": None}
     else:
-        was = edge.back_ohm(reading.amps)
-        way = here.get("return") or {"kind": "cable" if edge.way_back is None else edge.way_back.kind}
+        was = edge.return_ohm(reading.amps)
+        way = here.get("return") or {"kind": "cable" if edge.ground_return is None else edge.ground_return.kind}
         here["return"] = way | {"resistance_ohm": _measured(found.ohm)}
-    after = Job.model_validate(document)
+    after = JobDocument.model_validate(document)
     return PathTest(found, was, after, _way_drop(job, field), _way_drop(after, field))
 
 
@@ -64,27 +64,27 @@ def _measured(ohm: float) -> dict[str, object]:
     return {"value": ohm, "origin": "measured"}
 
 
-def _others_back_ohm(made: Setup, edge: Edge, amps: float) -> float:
+def _others_back_ohm(forecast: Circuit, edge: Edge, amps: float) -> float:
     """What else of the way back carries those amps between an amplifier beyond this cable and the nearest battery."""
-    for driven in made.driven:
-        between = _to_nearest_battery(made, driven.node)
+    for loaded in forecast.loaded:
+        between = _to_nearest_battery(forecast, loaded.node)
         if edge in between:
             others = [each for each in between if each is not edge]
-            return sum(each.ohm(amps) if each.strap else each.back_ohm(amps) for each in others)
+            return sum(each.ohm(amps) if each.strap else each.return_ohm(amps) for each in others)
     raise BadInput(f"{edge.name} does not lie between an amplifier and the battery nearest to it", "what")
 
 
-def _to_nearest_battery(made: Setup, place: str) -> list[Edge]:
+def _to_nearest_battery(forecast: Circuit, place: str) -> list[Edge]:
     """The cables from a place to the first battery on its way, which feeds them alone while the engine is off."""
     between: list[Edge] = []
-    for i in reversed(made.path_to(place)):
-        if any(bank.at == place for bank in made.job.banks):
+    for i in reversed(forecast.path_to(place)):
+        if any(bank.at == place for bank in forecast.job.banks):
             break
-        edge = made.edges[i]
+        edge = forecast.edges[i]
         between.append(edge)
         place = edge.start if edge.end == place else edge.end
     return between
 
 
-def _way_drop(job: Job, field: str) -> float | None:
-    return next((cable.path_drop_v for cable in forecast(job).cables if cable.field == field), None)
+def _way_drop(job: JobDocument, field: str) -> float | None:
+    return next((cable.path_drop_v for cable in make_forecast(job).cables if cable.field == field), None)

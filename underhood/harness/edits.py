@@ -12,7 +12,7 @@ from typing import Any
 
 from underhood.cable import conductor
 from underhood.circuit.build import CHARGER, FRONT, labels
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 
 ENGINE, BODY, REAR = "engine", "body", "rear"
@@ -33,12 +33,12 @@ class Offer:
     does: str
 
 
-def offers(job: Job) -> list[Offer]:
+def offers(job: JobDocument) -> list[Offer]:
     """What can be put into the tree or taken out of it, as it stands."""
     return list(_offers(job))
 
 
-def change(job: Job, key: str) -> Job:
+def change(job: JobDocument, key: str) -> JobDocument:
     """The job with one change made. Raises BadInput for a change that is not offered."""
     known = {offer.key for offer in offers(job)}
     if key not in known:
@@ -46,10 +46,10 @@ def change(job: Job, key: str) -> Job:
     document = job.document()
     what, _, where = key.partition(":")
     CHANGES[what](document, where)
-    return Job.model_validate(document)
+    return JobDocument.model_validate(document)
 
 
-def _offers(job: Job) -> Iterator[Offer]:
+def _offers(job: JobDocument) -> Iterator[Offer]:
     places = {place for cable in job.cables for place in (cable.from_, cable.to)}
     straps = [cable for cable in job.cables if cable.return_ and cable.return_.kind == "none"]
     if job.chargers and CHARGER not in places:
@@ -89,8 +89,14 @@ def _charging(document: Document, _: str) -> None:
     for charger in document["chargers"]:
         if charger["at"] in (FRONT, ENGINE):
             charger["at"] = CHARGER
-    cable = {"name": "Charging cable", "from": CHARGER, "to": FRONT, "size": "4 AWG", "length_m": _assumed(1.5),
-             "engine_space": True}  # fmt: skip
+    cable = {
+        "name": "Charging cable",
+        "from": CHARGER,
+        "to": FRONT,
+        "size": "4 AWG",
+        "length_m": _assumed(1.5),
+        "engine_space": True,
+    }
     if engine:
         cable |= {"to": ENGINE, "return": dict(STRAPPED)}
     elif any(_is_strap(each) and BODY in (each["from"], each["to"]) for each in document["cables"]):
@@ -133,8 +139,11 @@ def _main_run(document: Document, _: str) -> None:
     document["cables"].append(run)
     for amplifier in moved:
         amplifier["at"] = REAR
-        amplifier["lead"] = {"size": amplifier["lead"]["size"], "conductor": amplifier["lead"]["conductor"],
-                             "length_m": _assumed(0.6)}  # fmt: skip
+        amplifier["lead"] = {
+            "size": amplifier["lead"]["size"],
+            "conductor": amplifier["lead"]["conductor"],
+            "length_m": _assumed(0.6),
+        }
 
 
 def _block(document: Document, place: str) -> None:
@@ -145,9 +154,15 @@ def _block(document: Document, place: str) -> None:
     leads = [amplifier["lead"] for amplifier in hung if amplifier.get("lead")]
     thickest = max(leads, key=lambda lead: conductor.size(lead["size"]).area_mm2, default={"size": "4 AWG"})
     document["cables"].append(
-        {"name": _free(document, f"Feed to {block}"), "from": place, "to": block, "size": thickest["size"],
-         "length_m": _assumed(0.4), "return": {"kind": "cable"}}
-    )  # fmt: skip
+        {
+            "name": _free(document, f"Feed to {block}"),
+            "from": place,
+            "to": block,
+            "size": thickest["size"],
+            "length_m": _assumed(0.4),
+            "return": {"kind": "cable"},
+        }
+    )
     for amplifier in hung:
         amplifier["at"] = block
 
@@ -226,8 +241,14 @@ CHANGES: dict[str, Callable[[Document, str], None]] = {
 
 
 def _strap(name: str, start: str, end: str) -> Document:
-    return {"name": name, "from": start, "to": end, "size": "4 AWG", "length_m": _assumed(0.4),
-            "return": {"kind": "none"}}  # fmt: skip
+    return {
+        "name": name,
+        "from": start,
+        "to": end,
+        "size": "4 AWG",
+        "length_m": _assumed(0.4),
+        "return": {"kind": "none"},
+    }
 
 
 def _is_strap(cable: Document) -> bool:

@@ -12,7 +12,7 @@ from underhood.circuit.build import Edge
 from underhood.document.job import Wire
 from underhood.figure import percent
 from underhood.finding import Flag
-from underhood.forecast.results import CableReport
+from underhood.forecast.results import CableResult
 from underhood.harness import protection
 from underhood.harness import results as harness
 
@@ -22,135 +22,194 @@ if TYPE_CHECKING:
 FUSE_WITHIN_MM = 450
 
 
-def find(made: Forecast) -> Iterator[Flag]:
+def find(forecast: Forecast) -> Iterator[Flag]:
     """The flags of every cable."""
-    for i, cable in enumerate(made.cables):
-        edge = made.setup.edges[i]
+    for i, cable in enumerate(forecast.cables):
+        edge = forecast.circuit.edges[i]
         yield from _current(cable, edge.wire)
         if not edge.strap:
-            yield from _fuses(made, i, cable, edge)
-        yield from _fit(made, edge, cable)
+            yield from _fuses(forecast, i, cable, edge)
+        yield from _fit(forecast, edge, cable)
         yield from _metal(cable, edge.wire)
-    yield from _bolt_in(made)
+    yield from _bolt_in(forecast)
 
 
-def _flag(code: str, severity: str, cable: CableReport, field: str, text: str, why: str, remedy: str) -> Flag:
+def _flag(code: str, severity: str, cable: CableResult, field: str, text: str, why: str, remedy: str) -> Flag:
     return Flag(code, severity, text, why, remedy, "cable", f"{cable.field}.{field}")  # type: ignore[arg-type]
 
 
-def _current(cable: CableReport, wire: Wire) -> Iterator[Flag]:
+def _current(cable: CableResult, wire: Wire) -> Iterator[Flag]:
     if cable.path_drop_v > cable.allowed_drop_v and cable.drop_v > 0.5 * cable.path_drop_v:
         yield _flag(
-            "drop", "caution", cable, "size",
+            "drop",
+            "caution",
+            cable,
+            "size",
             f"{cable.path_drop_v:.2f} V are dropped on the way, {cable.drop_v:.2f} V of it in {cable.name}; "
             f"{cable.allowed_drop_v:g} V are allowed.",
             "Every tenth of a volt is output lost and heat made.",
             "Take one of the sizes that pass at the Cable station, shorten it, or better its way back.",
-        )  # fmt: skip
+        )
     if cable.worst_rms_a > cable.ampacity_a:
         yield _flag(
-            "overheats", "act", cable, "size",
+            "overheats",
+            "act",
+            cable,
+            "size",
             f"{cable.name} carries {cable.worst_rms_a:.0f} A, {cable.worst_when}; {cable.runs} × {cable.size} "
             f"allow {cable.ampacity_a:.0f} A.",
-            "Its insulation overheats.", "Use a larger cable.",
-        )  # fmt: skip
+            "Its insulation overheats.",
+            "Use a larger cable.",
+        )
 
 
-def _fuses(made: Forecast, i: int, cable: CableReport, edge: Edge) -> Iterator[Flag]:
+def _fuses(forecast: Forecast, i: int, cable: CableResult, edge: Edge) -> Iterator[Flag]:
     wire = edge.wire
-    start, end = protection.ends(made.setup, i)
+    start, end = protection.ends(forecast.circuit, i)
     for at, place, needed, field, fitted in (
         (start, cable.start_words, cable.fuse_at_start, "fuse_from_a", wire.fuse_from_a),
         (end, cable.end_words, cable.fuse_at_end, "fuse_to_a", wire.fuse_to_a),
     ):
         if fitted is not None:
             named = f"The {fitted.value:g} A fuse of {cable.name} at the {place}"
-            yield from _fuse_fits(cable, named, fitted.value, field, harness.peak_seconds(made.job))
+            yield from _fuse_fits(cable, named, fitted.value, field, harness.peak_seconds(forecast.job))
         elif needed and at.at_battery:
             fit = f"Fit {cable.fuse_a:g} A" if cable.fuse_a else f"{cable.fuse_why.capitalize()}. Fit a fuse"
             yield _flag(
-                "fuse_missing", "act", cable, field, f"{cable.name} leaves the battery at {at.place} without a fuse.",
-                "A short burns the car: nothing opens.", f"{fit} within {FUSE_WITHIN_MM} mm of the battery.",
-            )  # fmt: skip
+                "fuse_missing",
+                "act",
+                cable,
+                field,
+                f"{cable.name} leaves the battery at {at.place} without a fuse.",
+                "A short burns the car: nothing opens.",
+                f"{fit} within {FUSE_WITHIN_MM} mm of the battery.",
+            )
         elif needed:
             fit = f"Fit {cable.fuse_a:g} A" if cable.fuse_a else "Fit a fuse that it can carry"
             yield _flag(
-                "fuse_branch", "act", cable, field,
+                "fuse_branch",
+                "act",
+                cable,
+                field,
                 f"{cable.name} may carry {cable.ampacity_a:.0f} A; the fuses before it let {at.reaching_a:.0f} A "
                 "through.",
-                "A short in it burns before they open.", f"{fit} where it leaves {at.place}, or use a larger cable.",
-            )  # fmt: skip
+                "A short in it burns before they open.",
+                f"{fit} where it leaves {at.place}, or use a larger cable.",
+            )
     if wire.fuse_distance_mm and wire.fuse_distance_mm.value > FUSE_WITHIN_MM:
-        yield _flag("fuse_far", "act", cable, "fuse_distance_mm",
-                    f"The fuse of {cable.name} sits {wire.fuse_distance_mm.value:.0f} mm from the source.",
-                    "The cable before it is unprotected.", f"Move it within {FUSE_WITHIN_MM} mm.")  # fmt: skip
+        yield _flag(
+            "fuse_far",
+            "act",
+            cable,
+            "fuse_distance_mm",
+            f"The fuse of {cable.name} sits {wire.fuse_distance_mm.value:.0f} mm from the source.",
+            "The cable before it is unprotected.",
+            f"Move it within {FUSE_WITHIN_MM} mm.",
+        )
     if not cable.fuse_a and cable.worst_peak_a > 0:
         severity = "act" if cable.fuse_at_start or cable.fuse_at_end or wire.fuse_from_a else "caution"
-        yield _flag("no_fuse_fits", severity, cable, "size", f"{cable.name}: {cable.fuse_why}.",
-                    "It cannot be protected as it is.", "Use a larger cable or two runs.")  # fmt: skip
+        yield _flag(
+            "no_fuse_fits",
+            severity,
+            cable,
+            "size",
+            f"{cable.name}: {cable.fuse_why}.",
+            "It cannot be protected as it is.",
+            "Use a larger cable or two runs.",
+        )
 
 
-def _fuse_fits(cable: CableReport, named: str, fuse_a: float, field: str, peak_s: float) -> Iterator[Flag]:
+def _fuse_fits(cable: CableResult, named: str, fuse_a: float, field: str, peak_s: float) -> Iterator[Flag]:
     fit = f"Fit {cable.fuse_a:g} A." if cable.fuse_a else f"{cable.fuse_why.capitalize()}."
     if fuse_a > cable.fuse_most_a:
         yield _flag(
-            "fuse_large", "act", cable, field,
+            "fuse_large",
+            "act",
+            cable,
+            field,
             f"{named} is above the {cable.fuse_most_a:.0f} A that each run may carry.",
-            "The cable burns before the fuse opens.", fit,
-        )  # fmt: skip
+            "The cable burns before the fuse opens.",
+            fit,
+        )
     elif fuse_a < cable.fuse_least_a:
         yield _flag(
-            "fuse_small", "caution", cable, field,
+            "fuse_small",
+            "caution",
+            cable,
+            field,
             f"{named} carries {cable.worst_rms_a / cable.runs:.0f} A; it wants {cable.fuse_least_a:.0f} A or more.",
-            "It will open in the end.", fit,
-        )  # fmt: skip
+            "It will open in the end.",
+            fit,
+        )
     elif not fuse.carrying(fuse_a, cable.worst_peak_a / cable.runs, peak_s):
         yield _flag(
-            "fuse_peak", "caution", cable, field,
+            "fuse_peak",
+            "caution",
+            cable,
+            field,
             f"{named} may open on peaks of {cable.worst_peak_a / cable.runs:.0f} A.",
-            "It carries the mean, not the loudest moments.", fit,
-        )  # fmt: skip
+            "It carries the mean, not the loudest moments.",
+            fit,
+        )
 
 
-def _bolt_in(made: Forecast) -> Iterator[Flag]:
+def _bolt_in(forecast: Forecast) -> Iterator[Flag]:
     """One note for all fuses that the blade limits do not hold for."""
     large = [
         (cable, field)
-        for cable, edge in zip(made.cables, made.setup.edges, strict=False)  # no reports where nothing flows
+        for cable, edge in zip(forecast.cables, forecast.circuit.edges, strict=False)  # no reports where nothing flows
         for field, fitted in (("fuse_from_a", edge.wire.fuse_from_a), ("fuse_to_a", edge.wire.fuse_to_a))
         if fitted is not None and fitted.value > fuse.LARGEST_BLADE_A
     ]
     if large:
         cable, field = large[0]
         names = ", ".join(dict.fromkeys(each.name for each, _ in large))
-        yield _flag("bolt_in", "note", cable, field,
-                    f"Fuses above {fuse.LARGEST_BLADE_A:g} A are bolt-in ones: {names}.",
-                    "Their opening time follows their maker's curve, not the blade limits used here.",
-                    "Hold the programme's peaks against that curve.")  # fmt: skip
+        yield _flag(
+            "bolt_in",
+            "note",
+            cable,
+            field,
+            f"Fuses above {fuse.LARGEST_BLADE_A:g} A are bolt-in ones: {names}.",
+            "Their opening time follows their maker's curve, not the blade limits used here.",
+            "Hold the programme's peaks against that curve.",
+        )
 
 
-def _fit(made: Forecast, edge: Edge, cable: CableReport) -> Iterator[Flag]:
+def _fit(forecast: Forecast, edge: Edge, cable: CableResult) -> Iterator[Flag]:
     area = conductor.size(cable.size).area_mm2
-    for terminal in harness.terminals(made.setup, edge):
+    for terminal in harness.terminals(forecast.circuit, edge):
         largest = conductor.size(terminal.largest)
         if area > largest.area_mm2 * FITS_WITHIN or cable.runs > terminal.inputs:
             inputs = f" and {terminal.inputs}" if terminal.inputs > 1 else ""
             yield _flag(
-                "terminal", "caution", cable, "size",
+                "terminal",
+                "caution",
+                cable,
+                "size",
                 f"{cable.runs} × {cable.size} do not go into {terminal.of}: it takes {largest.name}{inputs}.",
                 "Strands cut away to make it fit are the hot spot.",
                 "Step down at a distribution block close by, or use a reducing ferrule made for it.",
-            )  # fmt: skip
+            )
 
 
-def _metal(cable: CableReport, wire: Wire) -> Iterator[Flag]:
+def _metal(cable: CableResult, wire: Wire) -> Iterator[Flag]:
     if wire.conductor != "copper":
-        yield _flag("not_copper", "note", cable, "conductor",
-                    f"{cable.name} is {conductor.CONDUCTOR_WORDS[wire.conductor]}.",
-                    "It drops more and carries less than copper of the same size, and its joints loosen.",
-                    "Size it as what it is, with terminals rated for aluminium.")  # fmt: skip
+        yield _flag(
+            "not_copper",
+            "note",
+            cable,
+            "conductor",
+            f"{cable.name} is {conductor.CONDUCTOR_WORDS[wire.conductor]}.",
+            "It drops more and carries less than copper of the same size, and its joints loosen.",
+            "Size it as what it is, with terminals rated for aluminium.",
+        )
     if cable.label_share < TRUE_SHARE:
-        yield _flag("not_its_gauge", "caution", cable, "size",
-                    f"{cable.name} conducts {percent(cable.label_share)} of what {cable.size} should.",
-                    "It drops more and carries less than its label says.",
-                    "It is reckoned with what was measured; choose its fuse by that.")  # fmt: skip
+        yield _flag(
+            "not_its_gauge",
+            "caution",
+            cable,
+            "size",
+            f"{cable.name} conducts {percent(cable.label_share)} of what {cable.size} should.",
+            "It drops more and carries less than its label says.",
+            "It is reckoned with what was measured; choose its fuse by that.",
+        )

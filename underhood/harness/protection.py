@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from underhood.circuit.build import Edge, Setup
+from underhood.circuit.build import Circuit, Edge
 
 STRONG_FARAD = 50.0
 """A capacitor bank from this size feeds a short like a battery [P]: 50 F at 14 V hold 5 kJ, enough to melt a lead."""
@@ -36,38 +36,38 @@ class End:
         return self.at_battery or ampacity_a < self.reaching_a < math.inf
 
 
-def ends(setup: Setup, i: int) -> tuple[End, End]:
+def ends(circuit: Circuit, i: int) -> tuple[End, End]:
     """The start and the end of cable `i`, as a short in it would find them."""
-    live = _live(setup)
+    live = _live(circuit)
     start, end = (
-        End(setup.posts[place], setup.posts[place] in live, _reaching(setup, live, place, i))
-        for place in (setup.edges[i].start, setup.edges[i].end)
+        End(circuit.positive_nodes[place], circuit.positive_nodes[place] in live, _reaching(circuit, live, place, i))
+        for place in (circuit.edges[i].start, circuit.edges[i].end)
     )
     return start, end
 
 
-def holds_battery(setup: Setup, place: str) -> bool:
+def holds_battery(circuit: Circuit, place: str) -> bool:
     """Whether a battery, or a capacitor bank as strong as one, sits at a place or across a strap from it."""
-    return setup.posts.get(place, place) in _live(setup)
+    return circuit.positive_nodes.get(place, place) in _live(circuit)
 
 
-def _live(setup: Setup) -> set[str]:
-    job = setup.job
+def _live(circuit: Circuit) -> set[str]:
+    job = circuit.job
     places = [bank.at for bank in job.banks]
     places += [each.at for each in job.capacitors if each.farad.value * each.count.value >= STRONG_FARAD]
-    return {setup.posts[setup.nodes[setup.node_of(place)]] for place in places}
+    return {circuit.positive_nodes[circuit.nodes[circuit.node_of(place)]] for place in places}
 
 
-def _reaching(setup: Setup, live: set[str], place: str, without: int) -> float:
-    here = setup.posts[place]
+def _reaching(circuit: Circuit, live: set[str], place: str, without: int) -> float:
+    here = circuit.positive_nodes[place]
     if here in live:
         return math.inf
     total = 0.0
-    for j, edge in enumerate(setup.edges):
-        start, end = setup.posts[edge.start], setup.posts[edge.end]
+    for j, edge in enumerate(circuit.edges):
+        start, end = circuit.positive_nodes[edge.start], circuit.positive_nodes[edge.end]
         if j == without or edge.strap or here not in (start, end):
             continue
-        total += min([_reaching(setup, live, edge.end if start == here else edge.start, j), *_fitted(edge)])
+        total += min([_reaching(circuit, live, edge.end if start == here else edge.start, j), *_fitted(edge)])
     return total
 
 

@@ -11,12 +11,12 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
 from underhood.cable import conductor, fuse, gauge, sizing
-from underhood.circuit.build import CHARGER, FRONT, Edge, Setup
-from underhood.circuit.operating_point import State
-from underhood.document.job import Engine, Job
+from underhood.circuit.build import CHARGER, FRONT, Circuit, Edge
+from underhood.circuit.operating_point import OperatingPoint
+from underhood.document.job import Engine, JobDocument
 from underhood.forecast.cautions import CAUTIONS
 from underhood.forecast.figures import ENGINE_WORDS
-from underhood.forecast.results import CableReport, Role
+from underhood.forecast.results import CableResult, Role
 from underhood.harness import protection
 
 if TYPE_CHECKING:
@@ -40,48 +40,48 @@ class Worst:
     rms_when: str
 
 
-def reports(made: Forecast) -> list[CableReport]:
+def reports(forecast: Forecast) -> list[CableResult]:
     """Each cable and lead, held against the current that flows."""
-    if made.state is None:
+    if forecast.point is None:
         return []
-    return [_report(made, made.state, i, edge) for i, edge in enumerate(made.setup.edges)]
+    return [_report(forecast, forecast.point, i, edge) for i, edge in enumerate(forecast.circuit.edges)]
 
 
-def _report(made: Forecast, state: State, i: int, edge: Edge) -> CableReport:
-    rms, peak = float(state.edge_rms_a[i]), abs(float(state.edge_peak_a[i]))
-    at_work, most = edge.conductor.at(rms), worst(made, i)
+def _report(forecast: Forecast, point: OperatingPoint, i: int, edge: Edge) -> CableResult:
+    rms, peak = float(point.edge_rms_a[i]), abs(float(point.edge_peak_a[i]))
+    at_work, most = edge.conductor.at(rms), worst(forecast, i)
     runs = int(edge.wire.runs.value)
-    fuses = fuse.window(most.rms_a / runs, most.peak_a / runs, peak_seconds(made.job), at_work.ampacity_a / runs)
+    fuses = fuse.window(most.rms_a / runs, most.peak_a / runs, peak_seconds(forecast.job), at_work.ampacity_a / runs)
     real = gauge.conducts(edge.wire)
     awg, mm2 = conductor.both(edge.wire.size)
-    start, end = protection.ends(made.setup, i)
-    return CableReport(
+    start, end = protection.ends(forecast.circuit, i)
+    return CableResult(
         name=edge.name,
         field=edge.field,
         start=edge.start,
         end=edge.end,
-        start_words=place_words(made.setup, start.place if not edge.strap else edge.start),
-        end_words=place_words(made.setup, end.place if not edge.strap else edge.end),
-        back_start_words=_negative_words(made.setup, edge.start),
-        back_end_words=_negative_words(made.setup, edge.end),
-        role=role(made.setup, edge),
+        start_words=place_words(forecast.circuit, start.place if not edge.strap else edge.start),
+        end_words=place_words(forecast.circuit, end.place if not edge.strap else edge.end),
+        return_start_words=_negative_words(forecast.circuit, edge.start),
+        return_end_words=_negative_words(forecast.circuit, edge.end),
+        role=role(forecast.circuit, edge),
         size=edge.wire.size,
         awg=awg,
         mm2=mm2,
         runs=runs,
         conductor=edge.wire.conductor,
         label_share=conductor.ohm_per_m_20c(edge.wire.size, edge.wire.conductor) / real.ohm_per_m_20c,
-        mean_a=float(state.edge_a[i]),
+        mean_a=float(point.edge_a[i]),
         rms_a=rms,
         peak_a=peak,
-        ohm=state.tree.ohm[i],
-        back_ohm=edge.back_ohm(rms),
-        back_from=edge.back_from,
+        ohm=point.tree.ohm[i],
+        return_ohm=edge.return_ohm(rms),
+        return_from=edge.return_from,
         fittings_ohm=edge.fittings_ohm,
-        drop_v=peak * state.tree.ohm[i],
-        path_drop_v=_way_drop(state, i),
-        allowed_drop_v=made.job.targets.drop_v.value,
-        loss_w=rms**2 * state.tree.ohm[i],
+        drop_v=peak * point.tree.ohm[i],
+        path_drop_v=_way_drop(point, i),
+        allowed_drop_v=forecast.job.targets.drop_v.value,
+        loss_w=rms**2 * point.tree.ohm[i],
         conductor_c=at_work.conductor_c,
         ampacity_a=at_work.ampacity_a,
         worst_rms_a=most.rms_a,
@@ -90,42 +90,45 @@ def _report(made: Forecast, state: State, i: int, edge: Edge) -> CableReport:
         fuse_least_a=fuses.least_a,
         fuse_most_a=fuses.most_a,
         fuse_fits=list(fuses.fits),
-        fuse_a=fuses.pick_a(largest=role(made.setup, edge) == "link"),
+        fuse_a=fuses.pick_a(largest=role(forecast.circuit, edge) == "link"),
         fuse_why=fuses.why,
         fuse_at_start=not edge.strap and start.needs_fuse(at_work.ampacity_a),
         fuse_at_end=not edge.strap and end.needs_fuse(at_work.ampacity_a),
-        cautions=[CAUTIONS[key] for key in _cautions(made.setup, edge)],
+        cautions=[CAUTIONS[key] for key in _cautions(forecast.circuit, edge)],
     )
 
 
-def _cautions(setup: Setup, edge: Edge) -> Iterator[str]:
-    posts = {setup.posts[place] for place in (edge.start, edge.end)}
-    lithium = {bank.at for bank in setup.job.banks if bank.chemistry in ("lifepo4", "lto")}
-    does = role(setup, edge)
-    way = edge.way_back
+def _cautions(circuit: Circuit, edge: Edge) -> Iterator[str]:
+    positive_nodes = {circuit.positive_nodes[place] for place in (edge.start, edge.end)}
+    lithium = {bank.at for bank in circuit.job.banks if bank.chemistry in ("lifepo4", "lto")}
+    does = role(circuit, edge)
+    way = edge.ground_return
     yield from (
         key
         for key, applies in (
-            ("fuse_near_source", not edge.strap and any(protection.holds_battery(setup, post) for post in posts)),
+            (
+                "fuse_near_source",
+                not edge.strap and any(protection.holds_battery(circuit, post) for post in positive_nodes),
+            ),
             ("link", does == "link"),
             ("charging_live", does == "charging"),
             ("strap", edge.strap),
-            ("lithium", bool(lithium & posts)),
+            ("lithium", bool(lithium & positive_nodes)),
             ("chassis", edge.strap or (way is not None and way.kind == "chassis")),
-            ("routing", does == "charging" or leaves_engine_space(setup, edge)),
+            ("routing", does == "charging" or leaves_engine_space(circuit, edge)),
             ("aluminium", edge.wire.conductor != "copper"),
         )
         if applies
     )
 
 
-def leaves_engine_space(setup: Setup, edge: Edge) -> bool:
+def leaves_engine_space(circuit: Circuit, edge: Edge) -> bool:
     """Whether a cable goes through a panel on its way out: from battery, charger or engine to somewhere else."""
-    inside = [setup.posts[place] in (FRONT, CHARGER) for place in (edge.start, edge.end)]
+    inside = [circuit.positive_nodes[place] in (FRONT, CHARGER) for place in (edge.start, edge.end)]
     return inside[0] != inside[1] and not edge.strap
 
 
-def role(setup: Setup, edge: Edge) -> Role:
+def role(circuit: Circuit, edge: Edge) -> Role:
     """What a cable is there for."""
     if edge.lead_of:
         return "lead"
@@ -133,27 +136,27 @@ def role(setup: Setup, edge: Edge) -> Role:
         return "strap"
     if CHARGER in (edge.start, edge.end):
         return "charging"
-    if all(protection.holds_battery(setup, place) for place in (edge.start, edge.end)):
+    if all(protection.holds_battery(circuit, place) for place in (edge.start, edge.end)):
         return "link"
     return "run"
 
 
-def peak_seconds(job: Job) -> float:
+def peak_seconds(job: JobDocument) -> float:
     """How long the loudest moment lasts, for the fuse."""
     basis = job.basis
     return basis.burst_on_s.value if basis.programme == "burst" else PEAK_SECONDS[basis.programme]
 
 
-def worst(made: Forecast, i: int) -> Worst:
+def worst(forecast: Forecast, i: int) -> Worst:
     """The most that flows in cable `i` over the engine's states; on the charger's way no less than it can give.
 
     A charger gives all it can to a battery that was run down, whatever is played.
     """
-    peak = max(made.holding, key=lambda state: abs(float(state.edge_peak_a[i])))
-    rms = max(made.holding, key=lambda state: float(state.edge_rms_a[i]))
+    peak = max(forecast.holding, key=lambda point: abs(float(point.edge_peak_a[i])))
+    rms = max(forecast.holding, key=lambda point: float(point.edge_rms_a[i]))
     rms_a, rms_when = float(rms.edge_rms_a[i]), ENGINE_WORDS[rms.engine]
     peak_a, peak_when = abs(float(peak.edge_peak_a[i])), ENGINE_WORDS[peak.engine]
-    full_a = _full_a(made.job) if i in made.setup.path_to(CHARGER) else 0.0
+    full_a = _full_a(forecast.job) if i in forecast.circuit.path_to(CHARGER) else 0.0
     if full_a > rms_a:
         rms_a, rms_when = full_a, CHARGER_FULL
     if rms_a > peak_a:
@@ -161,19 +164,19 @@ def worst(made: Forecast, i: int) -> Worst:
     return Worst(peak_a, peak.engine, peak_when, rms_a, rms_when)
 
 
-def _full_a(job: Job) -> float:
+def _full_a(job: JobDocument) -> float:
     """What the chargers with a cable of their own can give together, as far as their labels tell."""
     outputs = ((each.rated_a or each.idle_a or each.limit_a) for each in job.chargers if each.at == CHARGER)
     return sum(amps.value for amps in outputs if amps)
 
 
-def demand(made: Forecast, i: int) -> sizing.Demand:
+def demand(forecast: Forecast, i: int) -> sizing.Demand:
     """What cable `i` has to do in the worst of the engine's states, the other cables of its way as they stand."""
-    edge, most = made.setup.edges[i], worst(made, i)
-    wire, at_peak = edge.wire, made.in_state(most.peak_engine)
+    edge, most = forecast.circuit.edges[i], worst(forecast, i)
+    wire, at_peak = edge.wire, forecast.at_engine(most.peak_engine)
     assert at_peak is not None
     if most.peak_when == CHARGER_FULL:
-        others_v = most.peak_a * sum(at_peak.tree.ohm[j] for j in made.setup.path_to(CHARGER) if j != i)
+        others_v = most.peak_a * sum(at_peak.tree.ohm[j] for j in forecast.circuit.path_to(CHARGER) if j != i)
     else:
         others_v = _way_drop(at_peak, i) - abs(float(at_peak.edge_peak_a[i])) * at_peak.tree.ohm[i]
     follows = _return_that_follows(edge)
@@ -181,24 +184,24 @@ def demand(made: Forecast, i: int) -> sizing.Demand:
         peak_a=most.peak_a,
         rms_a=most.rms_a,
         length_m=wire.length_m.value,
-        drop_v=made.job.targets.drop_v.value - others_v,
+        drop_v=forecast.job.targets.drop_v.value - others_v,
         other_ohm=edge.fittings_ohm if follows else edge.other_ohm(most.rms_a),
         ambient_c=wire.ambient_c.value,
         insulation_c=wire.insulation_c.value,
         engine_space=wire.engine_space,
         bundled=int(wire.bundled.value),
-        peak_s=peak_seconds(made.job),
-        terminals=terminals(made.setup, edge),
+        peak_s=peak_seconds(forecast.job),
+        terminals=terminals(forecast.circuit, edge),
         others_v=others_v,
         fused=not edge.strap,
         back_m=follows,
-        largest_fuse=role(made.setup, edge) == "link",
+        largest_fuse=role(forecast.circuit, edge) == "link",
     )
 
 
 def _return_that_follows(edge: Edge) -> float:
     """Length of a return cable that is always of the same size as the one out; 0 where it stands for itself."""
-    way, wire = edge.way_back, edge.wire
+    way, wire = edge.ground_return, edge.wire
     if way is None:
         return wire.length_m.value
     follows = way.kind == "cable" and way.resistance_ohm is None and not way.size
@@ -207,73 +210,73 @@ def _return_that_follows(edge: Edge) -> float:
     return 0.0
 
 
-def terminals(setup: Setup, edge: Edge) -> tuple[sizing.Terminal, ...]:
+def terminals(circuit: Circuit, edge: Edge) -> tuple[sizing.Terminal, ...]:
     """What the ends of a cable go into, as far as it is known."""
     found = []
-    for node in setup.job.nodes:
+    for node in circuit.job.nodes:
         if node.name in (edge.start, edge.end) and node.terminal_max:
             found.append(sizing.Terminal(node.terminal_max, sizing.MOST_RUNS, node.name))
-    for amplifier in setup.job.amplifiers:
+    for amplifier in circuit.job.amplifiers:
         if amplifier.id == edge.lead_of and amplifier.terminal_max:
             inputs = int(amplifier.terminal_inputs.value)
-            found.append(sizing.Terminal(amplifier.terminal_max, inputs, setup.labels[amplifier.id]))
+            found.append(sizing.Terminal(amplifier.terminal_max, inputs, circuit.labels[amplifier.id]))
     return tuple(found)
 
 
-def _way_drop(state: State, i: int) -> float:
+def _way_drop(point: OperatingPoint, i: int) -> float:
     """Largest drop over a whole way that holds cable `i`, at the peak: from the front posts to an amplifier or charger.
 
     A cable on no such way stands for itself.
     """
-    far = [driven.node for driven in state.setup.driven]
-    if CHARGER in state.setup.nodes:
+    far = [loaded.node for loaded in point.circuit.loaded]
+    if CHARGER in point.circuit.nodes:
         far.append(CHARGER)
     drops = [
-        sum(abs(float(state.edge_peak_a[j])) * state.tree.ohm[j] for j in way)
+        sum(abs(float(point.edge_peak_a[j])) * point.tree.ohm[j] for j in way)
         for node in far
-        if i in (way := state.setup.path_to(node))
+        if i in (way := point.circuit.path_to(node))
     ]
-    return max(drops, default=abs(float(state.edge_peak_a[i])) * state.tree.ohm[i])
+    return max(drops, default=abs(float(point.edge_peak_a[i])) * point.tree.ohm[i])
 
 
 Kind = Literal["battery", "charger", "body", "block", "amplifier", "place"]
 
 
-def place_kind(setup: Setup, place: str) -> Kind:
+def place_kind(circuit: Circuit, place: str) -> Kind:
     """What a cable's end is, for its terminal and in words."""
     if place.startswith("amp:"):
         return "amplifier"
     if place == CHARGER:
         return "charger"
-    declared = next((node.kind for node in setup.job.nodes if node.name == place), None)
+    declared = next((node.kind for node in circuit.job.nodes if node.name == place), None)
     if declared == "body" or place == "body":
         return "body"
-    if place == FRONT or declared == "battery" or protection.holds_battery(setup, place):
+    if place == FRONT or declared == "battery" or protection.holds_battery(circuit, place):
         return "battery"
     return "block" if declared == "distribution" else "place"
 
 
-def place_words(setup: Setup, place: str) -> str:
+def place_words(circuit: Circuit, place: str) -> str:
     """A place as it is spoken of: an amplifier by its name."""
     if place.startswith("amp:"):
-        return setup.labels[place.removeprefix("amp:")]
+        return circuit.labels[place.removeprefix("amp:")]
     return {FRONT: "front battery", CHARGER: "charger"}.get(place, place)
 
 
-def node_words(setup: Setup, place: str) -> str:
+def node_words(circuit: Circuit, place: str) -> str:
     """A place on the path: metal behind a strap as what the positive is measured to."""
-    if place_kind(setup, place) == "body":
+    if place_kind(circuit, place) == "body":
         return f"to {place}"
-    return place if place == FRONT else place_words(setup, place)
+    return place if place == FRONT else place_words(circuit, place)
 
 
-def _negative_words(setup: Setup, place: str) -> str:
+def _negative_words(circuit: Circuit, place: str) -> str:
     """Where a meter's probe finds a place's negative."""
-    kind = place_kind(setup, place)
+    kind = place_kind(circuit, place)
     if kind == "body":
         return f"the {place}'s bare metal"
     if kind == "charger":
         return "the charger's case or negative"
     if kind == "amplifier":
-        return f"{place_words(setup, place)}'s negative"
-    return f"the negative of the {place_words(setup, place)}"
+        return f"{place_words(circuit, place)}'s negative"
+    return f"the negative of the {place_words(circuit, place)}"

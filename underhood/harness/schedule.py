@@ -13,12 +13,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from underhood.cable import conductor, fuse, sizing
-from underhood.circuit.build import Driven, Edge
-from underhood.document.job import Conductor, Job, Return, Wire
-from underhood.document.workshop import Shop
+from underhood.circuit.build import Edge, LoadedAmplifier
+from underhood.document.job import Conductor, JobDocument, Return, Wire
+from underhood.document.workshop import WorkshopSettings
 from underhood.forecast.cautions import CAUTIONS, SHOCK_V
-from underhood.forecast.forecast import Forecast, forecast
-from underhood.forecast.results import AmplifierReport, CableReport
+from underhood.forecast.forecast import Forecast, make_forecast
+from underhood.forecast.results import AmplifierResult, CableResult
 from underhood.harness import protection, speaker_leads
 from underhood.harness import results as harness
 
@@ -118,10 +118,10 @@ class Schedule:
     open: list[str]
 
 
-def schedule(job: Job, shop: Shop | None = None) -> Schedule:
+def schedule(job: JobDocument, shop: WorkshopSettings | None = None) -> Schedule:
     """The schedule of a job, with prices and allowances of the shop."""
-    shop, made = shop or Shop(), forecast(job)
-    rows = list(_rows(made, shop))
+    shop, forecast = shop or WorkshopSettings(), make_forecast(job)
+    rows = list(_rows(forecast, shop))
     prices = [row.price for row in rows if row.price is not None]
     return Schedule(
         title=job.title,
@@ -131,12 +131,12 @@ def schedule(job: Job, shop: Shop | None = None) -> Schedule:
         weight_kg=sum(row.weight_kg for row in rows),
         price=sum(prices) if prices else None,
         unpriced=len(rows) - len(prices),
-        open=list(_open(made, rows)),
+        open=list(_open(forecast, rows)),
     )
 
 
-def _rows(made: Forecast, shop: Shop) -> Iterator[CutRow]:
-    if made.state is None:
+def _rows(forecast: Forecast, shop: WorkshopSettings) -> Iterator[CutRow]:
+    if forecast.point is None:
         return
     numbers: Counter[str] = Counter()
 
@@ -144,78 +144,86 @@ def _rows(made: Forecast, shop: Shop) -> Iterator[CutRow]:
         numbers[letter] += 1
         return f"{letter}{numbers[letter]}"
 
-    for edge, cable in zip(made.setup.edges, made.cables, strict=True):
-        maker = _Maker(made, shop, edge, cable)
+    for edge, cable in zip(forecast.circuit.edges, forecast.cables, strict=True):
+        maker = _Maker(forecast, shop, edge, cable)
         yield maker.outward(tag("E" if edge.strap else "P"))
         back = maker.back()
         if back is not None:
             yield back(tag("N"))
-    for driven in made.setup.driven:
-        if driven.amplifier.speaker_lead is not None:
-            report = next(each for each in made.amplifiers if each.id == driven.amplifier.id)
-            yield _speaker(driven, report, shop, tag("S"))
+    for loaded in forecast.circuit.loaded:
+        if loaded.amplifier.speaker_lead is not None:
+            report = next(each for each in forecast.amplifiers if each.id == loaded.amplifier.id)
+            yield _speaker(loaded, report, shop, tag("S"))
 
 
 @dataclass(frozen=True)
 class _Maker:
     """Makes the rows of one cable."""
 
-    made: Forecast
-    shop: Shop
+    forecast: Forecast
+    shop: WorkshopSettings
     edge: Edge
-    cable: CableReport
+    cable: CableResult
 
     def outward(self, tag: str) -> CutRow:
         edge, wire = self.edge, self.edge.wire
         part: Part = "strap" if edge.strap else "positive"
         grommets, grommets_assumed = self.grommets()
         return _row(
-            self.shop, tag, edge.name, part, edge.field, self._places(), self._ends(), wire,
-            grommets=grommets, grommets_assumed=grommets_assumed,
+            self.shop,
+            tag,
+            edge.name,
+            part,
+            edge.field,
+            self._places(),
+            self._ends(),
+            wire,
+            grommets=grommets,
+            grommets_assumed=grommets_assumed,
             fuse_start=self._fuse(self.cable.fuse_at_start, wire.fuse_from_a, edge.start),
             fuse_end=self._fuse(self.cable.fuse_at_end, wire.fuse_to_a, edge.end),
             cautions=self.cable.cautions,
-        )  # fmt: skip
+        )
 
     def grommets(self) -> tuple[int, bool]:
         """Panels that the cable passes, and whether that is assumed: one on the way out of the engine's space [P]."""
         given = self.edge.wire.grommets
         if given is None:
-            return int(harness.leaves_engine_space(self.made.setup, self.edge)), True
+            return int(harness.leaves_engine_space(self.forecast.circuit, self.edge)), True
         return int(given.value), given.origin == "assumed"
 
     def back(self) -> _Back | None:
         """The row of the way back: a cable, or the short lead to the body; None for a strap and a place without one."""
-        way = self.edge.way_back
+        way = self.edge.ground_return
         if way is None or way.kind == "cable":
             return _Back(self, "return", sizing.return_wire(way, self.edge.wire))
-        ends_outside = harness.place_kind(self.made.setup, self.edge.end) not in ("body", "charger")
+        ends_outside = harness.place_kind(self.forecast.circuit, self.edge.end) not in ("body", "charger")
         if way.kind == "chassis" and ends_outside and self.cable.role != "charging":
             return _Back(self, "body", _body_lead(self.edge.wire, way))
         return None
 
     def _posts(self) -> tuple[str, str]:
         """The places of both ends; of a positive cable the posts that it goes to."""
-        setup, ends = self.made.setup, (self.edge.start, self.edge.end)
-        start, end = ends if self.edge.strap else (setup.posts[place] for place in ends)
+        circuit, ends = self.forecast.circuit, (self.edge.start, self.edge.end)
+        start, end = ends if self.edge.strap else (circuit.positive_nodes[place] for place in ends)
         return start, end
 
     def _places(self) -> tuple[str, str]:
         start, end = self._posts()
-        return harness.place_words(self.made.setup, start), harness.place_words(self.made.setup, end)
+        return harness.place_words(self.forecast.circuit, start), harness.place_words(self.forecast.circuit, end)
 
     def _ends(self) -> tuple[str, str]:
         start, end = self._posts()
         return self._terminal(start), self._terminal(end)
 
     def _terminal(self, place: str) -> str:
-        kind = harness.place_kind(self.made.setup, place)
-        amplifier = next((a for a in self.made.job.amplifiers if f"amp:{a.id}" == place), None)
+        kind = harness.place_kind(self.forecast.circuit, place)
+        amplifier = next((a for a in self.forecast.job.amplifiers if f"amp:{a.id}" == place), None)
         return "ring" if amplifier and amplifier.terminal_kind == "stud" else TERMINALS[kind]
 
     def _fuse(self, needed: bool, fitted: object, place: str) -> EndFuse | None:
         rating = getattr(fitted, "value", None)
-        at_battery = protection.holds_battery(self.made.setup, place)
+        at_battery = protection.holds_battery(self.forecast.circuit, place)
         if rating is not None:
             return EndFuse(rating, self.edge.wire.fuse_kind or fuse.kind_of(rating), True, at_battery, "")
         if not needed:
@@ -240,9 +248,19 @@ class _Back:
         to, at_to = (start, at_start) if self.part == "return" else ("body", "ring")
         said = [CAUTIONS["chassis"]] if self.part == "body" else []
         field = f"{maker.edge.field}.return"
-        return _row(maker.shop, tag, maker.edge.name, self.part, field, (end, to), (at_end, at_to), self.wire,
-                    grommets=out[0],
-                    grommets_assumed=out[1], cautions=said)  # fmt: skip
+        return _row(
+            maker.shop,
+            tag,
+            maker.edge.name,
+            self.part,
+            field,
+            (end, to),
+            (at_end, at_to),
+            self.wire,
+            grommets=out[0],
+            grommets_assumed=out[1],
+            cautions=said,
+        )
 
 
 def _body_lead(wire: Wire, way: Return) -> Wire:
@@ -254,21 +272,44 @@ def _body_lead(wire: Wire, way: Return) -> Wire:
     )
 
 
-def _speaker(driven: Driven, report: AmplifierReport, shop: Shop, tag: str) -> CutRow:
-    amplifier, name = driven.amplifier, report.name
+def _speaker(loaded: LoadedAmplifier, report: AmplifierResult, shop: WorkshopSettings, tag: str) -> CutRow:
+    amplifier, name = loaded.amplifier, report.name
     assert amplifier.speaker_lead is not None
-    field = f"amplifiers.{driven.index}.speaker_lead"
+    field = f"amplifiers.{loaded.index}.speaker_lead"
     cautions = [CAUTIONS["shock"]] if report.output_v > SHOCK_V else []
-    return _row(shop, tag, f"Speaker lead of {name}", "speaker", field, (name, "drivers"),
-                ("ferrule", "push-on"), amplifier.speaker_lead, pieces=speaker_leads.count_of(driven), conductors=2,
-                cautions=cautions)  # fmt: skip
+    return _row(
+        shop,
+        tag,
+        f"Speaker lead of {name}",
+        "speaker",
+        field,
+        (name, "drivers"),
+        ("ferrule", "push-on"),
+        amplifier.speaker_lead,
+        pieces=speaker_leads.count_of(loaded),
+        conductors=2,
+        cautions=cautions,
+    )
 
 
 def _row(
-    shop: Shop, tag: str, cable: str, part: Part, field: str, places: tuple[str, str], ends: tuple[str, str],
-    wire: Wire, *, pieces: int = 1, conductors: int = 1, grommets: int = 0, grommets_assumed: bool = False,
-    fuse_start: EndFuse | None = None, fuse_end: EndFuse | None = None, cautions: list[str] | None = None,
-) -> CutRow:  # fmt: skip
+    shop: WorkshopSettings,
+    tag: str,
+    cable: str,
+    part: Part,
+    field: str,
+    places: tuple[str, str],
+    ends: tuple[str, str],
+    wire: Wire,
+    *,
+    pieces: int = 1,
+    conductors: int = 1,
+    grommets: int = 0,
+    grommets_assumed: bool = False,
+    fuse_start: EndFuse | None = None,
+    fuse_end: EndFuse | None = None,
+    cautions: list[str] | None = None,
+) -> CutRow:
     pieces = pieces * int(wire.runs.value)
     cut = cut_m(wire.length_m.value, shop)
     awg, mm2 = conductor.both(wire.size)
@@ -276,16 +317,36 @@ def _row(
     listed = shop.stock.cheapest_of(conductor.size(wire.size).name, wire.conductor)
     price = wire.price.value if wire.price else None if listed is None else listed * metres
     return CutRow(
-        tag=tag, cable=cable, part=part, words=WORDS[part], field=field, start=places[0], end=places[1],
-        size=wire.size, awg=awg, mm2=mm2, conductor=wire.conductor, metal=conductor.CONDUCTOR_WORDS[wire.conductor],
-        pieces=pieces, length_m=wire.length_m.value, length_assumed=wire.length_m.origin == "assumed", cut_m=cut,
-        cut_ft=cut * FEET_PER_M, terminal_start=ends[0], terminal_end=ends[1], fuse_start=fuse_start,
-        fuse_end=fuse_end, grommets=grommets, grommets_assumed=grommets_assumed,
-        weight_kg=conductor.kg_per_m(wire.size, wire.conductor) * metres, price=price, cautions=cautions or [],
-    )  # fmt: skip
+        tag=tag,
+        cable=cable,
+        part=part,
+        words=WORDS[part],
+        field=field,
+        start=places[0],
+        end=places[1],
+        size=wire.size,
+        awg=awg,
+        mm2=mm2,
+        conductor=wire.conductor,
+        metal=conductor.CONDUCTOR_WORDS[wire.conductor],
+        pieces=pieces,
+        length_m=wire.length_m.value,
+        length_assumed=wire.length_m.origin == "assumed",
+        cut_m=cut,
+        cut_ft=cut * FEET_PER_M,
+        terminal_start=ends[0],
+        terminal_end=ends[1],
+        fuse_start=fuse_start,
+        fuse_end=fuse_end,
+        grommets=grommets,
+        grommets_assumed=grommets_assumed,
+        weight_kg=conductor.kg_per_m(wire.size, wire.conductor) * metres,
+        price=price,
+        cautions=cautions or [],
+    )
 
 
-def cut_m(length_m: float, shop: Shop) -> float:
+def cut_m(length_m: float, shop: WorkshopSettings) -> float:
     """What to cut for a way: with the allowance for bends and ends, rounded up to the next tenth of a metre."""
     needed = length_m * (1 + shop.cut_share) + shop.cut_ends_m
     return round(math.ceil(round(needed / CUT_STEP_M, 6)) * CUT_STEP_M, 3)
@@ -323,9 +384,9 @@ def _counted(things: Iterator[tuple[str, str, int]]) -> Iterator[Needed]:
     return (Needed(what, detail, count, "pieces") for what, detail, count in things)
 
 
-def _open(made: Forecast, rows: list[CutRow]) -> Iterator[str]:
+def _open(forecast: Forecast, rows: list[CutRow]) -> Iterator[str]:
     """What an apprentice must not be left to guess."""
-    if made.state is None:
+    if forecast.point is None:
         yield "Nothing supplies this setup in this state, so its cables cannot be held against a current."
     unfused = [row.field for row in rows if any(end and end.rating_a is None for end in (row.fuse_start, row.fuse_end))]
     for row in rows:
@@ -339,7 +400,7 @@ def _open(made: Forecast, rows: list[CutRow]) -> Iterator[str]:
         if row.grommets and row.grommets_assumed:
             panels = "1 panel on its way is" if row.grommets == 1 else f"{row.grommets} panels on its way are"
             yield f"{row.tag}: {panels} assumed; look."
-    for flag in made.flags:
+    for flag in forecast.flags:
         told = flag.code in TOLD_BY_FUSE or any(flag.field.startswith(f"{field}.") for field in unfused)
         if flag.station == "cable" and flag.severity == "act" and not told:
             yield f"{flag.text} {flag.remedy}"

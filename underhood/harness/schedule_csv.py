@@ -9,18 +9,39 @@ import csv
 import io
 from typing import Any
 
-from underhood.circuit.build import setup
+from underhood.circuit.build import build_circuit
 from underhood.document import csv_table
 from underhood.document.csv_table import harmless
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput, nearest
 from underhood.harness.schedule import FEET_PER_M, CutRow, EndFuse, Schedule, schedule
 
 COLUMNS = (
-    "tag", "cable", "part", "from", "to", "size", "size_awg", "size_mm2", "conductor", "pieces", "length_m",
-    "length_ft", "cut_m", "cut_ft", "terminal_from", "terminal_to", "fuse_from_a", "fuse_to_a", "advise_from_a",
-    "advise_to_a", "grommets", "weight_kg", "price", "cautions",
-)  # fmt: skip
+    "tag",
+    "cable",
+    "part",
+    "from",
+    "to",
+    "size",
+    "size_awg",
+    "size_mm2",
+    "conductor",
+    "pieces",
+    "length_m",
+    "length_ft",
+    "cut_m",
+    "cut_ft",
+    "terminal_from",
+    "terminal_to",
+    "fuse_from_a",
+    "fuse_to_a",
+    "advise_from_a",
+    "advise_to_a",
+    "grommets",
+    "weight_kg",
+    "price",
+    "cautions",
+)
 NEEDED = ("cable", "part")
 LARGEST_BYTES = 200_000
 MOST_ROWS = 200
@@ -40,22 +61,38 @@ def write(found: Schedule) -> str:
 
 def _cells(row: CutRow) -> dict[str, object]:
     return {
-        "tag": row.tag, "cable": row.cable, "part": row.part, "from": row.start, "to": row.end, "size": row.size,
-        "size_awg": row.awg, "size_mm2": row.mm2, "conductor": row.conductor, "pieces": row.pieces,
-        "length_m": f"{row.length_m:g}", "length_ft": f"{row.length_m * FEET_PER_M:.1f}", "cut_m": f"{row.cut_m:g}",
-        "cut_ft": f"{row.cut_ft:.1f}", "terminal_from": row.terminal_start, "terminal_to": row.terminal_end,
-        "fuse_from_a": _rating(row.fuse_start, fitted=True), "fuse_to_a": _rating(row.fuse_end, fitted=True),
-        "advise_from_a": _rating(row.fuse_start, fitted=False), "advise_to_a": _rating(row.fuse_end, fitted=False),
-        "grommets": row.grommets, "weight_kg": f"{row.weight_kg:.2f}",
-        "price": "" if row.price is None else f"{row.price:.2f}", "cautions": " ".join(row.cautions),
-    }  # fmt: skip
+        "tag": row.tag,
+        "cable": row.cable,
+        "part": row.part,
+        "from": row.start,
+        "to": row.end,
+        "size": row.size,
+        "size_awg": row.awg,
+        "size_mm2": row.mm2,
+        "conductor": row.conductor,
+        "pieces": row.pieces,
+        "length_m": f"{row.length_m:g}",
+        "length_ft": f"{row.length_m * FEET_PER_M:.1f}",
+        "cut_m": f"{row.cut_m:g}",
+        "cut_ft": f"{row.cut_ft:.1f}",
+        "terminal_from": row.terminal_start,
+        "terminal_to": row.terminal_end,
+        "fuse_from_a": _rating(row.fuse_start, fitted=True),
+        "fuse_to_a": _rating(row.fuse_end, fitted=True),
+        "advise_from_a": _rating(row.fuse_start, fitted=False),
+        "advise_to_a": _rating(row.fuse_end, fitted=False),
+        "grommets": row.grommets,
+        "weight_kg": f"{row.weight_kg:.2f}",
+        "price": "" if row.price is None else f"{row.price:.2f}",
+        "cautions": " ".join(row.cautions),
+    }
 
 
 def _rating(fuse: EndFuse | None, *, fitted: bool) -> str:
     return "" if fuse is None or fuse.rating_a is None or fuse.fitted != fitted else f"{fuse.rating_a:g}"
 
 
-def read(job: Job, content: str | bytes, file: str = "") -> Job:
+def read(job: JobDocument, content: str | bytes, file: str = "") -> JobDocument:
     """The job with its cables as a schedule states them. Raises BadInput naming file, line and column."""
     try:
         text = csv_table.text_of(content, LARGEST_BYTES, f"a schedule of {MOST_ROWS} rows")
@@ -67,7 +104,7 @@ def read(job: Job, content: str | bytes, file: str = "") -> Job:
         for line, cells in table.rows:
             _apply(document, rows, cells, line, table.decimal_comma)
             _check(document, line)
-        return Job.model_validate(document)
+        return JobDocument.model_validate(document)
     except BadInput as problem:
         raise problem.at(file=file) from None
 
@@ -114,6 +151,6 @@ def _put(document: dict[str, Any], row: CutRow, changes: dict[str, Any]) -> None
 
 def _check(document: dict[str, Any], line: int) -> None:
     try:
-        setup(csv_table.validated(Job, document))
+        build_circuit(csv_table.validated(JobDocument, document))
     except BadInput as problem:
         raise problem.at(line=line) from None

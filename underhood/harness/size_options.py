@@ -11,12 +11,12 @@ from typing import Any
 from underhood.amplifier.measurement import decibels
 from underhood.cable import conductor, fuse, sizing
 from underhood.cable.sizing import Ranked, SizeChoice
-from underhood.document.job import Engine, Job, Programme
-from underhood.document.quantity import Given
-from underhood.document.workshop import Shop
+from underhood.document.job import Engine, JobDocument, Programme
+from underhood.document.quantity import Quantity
+from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
 from underhood.forecast.bottlenecks import PROGRAMME_WORDS, music_of
-from underhood.forecast.forecast import Forecast, forecast
+from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.harness import results as harness
 from underhood.harness import speaker_leads
 from underhood.harness.speaker_leads import SpeakerLead
@@ -35,7 +35,7 @@ class SizePick:
 
 
 @dataclass(frozen=True, slots=True)
-class School:
+class SizingBasis:
     """One cable sized for one programme: the most that flows, and the smallest that passes; None with the reason."""
 
     programme: Programme
@@ -54,7 +54,7 @@ class PlannedCable:
 
     name: str
     field: str
-    schools: list[School]
+    bases: list[SizingBasis]
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,10 +105,10 @@ class SizeStep:
 
 
 @dataclass(frozen=True)
-class SchoolChoices:
+class BasisChoices:
     """Every candidate for one cable by one school, the index of the pick, and the steps round it."""
 
-    school: School
+    basis: SizingBasis
     choices: list[SizeChoice]
     pick: int | None
     steps: list[SizeStep]
@@ -120,68 +120,76 @@ class CableChoices:
 
     name: str
     field: str
-    schools: list[SchoolChoices]
+    bases: list[BasisChoices]
 
 
-def plan(job: Job, shop: Shop | None = None) -> CablePlan:
+def plan(job: JobDocument, shop: WorkshopSettings | None = None) -> CablePlan:
     """Sizes for every cable by both schools, the amplifiers' own fuses, the speaker leads."""
-    shop = shop or Shop()
-    made = both_schools(job)
-    return CablePlan(sizes(made, shop), own_fuses(job), speaker_leads.leads(made[0], shop.stock))
+    shop = shop or WorkshopSettings()
+    forecast = both_bases(job)
+    return CablePlan(sizes(forecast, shop), own_fuses(job), speaker_leads.leads(forecast[0], shop.stock))
 
 
-def sizes(made: list[Forecast], shop: Shop) -> list[PlannedCable]:
+def sizes(forecast: list[Forecast], shop: WorkshopSettings) -> list[PlannedCable]:
     """Every cable with its size by each of some forecasts of one setup."""
-    if any(each.state is None for each in made):
+    if any(each.point is None for each in forecast):
         return []
     return [
-        PlannedCable(edge.name, edge.field, [_school(each, i, _ranked(each, i, shop), shop) for each in made])
-        for i, edge in enumerate(made[0].setup.edges)
+        PlannedCable(edge.name, edge.field, [_sizing_basis(each, i, _ranked(each, i, shop), shop) for each in forecast])
+        for i, edge in enumerate(forecast[0].circuit.edges)
     ]
 
 
-def choices(job: Job, index: int, shop: Shop | None = None) -> CableChoices:
+def choices(job: JobDocument, index: int, shop: WorkshopSettings | None = None) -> CableChoices:
     """Every candidate for cable `index` of the setup. Raises BadInput where there is no such cable."""
-    shop = shop or Shop()
-    made = both_schools(job)
-    edges = made[0].setup.edges
-    if made[0].state is None or not 0 <= index < len(edges):
+    shop = shop or WorkshopSettings()
+    forecast = both_bases(job)
+    edges = forecast[0].circuit.edges
+    if forecast[0].point is None or not 0 <= index < len(edges):
         raise BadInput(f"{index} is no cable of this setup; give 0 to {len(edges) - 1}", "index")
     found = []
-    for each in made:
+    for each in forecast:
         ranked = _ranked(each, index, shop)
         picked = ranked.pick(edges[index].wire.conductor, shop.metric)
         steps = _steps(each, index, ranked, picked)
-        found.append(SchoolChoices(_school(each, index, ranked, shop), ranked.all(), picked, steps))
+        found.append(BasisChoices(_sizing_basis(each, index, ranked, shop), ranked.all(), picked, steps))
     return CableChoices(edges[index].name, edges[index].field, found)
 
 
-def both_schools(job: Job) -> list[Forecast]:
+def both_bases(job: JobDocument) -> list[Forecast]:
     """The job with a full tone, and with its music: what plays now where it is music."""
-    made = forecast(job)
-    return [made.playing("tone"), made.playing(music_of(job))]
+    forecast = make_forecast(job)
+    return [forecast.playing("tone"), forecast.playing(music_of(job))]
 
 
-def _playing(job: Job, programme: Programme, **basis: Any) -> Forecast:
-    return forecast(job.model_copy(update={"basis": job.basis.model_copy(update={"programme": programme, **basis})}))
+def _playing(job: JobDocument, programme: Programme, **basis: Any) -> Forecast:
+    return make_forecast(
+        job.model_copy(update={"basis": job.basis.model_copy(update={"programme": programme, **basis})})
+    )
 
 
-def _ranked(made: Forecast, i: int, shop: Shop) -> Ranked:
-    return sizing.rank(harness.demand(made, i), shop.stock)
+def _ranked(forecast: Forecast, i: int, shop: WorkshopSettings) -> Ranked:
+    return sizing.rank(harness.demand(forecast, i), shop.stock)
 
 
-def _school(made: Forecast, i: int, ranked: Ranked, shop: Shop) -> School:
-    most, metal = harness.worst(made, i), made.setup.edges[i].wire.conductor
+def _sizing_basis(forecast: Forecast, i: int, ranked: Ranked, shop: WorkshopSettings) -> SizingBasis:
+    most, metal = harness.worst(forecast, i), forecast.circuit.edges[i].wire.conductor
     picked = ranked.pick(metal, shop.metric)
     why = "" if picked is not None else _nothing(ranked, metal, shop)
-    programme = made.job.basis.programme
-    return School(
-        programme, PROGRAMME_WORDS[programme], most.peak_a, most.peak_when, most.rms_a, most.rms_when,
-        None if picked is None else _pick(ranked.choice(picked)), why,
-    )  # fmt: skip
+    programme = forecast.job.basis.programme
+    return SizingBasis(
+        programme,
+        PROGRAMME_WORDS[programme],
+        most.peak_a,
+        most.peak_when,
+        most.rms_a,
+        most.rms_when,
+        None if picked is None else _pick(ranked.choice(picked)),
+        why,
+    )
 
 
-def _nothing(ranked: Ranked, metal: Any, shop: Shop) -> str:
+def _nothing(ranked: Ranked, metal: Any, shop: WorkshopSettings) -> str:
     """Why nothing passes: what is said against the thickest that there is."""
     among = ranked.of(metal, shop.metric)
     if not len(among):
@@ -196,71 +204,101 @@ def _pick(choice: SizeChoice) -> SizePick:
     return SizePick(choice.size, choice.awg, choice.mm2, choice.runs, choice.conductor, choice.fuse_a)
 
 
-def _steps(made: Forecast, i: int, ranked: Ranked, picked: int | None) -> list[SizeStep]:
+def _steps(forecast: Forecast, i: int, ranked: Ranked, picked: int | None) -> list[SizeStep]:
     """The pick and the sizes beside it against the cable as it is, in the engine state in which most flows in it.
 
     Each is forecast, with the rest of the job unchanged.
     """
     if picked is None:
         return []
-    wanted = [("one step down", ranked.step(picked, -1)), ("the pick", picked),
-              ("one step up, for the next amplifier", ranked.step(picked, 1))]  # fmt: skip
-    made = _playing(made.job, made.job.basis.programme, engine=harness.worst(made, i).peak_engine)
-    was = _outcome(made, i)
+    wanted = [
+        ("one step down", ranked.step(picked, -1)),
+        ("the pick", picked),
+        ("one step up, for the next amplifier", ranked.step(picked, 1)),
+    ]
+    forecast = _playing(forecast.job, forecast.job.basis.programme, engine=harness.worst(forecast, i).peak_engine)
+    was = _outcome(forecast, i)
     found = []
     for what, at in wanted:
         if at is None:
             continue
         choice = ranked.choice(at)
-        volts, watts, lost = _outcome(_with(made, i, choice), i)
+        volts, watts, lost = _outcome(_with(forecast, i, choice), i)
         found.append(
-            SizeStep(what, _pick(choice), choice.passes, "; ".join(choice.why), volts - was[0], watts - was[1],
-                 decibels(watts / was[1]) if was[1] > 0 < watts else 0.0, lost - was[2], choice.price)
-        )  # fmt: skip
+            SizeStep(
+                what,
+                _pick(choice),
+                choice.passes,
+                "; ".join(choice.why),
+                volts - was[0],
+                watts - was[1],
+                decibels(watts / was[1]) if was[1] > 0 < watts else 0.0,
+                lost - was[2],
+                choice.price,
+            )
+        )
     return found
 
 
-def _with(made: Forecast, i: int, choice: SizeChoice) -> Forecast:
+def _with(forecast: Forecast, i: int, choice: SizeChoice) -> Forecast:
     """The job with another size for cable `i`; what was measured on the old one does not hold for it."""
-    edge, job = made.setup.edges[i], made.job
-    other = {"size": choice.size, "runs": Given(choice.runs), "conductor": choice.conductor,
-             "measured_ohm_per_m": None, "strands": None, "strand_mm": None}  # fmt: skip
+    edge, job = forecast.circuit.edges[i], forecast.job
+    other = {
+        "size": choice.size,
+        "runs": Quantity(choice.runs),
+        "conductor": choice.conductor,
+        "measured_ohm_per_m": None,
+        "strands": None,
+        "strand_mm": None,
+    }
     wire = edge.wire.model_copy(update=other)
     kind, at, *lead = edge.field.split(".")
     parts = list(getattr(job, kind))
     parts[int(at)] = parts[int(at)].model_copy(update={"lead": wire}) if lead else wire
-    return forecast(job.model_copy(update={kind: parts}))
+    return make_forecast(job.model_copy(update={kind: parts}))
 
 
-def _outcome(made: Forecast, i: int) -> tuple[float, float, float]:
+def _outcome(forecast: Forecast, i: int) -> tuple[float, float, float]:
     """(lowest terminal volts, watts delivered) of the amplifiers that cable `i` feeds, and the watts lost in it."""
-    fed = [report for report in made.amplifiers if i in made.setup.path_to(report.node)] or made.amplifiers
-    state = made.state
-    lost = float(state.edge_rms_a[i]) ** 2 * state.tree.ohm[i] if state else 0.0
+    fed = [
+        report for report in forecast.amplifiers if i in forecast.circuit.path_to(report.node)
+    ] or forecast.amplifiers
+    point = forecast.point
+    lost = float(point.edge_rms_a[i]) ** 2 * point.tree.ohm[i] if point else 0.0
     if not fed:
-        return made.front_v or 0.0, 0.0, lost
+        return forecast.front_v or 0.0, 0.0, lost
     return min(each.terminal_low_v for each in fed), sum(each.delivered_w for each in fed), lost
 
 
-def own_fuses(job: Job) -> list[OwnFuses]:
+def own_fuses(job: JobDocument) -> list[OwnFuses]:
     """Every amplifier's own fuses against a tone at clipping, or at its readings' own criterion without such ones."""
-    made = _playing(job, "tone", criterion="clip")
+    forecast = _playing(job, "tone", criterion="clip")
     found = []
-    for place, driven in enumerate(made.setup.driven):
-        fuses = driven.amplifier.fuses_a
-        drawn = {state.engine: state.draw([place]).rms for state in made.holding}
+    for place, loaded in enumerate(forecast.circuit.loaded):
+        fuses = loaded.amplifier.fuses_a
+        drawn = {point.engine: point.draw([place]).rms for point in forecast.holding}
         if not fuses or not drawn:
             continue
         engine = max(drawn, key=lambda each: drawn[each])
         share = drawn[engine] / sum(fuses)
         soonest, latest = float(fuse.soonest_opening_s(share)), float(fuse.latest_opening_s(share))
-        clipped = any(run.criterion == "clip" for run in driven.amplifier.runs)
-        name, field = made.setup.labels[driven.amplifier.id], f"amplifiers.{driven.index}.fuses_a"
+        clipped = any(run.criterion == "clip" for run in loaded.amplifier.runs)
+        name, field = forecast.circuit.labels[loaded.amplifier.id], f"amplifiers.{loaded.index}.fuses_a"
         found.append(
-            OwnFuses(name, field, list(fuses), sum(fuses), drawn[engine], engine,
-                     "clip" if clipped else driven.fitted.basis, share, _finite(soonest), _finite(latest),
-                     fuse.how_long(soonest, latest))
-        )  # fmt: skip
+            OwnFuses(
+                name,
+                field,
+                list(fuses),
+                sum(fuses),
+                drawn[engine],
+                engine,
+                "clip" if clipped else loaded.fitted.basis,
+                share,
+                _finite(soonest),
+                _finite(latest),
+                fuse.how_long(soonest, latest),
+            )
+        )
     return found
 
 

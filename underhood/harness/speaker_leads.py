@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from underhood.amplifier.measurement import decibels
 from underhood.cable import conductor, sizing
 from underhood.cable.stock import Stock
-from underhood.circuit.build import Driven
+from underhood.circuit.build import LoadedAmplifier
 from underhood.document.job import Conductor, Wire
 from underhood.forecast.forecast import Forecast
 
@@ -62,41 +62,47 @@ class SpeakerLead:
     pick: int | None
 
 
-def leads(made: Forecast, stock: Stock) -> list[SpeakerLead]:
+def leads(forecast: Forecast, stock: Stock) -> list[SpeakerLead]:
     """The speaker leads of every amplifier at work."""
-    if made.state is None:
+    if forecast.point is None:
         return []
-    return [_lead(made, place, driven, stock) for place, driven in enumerate(made.setup.driven)]
+    return [_lead(forecast, place, loaded, stock) for place, loaded in enumerate(forecast.circuit.loaded)]
 
 
-def count_of(driven: Driven) -> int:
+def count_of(loaded: LoadedAmplifier) -> int:
     """How many speaker leads an amplifier has: a bridged pair has one."""
-    return driven.channels // driven.in_series
+    return loaded.channels // loaded.in_series
 
 
-def _lead(made: Forecast, place: int, driven: Driven, stock: Stock) -> SpeakerLead:
-    report = made.amplifiers[place]
-    wire = driven.amplifier.speaker_lead or Wire()
-    amps = report.output_a / count_of(driven)
-    rms_a = _rms_a(made, place, driven)
-    allowed = made.job.targets.speaker_loss.value
-    seen = _Seen(driven, amps, rms_a, allowed)
-    lines = [i for i, area in enumerate(stock.area_mm2)
-             if SMALLEST_MM2 <= area <= LARGEST_MM2 and stock.metals[i] == wire.conductor]  # fmt: skip
+def _lead(forecast: Forecast, place: int, loaded: LoadedAmplifier, stock: Stock) -> SpeakerLead:
+    report = forecast.amplifiers[place]
+    wire = loaded.amplifier.speaker_lead or Wire()
+    amps = report.output_a / count_of(loaded)
+    rms_a = _rms_a(forecast, place, loaded)
+    allowed = forecast.job.targets.speaker_loss.value
+    seen = _Seen(loaded, amps, rms_a, allowed)
+    lines = [
+        i
+        for i, area in enumerate(stock.area_mm2)
+        if SMALLEST_MM2 <= area <= LARGEST_MM2 and stock.metals[i] == wire.conductor
+    ]
     choices = [
-        seen.choice(wire.model_copy(update={"size": stock.sizes[i], 
-                                            "measured_ohm_per_m": None, "strands": None, "strand_mm": None}),
-                    stock.price_per_m[i])
+        seen.choice(
+            wire.model_copy(
+                update={"size": stock.sizes[i], "measured_ohm_per_m": None, "strands": None, "strand_mm": None}
+            ),
+            stock.price_per_m[i],
+        )
         for i in lines
-    ]  # fmt: skip
-    now = seen.choice(wire, math.nan) if driven.amplifier.speaker_lead else None
+    ]
+    now = seen.choice(wire, math.nan) if loaded.amplifier.speaker_lead else None
     return SpeakerLead(
         amplifier=report.name,
-        field=f"amplifiers.{driven.index}.speaker_lead",
-        count=count_of(driven),
+        field=f"amplifiers.{loaded.index}.speaker_lead",
+        count=count_of(loaded),
         length_m=wire.length_m.value,
         rms_a=rms_a,
-        lost_w=now.lost_w * count_of(driven) if now else 0.0,
+        lost_w=now.lost_w * count_of(loaded) if now else 0.0,
         allowed_share=allowed,
         now=now,
         choices=choices,
@@ -104,32 +110,32 @@ def _lead(made: Forecast, place: int, driven: Driven, stock: Stock) -> SpeakerLe
     )
 
 
-def _rms_a(made: Forecast, place: int, driven: Driven) -> float:
+def _rms_a(forecast: Forecast, place: int, loaded: LoadedAmplifier) -> float:
     """RMS amps of one lead over the programme: what heats it."""
-    assert made.state is not None
-    element = made.state.amplifiers[place]
-    out_w = element.delivery(float(made.state.volts[element.node])).out_w
-    resistance = driven.channel_ohm * driven.channel_pf
-    return math.sqrt(out_w / driven.channels / resistance)
+    assert forecast.point is not None
+    element = forecast.point.amplifiers[place]
+    out_w = element.delivery(float(forecast.point.volts[element.node])).out_w
+    resistance = loaded.channel_ohm * loaded.channel_pf
+    return math.sqrt(out_w / loaded.channels / resistance)
 
 
 @dataclass(frozen=True, slots=True)
 class _Seen:
     """What a speaker lead stands between: amps at the loudest moment and over time."""
 
-    driven: Driven
+    loaded: LoadedAmplifier
     amps: float
     rms_a: float
     allowed: float
 
     def choice(self, wire: Wire, price_per_m: float) -> LeadChoice:
-        whole = self.driven.load
+        whole = self.loaded.load
         at_work = sizing.loop(wire, self.rms_a)
         ohm = 2 * at_work.ohm + wire.joints_ohm.value
         resistance = whole.impedance_ohm * whole.power_factor
         share = ohm / (ohm + resistance)
         nominal = whole.nominal_ohm
-        own = self.driven.amplifier.damping_factor
+        own = self.loaded.amplifier.damping_factor
         awg, mm2 = conductor.both(wire.size)
         why = []
         if share > self.allowed:
@@ -138,16 +144,26 @@ class _Seen:
             why.append(f"carries {at_work.ampacity_a:.0f} A continuously, {self.rms_a:.0f} A flow")
         metres = 2 * wire.length_m.value * wire.runs.value
         return LeadChoice(
-            size=wire.size, awg=awg, mm2=mm2, conductor=wire.conductor, ohm=ohm, lost_w=self.amps**2 * ohm,
-            share=share, db=decibels(1 - share), lead_damping=nominal / ohm,
-            damping=nominal / (ohm + _own_ohm(self.driven, own)) if own else None, ampacity_a=at_work.ampacity_a,
+            size=wire.size,
+            awg=awg,
+            mm2=mm2,
+            conductor=wire.conductor,
+            ohm=ohm,
+            lost_w=self.amps**2 * ohm,
+            share=share,
+            db=decibels(1 - share),
+            lead_damping=nominal / ohm,
+            damping=nominal / (ohm + _own_ohm(self.loaded, own)) if own else None,
+            ampacity_a=at_work.ampacity_a,
             weight_kg=conductor.kg_per_m(wire.size, wire.conductor) * metres,
-            price=None if math.isnan(price_per_m) else price_per_m * metres, passes=not why, why=tuple(why),
-        )  # fmt: skip
+            price=None if math.isnan(price_per_m) else price_per_m * metres,
+            passes=not why,
+            why=tuple(why),
+        )
 
 
-def _own_ohm(driven: Driven, damping_factor: float) -> float:
+def _own_ohm(loaded: LoadedAmplifier, damping_factor: float) -> float:
     """The amplifier's output resistance: makers state the damping factor into the lowest load they allow."""
-    lowest = driven.amplifier.minimum_load_ohm
-    base = lowest.value if lowest else driven.load.nominal_ohm
+    lowest = loaded.amplifier.minimum_load_ohm
+    base = lowest.value if lowest else loaded.load.nominal_ohm
     return base / damping_factor

@@ -84,8 +84,9 @@ def arrangement(drivers: int, coils_per_driver: int, coil_ohm: float, wiring: st
     for each in known:
         if each.words == wiring.strip().lower():
             return each
-    raise BadInput(f"{wiring!r} is not a way to wire these coils; "
-                   f"{nearest(wiring, (each.words for each in known))}", "load.wiring")  # fmt: skip
+    raise BadInput(
+        f"{wiring!r} is not a way to wire these coils; {nearest(wiring, (each.words for each in known))}", "load.wiring"
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,7 @@ import numpy as np
 from underhood.document import csv_table
 from underhood.document.csv_table import number, validated
 from underhood.document.job import Driver, Sweep
-from underhood.document.quantity import Given
+from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 
 LARGEST_BYTES = 12_000_000
@@ -43,11 +43,17 @@ def read_sweep(content: str | bytes, file: str = "") -> tuple[Sweep, list[str]]:
 
 def _swept(found: csv_table.Table) -> tuple[Sweep, list[str]]:
     comma, rows = found.decimal_comma, found.rows
-    points = [(number(_cell(cells, "frequency_hz", line), "frequency_hz", line, comma),
-               number(_cell(cells, "impedance_ohm", line), "impedance_ohm", line, comma), line)
-              for line, cells in rows]  # fmt: skip
-    phases = [number(cells["phase_deg"], "phase_deg", line, comma) if "phase_deg" in cells else None
-              for line, cells in rows]  # fmt: skip
+    points = [
+        (
+            number(_cell(cells, "frequency_hz", line), "frequency_hz", line, comma),
+            number(_cell(cells, "impedance_ohm", line), "impedance_ohm", line, comma),
+            line,
+        )
+        for line, cells in rows
+    ]
+    phases = [
+        number(cells["phase_deg"], "phase_deg", line, comma) if "phase_deg" in cells else None for line, cells in rows
+    ]
     order = sorted(range(len(points)), key=lambda i: points[i][0])
     for before, after in pairwise(order):
         if points[before][0] == points[after][0]:
@@ -62,8 +68,11 @@ def _swept(found: csv_table.Table) -> tuple[Sweep, list[str]]:
     if not with_phase:
         said.append("no phase at every point: the power factor is unknown, true watts are not more than shown")
     chosen = [order[i] for i in kept]
-    raw = {"frequency_hz": [points[i][0] for i in chosen], "impedance_ohm": [points[i][1] for i in chosen],
-           "phase_deg": [phases[i] for i in chosen] if with_phase else None}  # fmt: skip
+    raw = {
+        "frequency_hz": [points[i][0] for i in chosen],
+        "impedance_ohm": [points[i][1] for i in chosen],
+        "phase_deg": [phases[i] for i in chosen] if with_phase else None,
+    }
     return _validated_sweep(raw, [points[i][2] for i in chosen]), said
 
 
@@ -120,8 +129,10 @@ def read_drivers(content: str | bytes, file: str = "") -> list[Driver]:
 
 
 def _driver(cells: dict[str, str], line: int, comma: bool) -> Driver:
-    raw = {column: csv_table.harmed(cell) if column == "name" else number(cell, column, line, comma)
-           for column, cell in cells.items()}  # fmt: skip
+    raw = {
+        column: csv_table.harmed(cell) if column == "name" else number(cell, column, line, comma)
+        for column, cell in cells.items()
+    }
     return validated(Driver, raw, line)
 
 
@@ -136,7 +147,7 @@ def _text(value: object) -> str:
     match value:
         case None:
             return ""
-        case Given():
+        case Quantity():
             return "" if value.origin == "assumed" else repr(value.value)
         case float() | int():
             return repr(value)

@@ -25,7 +25,7 @@ LEAST_POWER_FACTOR = 0.02
 
 
 @dataclass(frozen=True, slots=True)
-class SeenLoad:
+class LoadAtTone:
     """Nominal and real ohms at the amplifier's output, and the power factor.
 
     how           which of the ways the impedance came
@@ -44,9 +44,9 @@ class SeenLoad:
         """|Z| over the nominal load."""
         return self.impedance_ohm / self.nominal_ohm
 
-    def halved(self) -> SeenLoad:
+    def halved(self) -> LoadAtTone:
         """What each half of a bridged or strapped pair sees."""
-        return SeenLoad(
+        return LoadAtTone(
             self.words,
             self.nominal_ohm / 2,
             self.impedance_ohm / 2,
@@ -57,7 +57,7 @@ class SeenLoad:
 
 
 @dataclass(frozen=True)
-class OverFrequency:
+class ImpedanceCurve:
     """Complex impedance of the whole load, ohm, shape of the frequencies asked for."""
 
     wired: Arrangement | Mixed
@@ -66,15 +66,15 @@ class OverFrequency:
     phase_known: bool
 
 
-def seen(load: Load, tone_hz: float, *, one_driver: bool = False) -> SeenLoad:
+def seen(load: Load, tone_hz: float, *, one_driver: bool = False) -> LoadAtTone:
     """The load at a tone; with `one_driver` that of a single driver (one amplifier channel each)."""
-    found = over_frequency(load, np.array([tone_hz]), one_driver=one_driver)
+    found = impedance_curve(load, np.array([tone_hz]), one_driver=one_driver)
     z = complex(found.ohm[0])
     how: How = found.how
     if any(abs(np.log2(each.tone_hz / tone_hz)) < READING_REACH_OCTAVES for each in load.readings):
         how = "reading"
     power_factor = max(z.real / abs(z), LEAST_POWER_FACTOR)
-    return SeenLoad(found.wired.words, found.wired.load_ohm, abs(z), power_factor, how, found.phase_known)
+    return LoadAtTone(found.wired.words, found.wired.load_ohm, abs(z), power_factor, how, found.phase_known)
 
 
 def wired_as(load: Load, *, one_driver: bool = False) -> Arrangement | Mixed:
@@ -91,8 +91,9 @@ def _mixed(load: Load) -> Mixed:
     for each in options:
         if load.wiring in (None, each.words):
             return each
-    raise BadInput(f"{load.wiring!r} is no way to wire mixed drivers; give drivers series or drivers parallel",
-                   "load.wiring")  # fmt: skip
+    raise BadInput(
+        f"{load.wiring!r} is no way to wire mixed drivers; give drivers series or drivers parallel", "load.wiring"
+    )
 
 
 def nominal_driver_ohm(driver: Driver, load: Load) -> float:
@@ -109,7 +110,7 @@ def _one_driver_words(wiring: str | None) -> str | None:
     return first if first.startswith("coils") else "one coil"
 
 
-def over_frequency(load: Load, frequency_hz: Floats, *, one_driver: bool = False) -> OverFrequency:
+def impedance_curve(load: Load, frequency_hz: Floats, *, one_driver: bool = False) -> ImpedanceCurve:
     """The load's impedance at each frequency (n,), as one amplifier sees it."""
     wired = wired_as(load, one_driver=one_driver)
     bare = _without_readings(load, wired, frequency_hz)
@@ -118,23 +119,23 @@ def over_frequency(load: Load, frequency_hz: Floats, *, one_driver: bool = False
     return _bent(load, wired, bare, frequency_hz)
 
 
-def _without_readings(load: Load, wired: Arrangement | Mixed, frequency_hz: Floats) -> OverFrequency:
+def _without_readings(load: Load, wired: Arrangement | Mixed, frequency_hz: Floats) -> ImpedanceCurve:
     modelled = load.driver is not None and load.box is not None and load.box.kind != "measured"
     if load.rise.origin == "measured" or isinstance(wired, Mixed) or not (load.sweep or modelled):
         power_factor = load.power_factor.value
         angle = np.arccos(power_factor)
         z = wired.load_ohm * load.rise.value * np.exp(1j * angle) * np.ones(len(frequency_hz))
-        return OverFrequency(wired, z, "rise", True)
+        return ImpedanceCurve(wired, z, "rise", True)
     if load.sweep is not None:
         sweep = load.sweep
         phase = None if sweep.phase_deg is None else np.array(sweep.phase_deg)
         z = impedance.from_sweep(
             np.array(sweep.frequency_hz), np.array(sweep.impedance_ohm), phase, frequency_hz, sweep.smoothing_octaves
         )
-        return OverFrequency(wired, z, "sweep", phase is not None)
+        return ImpedanceCurve(wired, z, "sweep", phase is not None)
     assert load.driver is not None
     z = driver_impedance(load, load.driver, wired, frequency_hz)
-    return OverFrequency(wired, np.asarray(wired.of_driver(1.0) * z), "model", True)
+    return ImpedanceCurve(wired, np.asarray(wired.of_driver(1.0) * z), "model", True)
 
 
 def motor_of(load: Load, driver: Driver, wired: Arrangement) -> Motor:
@@ -202,7 +203,7 @@ def from_reading(reading: LoadReading) -> FromReading:
     return FromReading(reading.output_v / reading.output_a, phase, power_factor, apparent, apparent * power_factor)
 
 
-def _bent(load: Load, wired: Arrangement | Mixed, bare: OverFrequency, frequency_hz: Floats) -> OverFrequency:
+def _bent(load: Load, wired: Arrangement | Mixed, bare: ImpedanceCurve, frequency_hz: Floats) -> ImpedanceCurve:
     """The curve drawn through the readings: ln |Z| and phase are off by what they are off there, fading to nothing."""
     readings = sorted(load.readings, key=lambda each: each.tone_hz)
     at = np.array([each.tone_hz for each in readings])
@@ -214,7 +215,7 @@ def _bent(load: Load, wired: Arrangement | Mixed, bare: OverFrequency, frequency
     ohm = bare.ohm * np.exp(off_size + 1j * off_turn)
     near = [each for each in readings if np.abs(np.log2(frequency_hz / each.tone_hz)).min() < READING_REACH_OCTAVES]
     phase_read = all(from_reading(each).phase_deg is not None for each in near)
-    return OverFrequency(wired, ohm, bare.how, bare.phase_known and phase_read if near else bare.phase_known)
+    return ImpedanceCurve(wired, ohm, bare.how, bare.phase_known and phase_read if near else bare.phase_known)
 
 
 def _turn(told: FromReading, z: complex) -> float:

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from scipy.fft import next_fast_len
 from scipy.signal import butter, hilbert, sosfilt
 
-from underhood.document.job import Job, ProgrammeFile
+from underhood.document.job import JobDocument, ProgrammeFile
 from underhood.errors import BadInput
 from underhood.programme.envelopes import STEP_S
 
@@ -38,7 +38,7 @@ QUIETEST = 1e-4
 
 
 @dataclass(frozen=True)
-class Heard:
+class RecordingAnalysis:
     """What a recording is like below the crossover.
 
     envelope   RMS in each 10 ms over the RMS of a sine whose peak is the largest filtered sample, at most 1
@@ -63,14 +63,14 @@ class Heard:
         return ProgrammeFile(name=self.name, sha256=self.sha256, envelope=self.envelope)
 
 
-def crossover_hz(job: Job) -> float:
+def crossover_hz(job: JobDocument) -> float:
     """The lowest low-pass of the job's loads, or a usual one."""
     loads = [amplifier.load for amplifier in job.amplifiers if amplifier.load and amplifier.load.low_pass_hz]
     found = [load.low_pass_hz.value for load in loads if load.low_pass_hz]
     return min(max(min(found, default=USUAL_CROSSOVER_HZ), CROSSOVER_HZ[0]), CROSSOVER_HZ[1])
 
 
-def analyse(path: Path, low_pass_hz: float, name: str = "") -> Heard:
+def analyse(path: Path, low_pass_hz: float, name: str = "") -> RecordingAnalysis:
     """The recording in a file. Raises BadInput for one that cannot be used, saying what is allowed."""
     name = name or path.name
     try:
@@ -124,7 +124,7 @@ def _missing_bytes(path: Path) -> int:
     return 0 if head[:4] != b"RIFF" or promised >= 0xFFFFFFF0 else max(promised - path.stat().st_size, 0)
 
 
-def _heard(file: soundfile.SoundFile, path: Path, low_pass_hz: float, name: str) -> Heard:
+def _heard(file: soundfile.SoundFile, path: Path, low_pass_hz: float, name: str) -> RecordingAnalysis:
     thin = max(int(file.samplerate // max(SLOW_HZ, SLOW_CROSSOVERS * low_pass_hz)), 1)
     slow: list[NDArray[np.float32]] = []
     peak = squares = 0.0
@@ -137,7 +137,7 @@ def _heard(file: soundfile.SoundFile, path: Path, low_pass_hz: float, name: str)
     level = _levels(np.concatenate(slow), file.samplerate / thin, file.frames / file.samplerate) / peak
     envelope = np.minimum(level, 1.0)
     rms = math.sqrt(squares / file.frames)
-    return Heard(
+    return RecordingAnalysis(
         name=name,
         sha256=_digest(path),
         seconds=file.frames / file.samplerate,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import copy
 from typing import Any
 
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 from underhood.harness import edits
 
 RUNS = [
@@ -20,17 +20,44 @@ RUNS = [
     for ohm, volts, amps, watts in [(4, 14.31, 33.1, 402), (2, 14.12, 63.0, 716), (1, 13.78, 118.4, 1186)]
 ]
 DOCUMENT: dict[str, Any] = {
-    "format": "under-hood/job", "version": 1, "title": "Estate car, two 12s",
+    "format": "under-hood/job",
+    "version": 1,
+    "title": "Estate car, two 12s",
     "vehicle": {"loads": [{"name": "Engine and lights", "off_a": 0.05, "idle_a": 14, "cruise_a": 16}]},
     "chargers": [{"name": "Alternator", "at": "front", "rated_a": 120, "idle_a": 62, "hot_derating": 0.9}],
     "banks": [{"name": "Front battery", "capacity_ah": 70, "resistance_ohm": 0.005}],
-    "cables": [{"name": "Main run", "from": "front", "to": "rear", "size": "1/0 AWG", "length_m": 5.5,
-                "return": {"kind": "chassis", "resistance_ohm": 0.001}, "fuse_from_a": 200}],
-    "amplifiers": [{"id": "a1", "name": "Marram 1200 mono", "class": "D", "at": "rear", "idle_a": 1.4, "runs": RUNS,
-                    "lead": {"size": "4 AWG", "length_m": 0.6}, "speaker_lead": {"size": "12 AWG", "length_m": 1.2},
-                    "load": {"drivers": 2, "coils_per_driver": 2, "coil_ohm": 4,
-                             "wiring": "coils parallel, drivers parallel", "rise": 2.4, "power_factor": 0.8}}],
-}  # fmt: skip
+    "cables": [
+        {
+            "name": "Main run",
+            "from": "front",
+            "to": "rear",
+            "size": "1/0 AWG",
+            "length_m": 5.5,
+            "return": {"kind": "chassis", "resistance_ohm": 0.001},
+            "fuse_from_a": 200,
+        }
+    ],
+    "amplifiers": [
+        {
+            "id": "a1",
+            "name": "Marram 1200 mono",
+            "class": "D",
+            "at": "rear",
+            "idle_a": 1.4,
+            "runs": RUNS,
+            "lead": {"size": "4 AWG", "length_m": 0.6},
+            "speaker_lead": {"size": "12 AWG", "length_m": 1.2},
+            "load": {
+                "drivers": 2,
+                "coils_per_driver": 2,
+                "coil_ohm": 4,
+                "wiring": "coils parallel, drivers parallel",
+                "rise": 2.4,
+                "power_factor": 0.8,
+            },
+        }
+    ],
+}
 
 
 def document() -> dict[str, Any]:
@@ -38,26 +65,26 @@ def document() -> dict[str, Any]:
     return copy.deepcopy(DOCUMENT)
 
 
-def job(**basis: Any) -> Job:
+def job(**basis: Any) -> JobDocument:
     """The example with some of its basis changed."""
-    return Job.model_validate({**document(), "basis": basis})
+    return JobDocument.model_validate({**document(), "basis": basis})
 
 
-def van(**basis: Any) -> Job:
+def van(**basis: Any) -> JobDocument:
     """The example with a charging cable, straps, a rear battery and a second amplifier at a block."""
     raw = document()
     raw["basis"] = basis
     second = {**raw["amplifiers"][0], "id": "a2", "name": "Second", "level_db": -6}
     raw["amplifiers"].append(second)
-    job = Job.model_validate(raw)
+    job = JobDocument.model_validate(raw)
     for key in ("charging", "engine_strap", "body_strap", "rear_battery", "block:rear"):
         job = edits.change(job, key)
     return job
 
 
-def changed(job: Job, **paths: Any) -> Job:
+def changed(job: JobDocument, **paths: Any) -> JobDocument:
     """The job with the values at some paths (`__` for a dot) replaced."""
-    return Job.model_validate(replaced(job.document(), **paths))
+    return JobDocument.model_validate(replaced(job.document(), **paths))
 
 
 def replaced(raw: dict[str, Any], **paths: Any) -> dict[str, Any]:

@@ -14,10 +14,20 @@ def ac(elements: list[str], low_hz: float, high_hz: float, points_per_decade: in
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder) / "out.txt"
         netlist = [
-            "impedance", *elements, "I1 0 1 AC 1", f".ac dec {points_per_decade} {low_hz} {high_hz}", ".control",
-            "set wr_singlescale", "set numdgt=12", "option numdgt=12", "run", f"wrdata {out} v(1)", "quit", ".endc",
+            "impedance",
+            *elements,
+            "I1 0 1 AC 1",
+            f".ac dec {points_per_decade} {low_hz} {high_hz}",
+            ".control",
+            "set wr_singlescale",
+            "set numdgt=12",
+            "option numdgt=12",
+            "run",
+            f"wrdata {out} v(1)",
+            "quit",
+            ".endc",
             ".end",
-        ]  # fmt: skip
+        ]
         path = Path(folder) / "circuit.cir"
         path.write_text("\n".join(netlist) + "\n", encoding="utf-8")
         subprocess.run(["ngspice", "-b", str(path)], capture_output=True, check=True, timeout=60)  # noqa: S603, S607
@@ -31,9 +41,19 @@ def transient(netlist: list[str], seconds: float, step_s: float, nodes: list[str
         out = Path(folder) / "out.txt"
         wanted = " ".join(f"v({node})" for node in nodes)
         text = [
-            "session", *netlist, f".tran {step_s} {seconds} 0 {step_s} uic", ".control", "set wr_singlescale",
-            "set numdgt=10", "run", "linearize " + wanted, f"wrdata {out} {wanted}", "quit", ".endc", ".end",
-        ]  # fmt: skip
+            "session",
+            *netlist,
+            f".tran {step_s} {seconds} 0 {step_s} uic",
+            ".control",
+            "set wr_singlescale",
+            "set numdgt=10",
+            "run",
+            "linearize " + wanted,
+            f"wrdata {out} {wanted}",
+            "quit",
+            ".endc",
+            ".end",
+        ]
         path = Path(folder) / "circuit.cir"
         path.write_text("\n".join(text) + "\n", encoding="utf-8")
         subprocess.run(["ngspice", "-b", str(path)], capture_output=True, check=True, timeout=300)  # noqa: S603, S607

@@ -18,7 +18,7 @@ class FigureOut(BaseModel):
     origin: str
     words: str
     sum: str
-    with_numbers: str
+    substituted: str
     source: str
     low: float | None
     high: float | None

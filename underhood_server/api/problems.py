@@ -42,9 +42,13 @@ def _answer(api: NinjaAPI, request: HttpRequest, problem: Problem) -> HttpRespon
 def bad_input(problem: BadInput) -> Problem:
     """The core's refusal as a problem."""
     return Problem(
-        status=422, title="Cannot be used", detail=str(problem), field=problem.field, line=problem.line,
+        status=422,
+        title="Cannot be used",
+        detail=str(problem),
+        field=problem.field,
+        line=problem.line,
         file=problem.file,
-    )  # fmt: skip
+    )
 
 
 def _invalid(error: ValidationError) -> Problem:

@@ -18,8 +18,8 @@ from underhood_server.bench.models import Amplifier, Sheet
 from underhood_server.bench.schemas import (
     AmplifierLine,
     AmplifierOut,
+    ClaimsReportOut,
     JobAmplifier,
-    JudgedOut,
     NewAmplifier,
     NewSheet,
     Reading,
@@ -55,9 +55,13 @@ def _line(amplifier: Amplifier) -> AmplifierLine:
 
 def _sheet_line(sheet: Sheet) -> SheetLine:
     return SheetLine(
-        id=sheet.pk, measured_on=sheet.measured_on, file_name=sheet.file_name, note=sheet.note, version=sheet.version,
+        id=sheet.pk,
+        measured_on=sheet.measured_on,
+        file_name=sheet.file_name,
+        note=sheet.note,
+        version=sheet.version,
         runs=len(sheet.runs.all()),
-    )  # fmt: skip
+    )
 
 
 def _out(amplifier: Amplifier, sheet_id: int | None = None, tone_hz: float | None = None) -> AmplifierOut:
@@ -84,7 +88,7 @@ def _out(amplifier: Amplifier, sheet_id: int | None = None, tone_hz: float | Non
         curves=curves.curves(sheet, tone_hz),
         tones_hz=measurement.tones_hz(sheet.runs),
         findings=audit(sheet),
-        judged=JudgedOut.of(claims.judge(sheet)),
+        judged=ClaimsReportOut.of(claims.judge(sheet)),
         stiffness=stiffness(sheet),
     )
 
@@ -121,9 +125,7 @@ def read_amplifier(
 @router.put("/{amplifier_id}", response={200: AmplifierOut, 404: Problem, 409: Problem, 422: Problem})
 def save_amplifier(request: HttpRequest, amplifier_id: int, payload: SaveAmplifier) -> AmplifierOut:
     """Save record and claims over the version they were changed from."""
-    services.save_amplifier(
-        amplifier_of(request, amplifier_id), payload.version, payload.record, payload.claims
-    )  # fmt: skip
+    services.save_amplifier(amplifier_of(request, amplifier_id), payload.version, payload.record, payload.claims)
     return _out(amplifier_of(request, amplifier_id))
 
 

@@ -9,13 +9,13 @@ from pydantic import Field
 
 from underhood.amplifier import claims as core_claims
 from underhood.amplifier.audit import Finding
-from underhood.amplifier.claims import Standing
+from underhood.amplifier.claims import ClaimStatus
 from underhood.amplifier.comparison import Compared
 from underhood.amplifier.curves import Curve
 from underhood.bench.resistor_bank import AtWork, Duty, Resistors
 from underhood.bench.source_resistance import Stiffness
-from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Millimetres, Run
-from underhood.forecast.gain_setting import SetUp, Step
+from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Measurement, Millimetres
+from underhood.forecast.gain_setting import GainSetting, Step
 from underhood_server.api.figures import FigureOut, figure_out
 
 Cells = dict[str, str]
@@ -41,7 +41,7 @@ class AmplifierLine(Schema):
     channels: int
 
 
-class Reading(Run):
+class Reading(Measurement):
     """A run with what follows from it."""
 
     out_w: float | None
@@ -60,12 +60,12 @@ class SheetLine(Schema):
     runs: int
 
 
-class WeighedOut(Schema):
+class ClaimCheckOut(Schema):
     """A claim against what was measured at its own supply volts."""
 
     claim: Claim
     criterion: Criterion
-    standing: Standing
+    standing: ClaimStatus
     measured: FigureOut | None
     share: float | None
     db: float | None
@@ -81,35 +81,42 @@ class PerWattOut(Schema):
     price_per_watt: FigureOut | None
 
 
-class JudgedOut(Schema):
+class ClaimsReportOut(Schema):
     """Verdict, claims, what the fuses allow, prices."""
 
     verdict: str
-    claims: list[WeighedOut]
+    claims: list[ClaimCheckOut]
     fuses: FigureOut | None
     prices: list[PerWattOut]
 
     @staticmethod
-    def of(judged: core_claims.Judged) -> JudgedOut:
+    def of(judged: core_claims.ClaimsReport) -> ClaimsReportOut:
         """The core's judgement as the API sends it."""
-        return JudgedOut(
+        return ClaimsReportOut(
             verdict=judged.verdict,
             claims=[
-                WeighedOut(
-                    claim=w.claim, criterion=w.criterion, standing=w.standing, measured=figure_out(w.measured),
-                    share=w.share, db=w.db, remark=w.remark,
+                ClaimCheckOut(
+                    claim=w.claim,
+                    criterion=w.criterion,
+                    standing=w.standing,
+                    measured=figure_out(w.measured),
+                    share=w.share,
+                    db=w.db,
+                    remark=w.remark,
                 )
                 for w in judged.claims
             ],
             fuses=figure_out(judged.fuses),
             prices=[
                 PerWattOut(
-                    criterion=p.criterion, load_ohm=p.load_ohm, watts=p.watts,
+                    criterion=p.criterion,
+                    load_ohm=p.load_ohm,
+                    watts=p.watts,
                     price_per_watt=figure_out(p.price_per_watt),
                 )
                 for p in judged.prices
             ],
-        )  # fmt: skip
+        )
 
 
 class AmplifierOut(Schema):
@@ -127,7 +134,7 @@ class AmplifierOut(Schema):
     curves: list[Curve]
     tones_hz: list[float]
     findings: list[Finding]
-    judged: JudgedOut
+    judged: ClaimsReportOut
     stiffness: Stiffness
 
 
@@ -238,13 +245,13 @@ class RoomLine(Schema):
     ways: list[str] | None
 
 
-class SetUpIn(Schema):
+class GainSettingIn(Schema):
     """What to set up: an amplifier of the bench, or one of a job by its id there."""
 
     amplifier_id: int | None = None
     job_id: int | None = None
     job_amplifier: str = ""
-    to: SetUp
+    to: GainSetting
 
 
 class GainOut(Schema):
@@ -256,7 +263,7 @@ class GainOut(Schema):
     while_setting_v: FigureOut | None
 
 
-class SetUpOut(Schema):
+class GainSettingOut(Schema):
     """The set-up sheet."""
 
     name: str
@@ -275,6 +282,6 @@ class JobAmplifier(Schema):
     """An amplifier as a job embeds it: record, runs and claims by value."""
 
     record: AmplifierRecord
-    runs: list[Run]
+    runs: list[Measurement]
     claims: list[Claim]
     came_from: str

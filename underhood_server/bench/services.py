@@ -17,9 +17,8 @@ from underhood.amplifier.claims import judge
 from underhood.amplifier.curves import rated
 from underhood.amplifier.sheet import CRITERIA
 from underhood.amplifier.sheet import Sheet as BenchSheet
-from underhood.document.amplifier import AmplifierRecord
-from underhood.document.amplifier import Claim as BenchClaim
-from underhood.document.amplifier import Run as BenchRun
+from underhood.document.amplifier import AmplifierRecord, Measurement
+from underhood.document.amplifier import Claim as ClaimDocument
 from underhood.errors import BadInput
 from underhood_server.accounts.models import Workshop
 from underhood_server.api.problems import Conflict
@@ -67,7 +66,7 @@ def create_amplifier(workshop: Workshop, record: AmplifierRecord) -> Amplifier:
 
 @transaction.atomic
 def save_amplifier(
-    amplifier: Amplifier, version: int, record: AmplifierRecord, claims: Sequence[BenchClaim]
+    amplifier: Amplifier, version: int, record: AmplifierRecord, claims: Sequence[ClaimDocument]
 ) -> Amplifier:
     """Record and claims over the version they were changed from. Raises Conflict when another save came first."""
     if amplifier.version != version:
@@ -130,7 +129,7 @@ def delete_amplifier(amplifier: Amplifier) -> None:
     amplifier.delete()
 
 
-def runs_of_rows(rows: Sequence[dict[str, str]]) -> list[BenchRun]:
+def runs_of_rows(rows: Sequence[dict[str, str]]) -> list[Measurement]:
     """Readings from the grid's rows; rows without any text are passed over. Raises BadInput naming row and column."""
     return [
         sheet_csv.run_of_cells(cells, number, decimal_comma=True)
@@ -143,7 +142,7 @@ def _document(record: AmplifierRecord) -> dict[str, Any]:
     return record.model_dump(mode="json", by_alias=True)
 
 
-def _store_runs(sheet: Sheet, runs: Sequence[BenchRun]) -> None:
+def _store_runs(sheet: Sheet, runs: Sequence[Measurement]) -> None:
     Run.objects.bulk_create(
         Run(
             sheet=sheet,
@@ -156,7 +155,7 @@ def _store_runs(sheet: Sheet, runs: Sequence[BenchRun]) -> None:
     )
 
 
-def _store_claims(amplifier: Amplifier, claims: Sequence[BenchClaim]) -> None:
+def _store_claims(amplifier: Amplifier, claims: Sequence[ClaimDocument]) -> None:
     amplifier.claims.all().delete()
     Claim.objects.bulk_create(
         Claim(amplifier=amplifier, load_ohm=c.load_ohm, kind=c.kind, claim=c.model_dump(mode="json")) for c in claims
@@ -189,8 +188,8 @@ def bench_sheet(amplifier: Amplifier, sheet_id: int | None = None) -> BenchSheet
     readings = [run.reading for run in sheet.runs.all()] if sheet else []
     return BenchSheet(
         AmplifierRecord.model_validate(amplifier.record),
-        tuple(BenchRun.model_validate(reading) for reading in readings),
-        tuple(BenchClaim.model_validate(claim.claim) for claim in amplifier.claims.all()),
+        tuple(Measurement.model_validate(reading) for reading in readings),
+        tuple(ClaimDocument.model_validate(claim.claim) for claim in amplifier.claims.all()),
     )
 
 

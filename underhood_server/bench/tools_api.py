@@ -15,11 +15,11 @@ from underhood.amplifier.measurement import REFERENCE_V
 from underhood.amplifier.sheet import Sheet, fitted, predict
 from underhood.bench import resistor_bank
 from underhood.circuit.build import sheet_of
-from underhood.document.amplifier import AmplifierRecord, Run
-from underhood.document.job import Job as Setup
+from underhood.document.amplifier import AmplifierRecord, Measurement
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.forecast.cautions import CAUTIONS
-from underhood.forecast.gain_setting import GainStructure, set_up_sheet
+from underhood.forecast.gain_setting import GainStructure, gain_setting_sheet
 from underhood_server.accounts.services import workshop_of
 from underhood_server.api.figures import figure_out
 from underhood_server.api.problems import Problem
@@ -35,10 +35,10 @@ from underhood_server.bench.schemas import (
     DraftOut,
     DraftRow,
     GainOut,
+    GainSettingIn,
+    GainSettingOut,
     RoomIn,
     RoomLine,
-    SetUpIn,
-    SetUpOut,
 )
 from underhood_server.jobs.models import Job
 
@@ -60,7 +60,7 @@ def read_draft(request: HttpRequest, payload: DraftIn) -> DraftOut:
     return DraftOut(rows=rows, findings=_findings(payload.record, runs, places))
 
 
-def _draft_row(cells: Cells, number: int) -> tuple[DraftRow, Run | None]:
+def _draft_row(cells: Cells, number: int) -> tuple[DraftRow, Measurement | None]:
     if not any(cell.strip() for cell in cells.values()):
         return DraftRow(problem="", column="", out_w=None, efficiency=None, heat_w=None), None
     try:
@@ -78,7 +78,7 @@ def _draft_row(cells: Cells, number: int) -> tuple[DraftRow, Run | None]:
     return derived, run
 
 
-def _findings(record: AmplifierRecord, runs: list[Run], places: list[int]) -> list[Finding]:
+def _findings(record: AmplifierRecord, runs: list[Measurement], places: list[int]) -> list[Finding]:
     """The audit of the rows that can be read, its rows counted as they were sent."""
     found = audit(Sheet(record, tuple(runs)))
     return [replace(each, row=places[each.row - 1]) if each.row else each for each in found]
@@ -126,11 +126,11 @@ def what_fits(request: HttpRequest, payload: RoomIn) -> list[RoomLine]:
     return lines
 
 
-@router.post("/set-up-sheet", response={200: SetUpOut, 404: Problem, 422: Problem})
-def make_set_up_sheet(request: HttpRequest, payload: SetUpIn) -> SetUpOut:
+@router.post("/set-up-sheet", response={200: GainSettingOut, 404: Problem, 422: Problem})
+def make_set_up_sheet(request: HttpRequest, payload: GainSettingIn) -> GainSettingOut:
     """Target volts, steps and gain structure for an amplifier of the bench or of a job."""
-    made = set_up_sheet(_sheet_to_set_up(request, payload), payload.to)
-    return SetUpOut(
+    made = gain_setting_sheet(_sheet_to_set_up(request, payload), payload.to)
+    return GainSettingOut(
         name=made.name,
         target_v=figure_out(made.target_v),
         meter_range_v=made.meter_range_v,
@@ -144,11 +144,11 @@ def make_set_up_sheet(request: HttpRequest, payload: SetUpIn) -> SetUpOut:
     )
 
 
-def _sheet_to_set_up(request: HttpRequest, payload: SetUpIn) -> Sheet:
+def _sheet_to_set_up(request: HttpRequest, payload: GainSettingIn) -> Sheet:
     if payload.job_id is None:
         return services.bench_sheet(amplifier_of(request, payload.amplifier_id or 0))
     job = get_object_or_404(Job, pk=payload.job_id, workshop=workshop_of(request))
-    for amplifier in Setup.model_validate(job.setup).amplifiers:
+    for amplifier in JobDocument.model_validate(job.setup).amplifiers:
         if amplifier.id == payload.job_amplifier:
             return sheet_of(amplifier)
     raise BadInput(f"{payload.job_amplifier!r} is no amplifier of that job", "job_amplifier")
@@ -158,6 +158,8 @@ def _gain_out(gain: GainStructure | None) -> GainOut | None:
     if gain is None:
         return None
     return GainOut(
-        verdict=gain.verdict, text=gain.text, source_v=figure_out(gain.source_v),
+        verdict=gain.verdict,
+        text=gain.text,
+        source_v=figure_out(gain.source_v),
         while_setting_v=figure_out(gain.while_setting_v),
-    )  # fmt: skip
+    )

@@ -9,14 +9,14 @@ from typing import Any
 from django.db import transaction
 
 from underhood.amplifier import sheet_csv
-from underhood.document.job import Job
-from underhood.document.workshop import Shop
-from underhood.forecast.simulation import session
+from underhood.document.job import JobDocument
+from underhood.document.workshop import WorkshopSettings
+from underhood.forecast.simulation import simulate
 from underhood_server.accounts.models import User, Workshop
 from underhood_server.bench.services import import_sheet
 from underhood_server.jobs.services import create_job
 from underhood_server.parts.services import import_drivers
-from underhood_server.workshop.services import save_shop
+from underhood_server.workshop.services import save_settings
 
 DATA = Path(__file__).parent / "data"
 WORKSHOP, PERSON = "Saltmarsh Mobile Audio", "saltmarsh"
@@ -34,7 +34,7 @@ def load_demo() -> Workshop:
     for path in sorted(DATA.glob("bench/*.csv")):
         import_sheet(workshop, path.read_bytes(), path.name)
     import_drivers(workshop, (DATA / "drivers.csv").read_bytes(), "drivers.csv")
-    save_shop(workshop, Shop.model_validate_json((DATA / "shop.json").read_bytes()))
+    save_settings(workshop, WorkshopSettings.model_validate_json((DATA / "shop.json").read_bytes()))
     for path in sorted(DATA.glob("job-*.json"), reverse=True):
         create_job(workshop, demo_job(path.stem), person)
     return workshop
@@ -42,15 +42,15 @@ def load_demo() -> Workshop:
 
 def warm_up() -> None:
     """Run a session once, so that its loop is compiled before somebody waits for it."""
-    session(demo_job("job-1-estate-car"), 1.0)
+    simulate(demo_job("job-1-estate-car"), 1.0)
 
 
-def demo_job(name: str) -> Job:
+def demo_job(name: str) -> JobDocument:
     """A demo job with the readings of its amplifiers, which its file names by their sheets."""
     document = json.loads((DATA / f"{name}.json").read_text(encoding="utf-8"))
     for amplifier in document["amplifiers"]:
         amplifier.update(_embedded(amplifier["came_from"]))
-    return Job.model_validate(document)
+    return JobDocument.model_validate(document)
 
 
 def _embedded(file_name: str) -> dict[str, Any]:

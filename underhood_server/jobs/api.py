@@ -9,10 +9,9 @@ from django.shortcuts import get_object_or_404
 from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
-from underhood.document.job import LARGEST_FILE_BYTES, Load
-from underhood.document.job import Job as Setup
+from underhood.document.job import LARGEST_FILE_BYTES, JobDocument, Load
 from underhood.forecast import cautions
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 from underhood.forecast.sensitivity import measure_next
 from underhood.loudspeaker import coils
 from underhood_server.accounts.models import User
@@ -44,7 +43,9 @@ def _user(request: HttpRequest) -> User | None:
 
 
 def _out(job: Job) -> JobOut:
-    return JobOut(id=job.pk, version=job.version, updated_at=job.updated_at, setup=Setup.model_validate(job.setup))
+    return JobOut(
+        id=job.pk, version=job.version, updated_at=job.updated_at, setup=JobDocument.model_validate(job.setup)
+    )
 
 
 @router.get("/jobs", response=list[JobLine])
@@ -100,7 +101,7 @@ def delete_job(request: HttpRequest, job_id: int) -> Status[None]:
 def export_job(request: HttpRequest, job_id: int) -> HttpResponse:
     """The job file."""
     job = _job(request, job_id)
-    text = Setup.model_validate(job.setup).model_dump_json(by_alias=True, indent=1)
+    text = JobDocument.model_validate(job.setup).model_dump_json(by_alias=True, indent=1)
     response = HttpResponse(text, content_type="application/json")
     response["Content-Disposition"] = f'attachment; filename="job-{job.pk}.json"'
     return response
@@ -120,19 +121,19 @@ def list_revisions(request: HttpRequest, job_id: int) -> list[RevisionLine]:
 def read_revision(request: HttpRequest, job_id: int, version: int) -> JobOut:
     """The setup as it was saved under a version number."""
     revision = get_object_or_404(_job(request, job_id).revisions, version=version)
-    setup = Setup.model_validate(revision.setup)
+    setup = JobDocument.model_validate(revision.setup)
     return JobOut(id=job_id, version=version, updated_at=revision.saved_at, setup=setup)
 
 
 @router.post("/forecast", response={200: ForecastOut, 422: Problem})
-def make_forecast(request: HttpRequest, payload: SetupIn) -> dict[str, Any]:
+def create_forecast(request: HttpRequest, payload: SetupIn) -> dict[str, Any]:
     """The forecast of a setup, saved or not."""
-    made = forecast(payload.setup)
-    output_v = max((each.output_v for each in made.amplifiers), default=0.0)
+    forecast = make_forecast(payload.setup)
+    output_v = max((each.output_v for each in forecast.amplifiers), default=0.0)
     return {
-        **made.numbers(),
-        "figures": made.figures(),
-        "cautions": {station: cautions.for_station(made.job, station, output_v) for station in STATIONS},
+        **forecast.numbers(),
+        "figures": forecast.figures(),
+        "cautions": {station: cautions.for_station(forecast.job, station, output_v) for station in STATIONS},
     }
 
 

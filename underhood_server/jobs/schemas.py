@@ -9,12 +9,12 @@ from pydantic import Field
 
 from underhood.cable.drop_test import DropReading, DropTest
 from underhood.cable.gauge import DropOverLength, StrandCount
-from underhood.circuit.operating_point import Draw
-from underhood.document.job import Conductor, Job, LoadReading, ProgrammeFile, Sweep
+from underhood.circuit.operating_point import SupplyCurrent
+from underhood.document.job import Conductor, JobDocument, LoadReading, ProgrammeFile, Sweep
 from underhood.finding import Flag
-from underhood.forecast.load_curves import Fall, Heated, LoadCurves
-from underhood.forecast.results import AmplifierReport, Balance, CableReport, EngineReport, PathReport
-from underhood.forecast.sensitivity import Worth
+from underhood.forecast.load_curves import Heated, LoadCurves, Loss
+from underhood.forecast.results import AmplifierResult, Balance, CableResult, EngineResult, PathResult
+from underhood.forecast.sensitivity import Sensitivity
 from underhood.forecast.wiring_options import Option
 from underhood.harness.drop_test import What
 from underhood.loudspeaker.load_at_tone import FromReading
@@ -39,20 +39,20 @@ class JobOut(Schema):
     id: int
     version: int
     updated_at: datetime
-    setup: Job
+    setup: JobDocument
 
 
 class SaveJob(Schema):
     """A setup and the version it was changed from."""
 
     version: int = Field(ge=1)
-    setup: Job
+    setup: JobDocument
 
 
 class SetupIn(Schema):
     """A setup that need not be saved."""
 
-    setup: Job
+    setup: JobDocument
 
 
 class RevisionLine(Schema):
@@ -72,18 +72,18 @@ class ForecastOut(Schema):
     delivered_w: float | None
     apparent_w: float | None
     bench_w: float | None
-    draw_a: Draw
+    draw_a: SupplyCurrent
     charger_a: float | None
     bank_a: float | None
     reserve_a: float | None
     operating_point: bool
     explanation: str
     second_v: float | None
-    amplifiers: list[AmplifierReport]
-    cables: list[CableReport]
-    engines: list[EngineReport]
+    amplifiers: list[AmplifierResult]
+    cables: list[CableResult]
+    engines: list[EngineResult]
     balance: Balance | None
-    path: PathReport
+    path: PathResult
     flags: list[Flag]
     figures: dict[str, FigureOut]
     cautions: dict[str, list[str]]
@@ -92,7 +92,7 @@ class ForecastOut(Schema):
 class MeasureNext(Schema):
     """Assumptions worth replacing by a reading, the most telling first."""
 
-    assumptions: list[Worth]
+    assumptions: list[Sensitivity]
 
 
 class WiringOut(Schema):
@@ -124,7 +124,7 @@ class LoadCurvesOut(Schema):
 
     tone_hz: float
     curves: LoadCurves
-    fall: list[Fall]
+    loss_budget: list[Loss]
     heated: list[Heated]
     dc_ohm: float
     lead_ohm: float
@@ -144,7 +144,7 @@ class ReadingIn(Schema):
     reading: LoadReading
 
 
-class SessionIn(SetupIn):
+class SimulationIn(SetupIn):
     """A setup and how long to play."""
 
     seconds: float
@@ -160,7 +160,7 @@ class EnvelopeOut(Schema):
     crest_db: float
 
 
-class HeardOut(Schema):
+class RecordingOut(Schema):
     """A recording as a job embeds it, and what it is like below the crossover."""
 
     programme_file: ProgrammeFile
@@ -209,7 +209,7 @@ class DropTestOut(Schema):
 
     found: DropTest
     was_ohm: float
-    setup: Job
+    setup: JobDocument
     drop_before_v: float | None
     drop_v: float | None
 

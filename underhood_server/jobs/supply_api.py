@@ -14,25 +14,25 @@ from underhood.circuit import battery, vehicle
 from underhood.circuit.vehicle import Template
 from underhood.forecast import bottlenecks
 from underhood.forecast.bottlenecks import SupplyReport
-from underhood.forecast.simulation import SessionCourse, series_csv, session
+from underhood.forecast.simulation import SimulationResult, series_csv, simulate
 from underhood.programme import envelopes, recording
 from underhood_server.api.problems import Problem
-from underhood_server.jobs.schemas import EnvelopeOut, HeardOut, LoadTestIn, LoadTestOut, SessionIn, SetupIn
+from underhood_server.jobs.schemas import EnvelopeOut, LoadTestIn, LoadTestOut, RecordingOut, SetupIn, SimulationIn
 
 router = Router(by_alias=True)
 STRIP_POINTS = 600
 
 
-@router.post("/course", response={200: SessionCourse, 422: Problem})
-def run_session(request: HttpRequest, payload: SessionIn) -> SessionCourse:
+@router.post("/course", response={200: SimulationResult, 422: Problem})
+def run_simulation(request: HttpRequest, payload: SimulationIn) -> SimulationResult:
     """What happens to a setup while its programme plays for some seconds."""
-    return session(payload.setup, payload.seconds)
+    return simulate(payload.setup, payload.seconds)
 
 
 @router.post("/course.csv", response={422: Problem})
-def export_session(request: HttpRequest, payload: SessionIn) -> HttpResponse:
+def export_simulation(request: HttpRequest, payload: SimulationIn) -> HttpResponse:
     """The same as a CSV of its course."""
-    return HttpResponse(series_csv(session(payload.setup, payload.seconds)), content_type="text/csv; charset=utf-8")
+    return HttpResponse(series_csv(simulate(payload.setup, payload.seconds)), content_type="text/csv; charset=utf-8")
 
 
 @router.post("/supply-report", response={200: SupplyReport, 422: Problem})
@@ -50,22 +50,30 @@ def draw_envelope(request: HttpRequest, payload: SetupIn) -> EnvelopeOut:
     strip = [float(part.max()) for part in np.array_split(level, max(len(level) // size, 1))]
     rms = float(np.sqrt(np.mean(found.level**2)))
     return EnvelopeOut(
-        seconds=len(level) * found.step_s, level=strip, mean=float(found.level.mean()), rms=rms,
+        seconds=len(level) * found.step_s,
+        level=strip,
+        mean=float(found.level.mean()),
+        rms=rms,
         crest_db=float(20 * np.log10(np.sqrt(2) * found.level.max() / rms)),
-    )  # fmt: skip
+    )
 
 
-@router.post("/programmes/read", response={200: HeardOut, 422: Problem})
-def read_programme(request: HttpRequest, file: File[UploadedFile], low_pass_hz: float) -> HeardOut:
+@router.post("/programmes/read", response={200: RecordingOut, 422: Problem})
+def read_programme(request: HttpRequest, file: File[UploadedFile], low_pass_hz: float) -> RecordingOut:
     """A recording in WAV or FLAC as the envelope that a job embeds."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "recording"
         _save(file, path)
         heard = recording.analyse(path, low_pass_hz, file.name or "recording")
-    return HeardOut(
-        programme_file=heard.programme_file(), seconds=heard.seconds, low_pass_hz=heard.low_pass_hz,
-        crest_db=heard.crest_db, peak_dbfs=heard.peak_dbfs, mean=heard.mean, rms=heard.rms,
-    )  # fmt: skip
+    return RecordingOut(
+        programme_file=heard.programme_file(),
+        seconds=heard.seconds,
+        low_pass_hz=heard.low_pass_hz,
+        crest_db=heard.crest_db,
+        peak_dbfs=heard.peak_dbfs,
+        mean=heard.mean,
+        rms=heard.rms,
+    )
 
 
 def _save(file: UploadedFile, path: Path) -> None:

@@ -6,8 +6,8 @@ import json
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from underhood.document.job import Job
-from underhood.forecast.forecast import forecast
+from underhood.document.job import JobDocument
+from underhood.forecast.forecast import make_forecast
 from underhood.harness import size_options
 from underhood.tests.examples import document, van
 from underhood_server.accounts.models import User, Workshop
@@ -26,19 +26,19 @@ class Cables(WorkshopTest):
         shelf = [{"size": "70 mm²", "price_per_m": 19}, {"size": "16 mm²"}]
         self.assertEqual(self.send("put", "/shop", {"sizes": "mm2", "shelf": shelf}).status_code, 200)
         made = self.ask("/cable-plan").json()
-        sizes = {school["pick"]["size"] for cable in made["cables"] for school in cable["schools"] if school["pick"]}
+        sizes = {basis["pick"]["size"] for cable in made["cables"] for basis in cable["schools"] if basis["pick"]}
         self.assertLessEqual(sizes, {"70 mm²", "16 mm²"})
         self.assertEqual({choice["size"] for choice in made["speaker_leads"][0]["choices"]}, {"16 mm²"})
         choices = self.ask("/cable-choices/0").json()
         self.assertEqual(choices["name"], "Main run")
-        for school in choices["schools"]:
-            self.assertTrue(school["choices"][school["pick"]]["passes"])
-            self.assertEqual(school["steps"][0]["pick"]["size"], school["school"]["pick"]["size"])
+        for basis in choices["schools"]:
+            self.assertTrue(basis["choices"][basis["pick"]]["passes"])
+            self.assertEqual(basis["steps"][0]["pick"]["size"], basis["school"]["pick"]["size"])
         self.assertEqual(self.ask("/cable-choices/9").status_code, 422)
 
     def test_the_answer_is_the_same_number_as_the_cores(self):
         served = self.ask("/cable-choices/0").json()["schools"][0]
-        core = size_options.choices(Job.model_validate(document()), 0).schools[0]
+        core = size_options.choices(JobDocument.model_validate(document()), 0).bases[0]
         self.assertEqual(len(served["choices"]), len(core.choices))
         self.assertEqual(served["choices"][served["pick"]]["drop_v"], core.choices[core.pick].drop_v)
 
@@ -83,8 +83,12 @@ class Cables(WorkshopTest):
         self.assertEqual((thin["gauge"], thin["true"]), ("6 AWG", False))
         dropped = check({"drop": {"volts": 0.05, "amps": 30, "length_m": 2}}).json()
         self.assertAlmostEqual(dropped["ohm_per_m"], 0.05 / 30 / 2)
-        for body in ({}, {"strands": {"strands": 3, "strand_mm": 0.1}}, {"strands": {"strands": 9, "width": 1}},
-                     {"size": "O", "strands": {"strands": 420, "strand_mm": 0.2}}):  # fmt: skip
+        for body in (
+            {},
+            {"strands": {"strands": 3, "strand_mm": 0.1}},
+            {"strands": {"strands": 9, "width": 1}},
+            {"size": "O", "strands": {"strands": 420, "strand_mm": 0.2}},
+        ):
             with self.subTest(body):
                 self.assertEqual(check(body).status_code, 422)
 
@@ -92,8 +96,8 @@ class Cables(WorkshopTest):
         reading = {"volts": 0.06, "amps": 40}
         told = self.ask("/drop-test", field="cables.0", what="back", reading=reading).json()
         self.assertAlmostEqual(told["found"]["ohm"], 0.0015)
-        made = forecast(Job.model_validate(told["setup"]))
-        self.assertEqual((made.cables[0].back_from, made.cables[0].path_drop_v), ("measured", told["drop_v"]))
+        made = make_forecast(JobDocument.model_validate(told["setup"]))
+        self.assertEqual((made.cables[0].return_from, made.cables[0].path_drop_v), ("measured", told["drop_v"]))
         weak = self.ask("/drop-test", field="cables.0", what="back", reading={"volts": 0.06, "amps": 1})
         self.assertEqual(weak.status_code, 422)
         self.assertIn("5 to 2000 A", weak.json()["detail"])

@@ -7,13 +7,13 @@ from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.test import TestCase
 
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 from underhood.harness.schedule import schedule
 from underhood_server.accounts.models import User, Workshop
 from underhood_server.bench.models import Amplifier
 from underhood_server.demo.services import demo_job
 from underhood_server.jobs.models import Job
-from underhood_server.workshop.services import shop_of
+from underhood_server.workshop.services import settings_of
 
 
 class OwnWorkshop(TestCase):
@@ -27,7 +27,7 @@ class OwnWorkshop(TestCase):
         user = User.objects.get(username="ines")
         self.assertEqual((user.workshop.name, user.workshop.is_demo), ("Harbour Audio", False))
         self.assertTrue(user.check_password("tide-and-timber-9"))
-        self.assertEqual(shop_of(user.workshop).shelf, ())
+        self.assertEqual(settings_of(user.workshop).shelf, ())
 
     def test_a_weak_password_or_a_taken_name_makes_nothing(self):
         for name, user, password in (("One", "ines", "12345678"), ("Two", "ines", "short")):
@@ -57,8 +57,8 @@ class Demo(TestCase):
     def test_its_van_can_be_handed_to_an_apprentice(self):
         """Nothing open, nothing to act on or be careful about, and every piece with a price from the shop's shelf."""
         call_command("loaddemo", stdout=io.StringIO())
-        job, shop = demo_job("job-2-book-van"), shop_of(Workshop.objects.get(is_demo=True))
+        job, shop = demo_job("job-2-book-van"), settings_of(Workshop.objects.get(is_demo=True))
         cut = schedule(job, shop)
         self.assertEqual((cut.open, cut.unpriced), ([], 0))
         self.assertGreater(len(cut.rows), 8)
-        self.assertEqual([flag.text for flag in forecast(job).flags if flag.severity != "note"], [])
+        self.assertEqual([flag.text for flag in make_forecast(job).flags if flag.severity != "note"], [])

@@ -3,8 +3,8 @@
 import json
 from dataclasses import asdict
 
-from underhood.document.job import Job as Setup
-from underhood.forecast.forecast import forecast
+from underhood.document.job import JobDocument
+from underhood.forecast.forecast import make_forecast
 from underhood.tests.examples import document
 from underhood_server.jobs.models import Job, Revision
 from underhood_server.tests.base import WorkshopTest
@@ -78,7 +78,7 @@ class Files(WorkshopTest):
 class Forecasts(WorkshopTest):
     def test_the_api_gives_the_cores_numbers_with_their_sums_and_cautions(self):
         answer = self.send("post", "/forecast", {"setup": document()}).json()
-        core = forecast(Setup.model_validate(document())).numbers()
+        core = make_forecast(JobDocument.model_validate(document())).numbers()
         for key in ("terminal_v", "delivered_w", "draw_a", "reserve_a"):
             self.assertEqual(answer[key], json.loads(json.dumps(core[key], default=asdict)))
         terminal = answer["figures"]["terminal_v"]
@@ -98,8 +98,8 @@ class Forecasts(WorkshopTest):
         self.assertEqual([way["load_ohm"] for way in wirings], [16, 4, 4, 1])
         self.assertEqual(self.client.get("/api/wirings?drivers=99&coils_per_driver=2&coil_ohm=4").status_code, 422)
         choices = self.send("post", "/cable-choices/0", {"setup": document()}).json()
-        for school in choices["schools"]:
-            self.assertTrue(school["choices"][school["pick"]]["passes"])
+        for basis in choices["schools"]:
+            self.assertTrue(basis["choices"][basis["pick"]]["passes"])
         self.assertEqual(self.send("post", "/cable-choices/9", {"setup": document()}).status_code, 422)
 
     def test_what_to_measure_next_is_an_assumption_of_the_setup(self):

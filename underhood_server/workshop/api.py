@@ -3,7 +3,7 @@
 from django.http import HttpRequest
 from ninja import Router
 
-from underhood.document.workshop import Shop
+from underhood.document.workshop import WorkshopSettings
 from underhood_server.accounts.services import workshop_of
 from underhood_server.api.problems import Problem
 from underhood_server.workshop import services
@@ -11,13 +11,13 @@ from underhood_server.workshop import services
 router = Router()
 
 
-@router.get("", response=Shop)
-def read_shop(request: HttpRequest) -> Shop:
+@router.get("", response=WorkshopSettings)
+def read_settings(request: HttpRequest) -> WorkshopSettings:
     """How the workshop names sizes and lengths, what it cuts, and what is on its shelf."""
-    return services.shop_of(workshop_of(request))
+    return services.settings_of(workshop_of(request))
 
 
-@router.put("", response={200: Shop, 422: Problem})
-def save_shop(request: HttpRequest, payload: Shop) -> Shop:
+@router.put("", response={200: WorkshopSettings, 422: Problem})
+def save_settings(request: HttpRequest, payload: WorkshopSettings) -> WorkshopSettings:
     """Save the settings."""
-    return services.save_shop(workshop_of(request), payload)
+    return services.save_settings(workshop_of(request), payload)

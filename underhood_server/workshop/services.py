@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from underhood.document.workshop import Shop
+from underhood.document.workshop import WorkshopSettings
 from underhood_server.accounts.models import Workshop
 
 
-def shop_of(workshop: Workshop) -> Shop:
+def settings_of(workshop: Workshop) -> WorkshopSettings:
     """The settings of a workshop; the usual ones where it has none."""
-    return Shop.model_validate(workshop.settings)
+    return WorkshopSettings.model_validate(workshop.settings)
 
 
 @transaction.atomic
-def save_shop(workshop: Workshop, shop: Shop) -> Shop:
+def save_settings(workshop: Workshop, shop: WorkshopSettings) -> WorkshopSettings:
     """Keep a workshop's settings."""
     workshop.settings = shop.model_dump(mode="json")
     workshop.save(update_fields=["settings"])

@@ -7,20 +7,20 @@ from benchmarks.accuracy import random_sheets
 from underhood.amplifier import output_limits
 from underhood.amplifier.audit import MEANINGS, audit
 from underhood.amplifier.sheet import Sheet
-from underhood.document.amplifier import AmplifierRecord, Claim, Run
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 
 TRUTH = output_limits.Limits(40.0, 0.1, 42.0, 1500.0)
 LOADS = (8.0, 6.0, 4.0, 3.0, 2.0, 1.5, 1.0)
 
 
-def reading(ohm: float, criterion: str = "thd1", share: float = 1.0, **more) -> Run:
+def reading(ohm: float, criterion: str = "thd1", share: float = 1.0, **more) -> Measurement:
     """What an amplifier of known limits gives, at 82 % efficiency, on a supply held at 14.4 V."""
     watts = share * TRUTH.least(ohm)[0] ** 2 / ohm
     given = {"tone_hz": 40, "supply_before_v": 14.6, "supply_v": 14.4, "supply_a": watts / 0.82 / 14.4, **more}
-    return Run(load_ohm=ohm, criterion=criterion, **{"power_w": watts, **given})
+    return Measurement(load_ohm=ohm, criterion=criterion, **{"power_w": watts, **given})
 
 
-def clean(criterion: str = "thd1", share: float = 1.0) -> list[Run]:
+def clean(criterion: str = "thd1", share: float = 1.0) -> list[Measurement]:
     return [reading(ohm, criterion, share) for ohm in LOADS]
 
 
@@ -33,7 +33,7 @@ def planted() -> tuple[Sheet, dict[str, int | None]]:
     """A sheet with every fault, and the row (from 1) of each."""
     runs, where = [*clean(), *clean("clip", 1.1)], {}
 
-    def plant(code: str, run: Run) -> None:
+    def plant(code: str, run: Measurement) -> None:
         runs.append(run)
         where[code] = len(runs)
 
@@ -53,8 +53,12 @@ def planted() -> tuple[Sheet, dict[str, int | None]]:
     plant("two_wire", reading(0.75, "unstated", tone_hz=60))
     where["below_minimum"] = where["fuse_cannot_carry"] = where["two_wire"]
     runs[-1] = runs[-1].model_copy(update={"criterion": "clip", "supply_a": 140.0})
-    plant("apparent_only", Run(load_ohm=4, load_kind="reactive", criterion="thd1", output_v=40, tone_hz=40,
-                               impedance_ohm=14, supply_v=14.4))  # fmt: skip
+    plant(
+        "apparent_only",
+        Measurement(
+            load_ohm=4, load_kind="reactive", criterion="thd1", output_v=40, tone_hz=40, impedance_ohm=14, supply_v=14.4
+        ),
+    )
     plant("outside_band", reading(4.0, tone_hz=1000))
     plant("protection", reading(6.0, tone_hz=60, protect=True))
     plant("duplicate", runs[where["protection"] - 1].model_copy(update={"note": "copied"}))

@@ -14,15 +14,17 @@ from underhood.amplifier.comparison import Conditions
 from underhood.amplifier.sheet import Sheet, fitted
 from underhood.bench import resistor_bank, source_resistance
 from underhood.bench.resistor_bank import Duty, Resistors
-from underhood.document.amplifier import AmplifierRecord, Claim, Run
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.errors import BadInput
-from underhood.forecast.gain_setting import SetUp, set_up_sheet
+from underhood.forecast.gain_setting import GainSetting, gain_setting_sheet
 
 
 def sheet(readings: dict[float, float], *, volts: float = 14.4, claimed: tuple[Claim, ...] = (), **record) -> Sheet:
     """Watts at 1 % THD over ohms, 80 % efficient."""
     runs = tuple(
-        Run(load_ohm=ohm, criterion="thd1", tone_hz=40, supply_v=volts, supply_a=watts / 0.8 / volts, power_w=watts)
+        Measurement(
+            load_ohm=ohm, criterion="thd1", tone_hz=40, supply_v=volts, supply_a=watts / 0.8 / volts, power_w=watts
+        )
         for ohm, watts in readings.items()
     )
     return Sheet(AmplifierRecord.model_validate({"name": "An amplifier", **record}), runs, claimed)
@@ -37,9 +39,9 @@ class Claims(unittest.TestCase):
         """400 W at 14.4 V are 400·(12.6/14.4)² = 306.25 W at 12.6 V for an unregulated amplifier."""
         weighed = claims.weigh(sheet({4: 200, 2: 400, 1: 700}), claim(2, 306.25, 12.6))
         self.assertAlmostEqual(weighed.measured.value, 306.25, delta=0.01)
-        self.assertAlmostEqual(weighed.measured.added_up(), 306.25, delta=0.01)
+        self.assertAlmostEqual(weighed.measured.evaluate(), 306.25, delta=0.01)
         self.assertEqual((weighed.standing, round(weighed.share, 4)), ("meets", 1.0))
-        self.assertIn("0.875", weighed.measured.with_numbers())
+        self.assertIn("0.875", weighed.measured.substituted())
 
     def test_shortfall_in_percent_and_decibels(self):
         """425 of 500 W is 15 % short, 10·log10(0.85) = −0.706 dB."""
@@ -57,7 +59,7 @@ class Claims(unittest.TestCase):
         )
         # 80 A · 14.4 V · 0.8 = 921.6 W; the fitted draw allows 1 A of idle, which shifts the efficiency a little.
         self.assertAlmostEqual(judged.fuses.value, 921.6, delta=5)
-        self.assertAlmostEqual(judged.fuses.added_up(), judged.fuses.value)
+        self.assertAlmostEqual(judged.fuses.evaluate(), judged.fuses.value)
 
     def test_price_per_watt_is_price_over_watts_at_the_lowest_allowed_load(self):
         judged = claims.judge(sheet({4: 200, 2: 400, 1: 600}, price=320, currency="EUR", minimum_load_ohm=2))
@@ -105,13 +107,23 @@ class Comparison(unittest.TestCase):
 
 
 class Stiffness(unittest.TestCase):
-    def runs(self, ohm: float, spread: float = 0.0, amps_read: bool = True, before: bool = True) -> tuple[Run, ...]:
+    def runs(
+        self, ohm: float, spread: float = 0.0, amps_read: bool = True, before: bool = True
+    ) -> tuple[Measurement, ...]:
         draw = np.random.default_rng(5)
         out = []
         for load, amps in [(8, 12.0), (4, 30.0), (2, 61.0), (1, 98.0)]:
             under = 14.6 - ohm * amps + spread * draw.standard_normal()
-            out.append(Run(load_ohm=load, criterion="thd1", power_w=under * amps * 0.8, supply_v=under,
-                           supply_before_v=14.6 if before else None, supply_a=amps if amps_read else None))  # fmt: skip
+            out.append(
+                Measurement(
+                    load_ohm=load,
+                    criterion="thd1",
+                    power_w=under * amps * 0.8,
+                    supply_v=under,
+                    supply_before_v=14.6 if before else None,
+                    supply_a=amps if amps_read else None,
+                )
+            )
         return tuple(out)
 
     def test_source_resistance_of_synthetic_runs_is_that_of_numpys_least_squares(self):
@@ -228,39 +240,41 @@ class SetUpSheets(unittest.TestCase):
 
     def test_target_volts_are_the_root_of_watts_times_ohms(self):
         """700 W into 1 ohm: √700 = 26.46 V; the meter's 60 V range; a bass amplifier is set at 40 Hz."""
-        made = set_up_sheet(sheet({4: 200, 2: 400, 1: 700}, **self.BASS), SetUp(load_ohm=1, low_pass_hz=80))
+        made = gain_setting_sheet(sheet({4: 200, 2: 400, 1: 700}, **self.BASS), GainSetting(load_ohm=1, low_pass_hz=80))
         self.assertAlmostEqual(made.target_v.value, math.sqrt(700), delta=0.001)
-        self.assertAlmostEqual(made.target_v.added_up(), made.target_v.value)
+        self.assertAlmostEqual(made.target_v.evaluate(), made.target_v.value)
         self.assertEqual((made.meter_range_v, made.tone_hz), (60, 40))
         self.assertAlmostEqual(made.clamp_a.value, 700 / 0.8 / 14.4, delta=0.5)
         self.assertTrue(any("250 Hz" in step.do and "80 Hz" in step.restore for step in made.steps))
 
     def test_above_50_volts_ac_the_shock_caution_stands_there(self):
-        loud = set_up_sheet(sheet({8: 400, 4: 780, 2: 1500}), SetUp(load_ohm=4))
-        quiet = set_up_sheet(sheet({4: 200, 2: 400}), SetUp(load_ohm=2))
+        loud = gain_setting_sheet(sheet({8: 400, 4: 780, 2: 1500}), GainSetting(load_ohm=4))
+        quiet = gain_setting_sheet(sheet({4: 200, 2: 400}), GainSetting(load_ohm=2))
         self.assertGreater(loud.target_v.value, 50)
         self.assertEqual(["50 V AC" in " ".join(each.cautions) for each in (loud, quiet)], [True, False])
 
     def test_the_source_is_in_range_too_low_or_overdriven(self):
         """5 dB of overlap leave 0.562 of the clean volts at the input while the gain is set."""
         for clean_v, verdict in [(4.0, "in range"), (0.3, "too low"), (8.0, "overdriven"), (0.36, "in range")]:
-            to = SetUp.model_validate({"load_ohm": 1, "source": {"clean_v": clean_v, "clean_step": 33}})
-            made = set_up_sheet(sheet({4: 200, 1: 700}, **self.BASS), to)
+            to = GainSetting.model_validate({"load_ohm": 1, "source": {"clean_v": clean_v, "clean_step": 33}})
+            made = gain_setting_sheet(sheet({4: 200, 1: 700}, **self.BASS), to)
             self.assertEqual(made.gain.verdict, verdict, clean_v)
-            self.assertAlmostEqual(made.gain.while_setting_v.added_up(), clean_v * 10 ** (-5 / 20))
+            self.assertAlmostEqual(made.gain.while_setting_v.evaluate(), clean_v * 10 ** (-5 / 20))
 
     def test_a_tone_that_was_not_tested_is_said(self):
-        made = set_up_sheet(sheet({4: 200, 2: 400}), SetUp(load_ohm=2, tone_hz=1000))
+        made = gain_setting_sheet(sheet({4: 200, 2: 400}), GainSetting(load_ohm=2, tone_hz=1000))
         self.assertIn("only 40 Hz was measured", " ".join(made.gaps))
 
     def test_runs_at_several_tones_are_fitted_each_for_itself(self):
         bass = [
-            Run(load_ohm=o, criterion="thd1", tone_hz=40, power_w=w, supply_v=14.4) for o, w in [(4, 200), (2, 380)]
+            Measurement(load_ohm=o, criterion="thd1", tone_hz=40, power_w=w, supply_v=14.4)
+            for o, w in [(4, 200), (2, 380)]
         ]
         high = [
-            Run(load_ohm=o, criterion="thd1", tone_hz=1000, power_w=w, supply_v=14.4) for o, w in [(4, 150), (2, 250)]
+            Measurement(load_ohm=o, criterion="thd1", tone_hz=1000, power_w=w, supply_v=14.4)
+            for o, w in [(4, 150), (2, 250)]
         ]
         both = Sheet(AmplifierRecord(name="Full"), (*bass, *high))
         for tone, watts in [(40, 380), (1000, 250)]:
-            target = set_up_sheet(both, SetUp(load_ohm=2, tone_hz=tone)).target_v
+            target = gain_setting_sheet(both, GainSetting(load_ohm=2, tone_hz=tone)).target_v
             self.assertAlmostEqual(target.value**2 / 2, watts, delta=0.01)

@@ -9,14 +9,14 @@ from hypothesis import strategies as st
 
 from underhood.amplifier import input_power, measurement, output_limits, supply_scaling
 from underhood.amplifier.sheet import Sheet, fitted, predict
-from underhood.document.amplifier import AmplifierRecord, Claim, Run
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.errors import BadInput
 
 RECORD = AmplifierRecord(name="An amplifier")
 
 
-def run(ohm: float, watts: float, volts: float | None = 14.4, **more) -> Run:
-    return Run(load_ohm=ohm, criterion=more.pop("criterion", "thd1"), power_w=watts, supply_v=volts, **more)
+def run(ohm: float, watts: float, volts: float | None = 14.4, **more) -> Measurement:
+    return Measurement(load_ohm=ohm, criterion=more.pop("criterion", "thd1"), power_w=watts, supply_v=volts, **more)
 
 
 class OhmsLaw(unittest.TestCase):
@@ -25,11 +25,11 @@ class OhmsLaw(unittest.TestCase):
     def test_volts_alone_on_a_resistor_are_watts(self):
         for ohm, volts, watts in [(1, 18.95, 359), (4, 13.2, 43.6)]:
             self.assertAlmostEqual(
-                measurement.output_watts(Run(load_ohm=ohm, criterion="clip", output_v=volts)), watts, delta=0.2
+                measurement.output_watts(Measurement(load_ohm=ohm, criterion="clip", output_v=volts)), watts, delta=0.2
             )
 
     def test_volts_alone_on_a_driver_are_not(self):
-        reading = Run(load_ohm=4, load_kind="reactive", criterion="clip", output_v=40, impedance_ohm=14.5)
+        reading = Measurement(load_ohm=4, load_kind="reactive", criterion="clip", output_v=40, impedance_ohm=14.5)
         self.assertIsNone(measurement.output_watts(reading))
 
     def test_a_bridged_class_ab_amplifier_at_one_ohm_is_42_percent_efficient(self):
@@ -40,8 +40,13 @@ class OhmsLaw(unittest.TestCase):
 
 class TheFit(unittest.TestCase):
     @settings(max_examples=25, deadline=None)
-    @given(st.lists(st.floats(0.5, 16), min_size=1, max_size=7, unique_by=lambda z: round(math.log(z) / 0.05)),
-           st.floats(10, 60), st.floats(0.02, 0.4), st.floats(5, 60), st.floats(50, 3000))  # fmt: skip
+    @given(
+        st.lists(st.floats(0.5, 16), min_size=1, max_size=7, unique_by=lambda z: round(math.log(z) / 0.05)),
+        st.floats(10, 60),
+        st.floats(0.02, 0.4),
+        st.floats(5, 60),
+        st.floats(50, 3000),
+    )
     def test_it_is_exact_at_every_measured_load_and_its_band_holds_it(self, loads, u, r, i, p):
         z = np.array(sorted(loads))
         truth = output_limits.Limits(u, r, i, p)

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from underhood.amplifier import sheet_csv
 from underhood.amplifier.sheet import Sheet
 from underhood.amplifier.sheet_csv import SPELT
-from underhood.document.amplifier import AmplifierRecord, Claim, Run
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.errors import BadInput
 
 SHEET = """# amplifier: Marram 1200 mono
@@ -78,25 +78,56 @@ class Reading(unittest.TestCase):
 
 
 FULL = {
-    "name": "Everything 900", "class": "AB", "band": "full", "pass_band_hz": [10, 20000], "supply": "regulated",
-    "supply_exponent": 0.2, "idle_a": 1.4, "dropout_v": 10.5, "cutout_v": 9, "channels": 4, "measured_as": "bridged",
-    "minimum_load_ohm": 2, "bridgeable": True, "strappable": False, "fuses_a": [30, 30], "terminal_max": "4 AWG",
-    "terminal_inputs": 2, "terminal_kind": "stud", "damping_factor": 200,
-    "speaker_terminals": 4, "inputs": ["line", "high_level"], "input_range_v": [0.2, 6],
-    "high_pass_range_hz": [30, 300], "low_pass_range_hz": [40, 400], "high_pass_set_hz": 30, "low_pass_set_hz": 400,
-    "boost_max_db": 12, "boost_hz": 45, "lights": ["clip"], "remote_level": True, "fans": 2, "size_mm": [300, 200, 60],
-    "mass_kg": 3.2, "price": 310, "price_date": "2026-03-01", "list_price": 399, "list_price_date": "2026-03-02",
-    "currency": "EUR", "likes": "=cool and quiet", "dislikes": "-heavy",
-}  # fmt: skip
+    "name": "Everything 900",
+    "class": "AB",
+    "band": "full",
+    "pass_band_hz": [10, 20000],
+    "supply": "regulated",
+    "supply_exponent": 0.2,
+    "idle_a": 1.4,
+    "dropout_v": 10.5,
+    "cutout_v": 9,
+    "channels": 4,
+    "measured_as": "bridged",
+    "minimum_load_ohm": 2,
+    "bridgeable": True,
+    "strappable": False,
+    "fuses_a": [30, 30],
+    "terminal_max": "4 AWG",
+    "terminal_inputs": 2,
+    "terminal_kind": "stud",
+    "damping_factor": 200,
+    "speaker_terminals": 4,
+    "inputs": ["line", "high_level"],
+    "input_range_v": [0.2, 6],
+    "high_pass_range_hz": [30, 300],
+    "low_pass_range_hz": [40, 400],
+    "high_pass_set_hz": 30,
+    "low_pass_set_hz": 400,
+    "boost_max_db": 12,
+    "boost_hz": 45,
+    "lights": ["clip"],
+    "remote_level": True,
+    "fans": 2,
+    "size_mm": [300, 200, 60],
+    "mass_kg": 3.2,
+    "price": 310,
+    "price_date": "2026-03-01",
+    "list_price": 399,
+    "list_price_date": "2026-03-02",
+    "currency": "EUR",
+    "likes": "=cool and quiet",
+    "dislikes": "-heavy",
+}
 
 numbers = st.floats(0.5, 60).map(lambda x: round(x, 3))
 texts = st.text(st.characters(codec="utf-8", exclude_categories=("C", "Z")), max_size=12)
 
 
 @st.composite
-def runs(draw) -> Run:
+def runs(draw) -> Measurement:
     """Any reading that the schema allows, with text that a spreadsheet might take for a formula."""
-    return Run.model_validate(
+    return Measurement.model_validate(
         {
             "load_ohm": draw(st.floats(0.5, 16).map(lambda x: round(x, 2))),
             "load_kind": draw(st.sampled_from(["resistive", "reactive"])),
@@ -144,7 +175,7 @@ class Writing(unittest.TestCase):
         self.assertEqual(again.model_dump(), reading.model_copy(update=_rounded(reading)).model_dump())
 
 
-def _rounded(reading: Run) -> dict:
+def _rounded(reading: Measurement) -> dict:
     """The grid shows ten significant digits, and texts without blanks at their ends."""
     floats = {k: float(f"{v:.10g}") for k, v in reading.model_dump().items() if isinstance(v, float)}
     return floats | {field: getattr(reading, field).strip() for field in ("note", "reason")}

@@ -41,8 +41,12 @@ class Sines(unittest.TestCase):
 
     def test_nothing_clicks(self):
         """No step from one sample to the next is steeper than the tone itself at its steepest."""
-        for tone in (Tone(tone_hz=40, seconds=2), Tone(kind="burst", tone_hz=50, seconds=2),
-                     Tone(kind="sweep", seconds=5), *(each.tone for each in PRESETS)):  # fmt: skip
+        for tone in (
+            Tone(tone_hz=40, seconds=2),
+            Tone(kind="burst", tone_hz=50, seconds=2),
+            Tone(kind="sweep", seconds=5),
+            *(each.tone for each in PRESETS),
+        ):
             heard = samples(tone)
             top_hz = 200.0 if tone.kind == "sweep" else tone.tone_hz
             steepest = 10 ** (tone.level_db / 20) * 2 * np.pi * top_hz / tone.sample_rate

@@ -10,9 +10,9 @@ from pydantic import ValidationError
 from underhood.cable import ampacity, conductor, drop_test, gauge, sizing
 from underhood.cable.drop_test import DropReading
 from underhood.cable.gauge import DropOverLength, StrandCount
-from underhood.document.job import Job, Wire
+from underhood.document.job import JobDocument, Wire
 from underhood.errors import BadInput
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 from underhood.tests.examples import document
 
 AWG = st.sampled_from(["10 AWG", "8 AWG", "4 AWG", "2 AWG", "1/0 AWG", "4/0 AWG"])
@@ -76,10 +76,10 @@ class Gauge(unittest.TestCase):
         self.assertEqual(better.table_a, label.table_a)
 
     def test_a_thin_cable_in_a_job_drops_more_carries_less_and_is_flagged(self):
-        true = forecast(Job.model_validate(document())).cables[0]
+        true = make_forecast(JobDocument.model_validate(document())).cables[0]
         thin_job = document()
         thin_job["cables"][0] |= {"strands": 1050, "strand_mm": 0.2}
-        thin = forecast(Job.model_validate(thin_job))
+        thin = make_forecast(JobDocument.model_validate(thin_job))
         self.assertGreater(thin.cables[0].drop_v, true.drop_v)
         self.assertLess(thin.cables[0].fuse_most_a, true.fuse_most_a)
         self.assertAlmostEqual(thin.cables[0].label_share, 1050 * math.pi / 4 * 0.04 / 53.48, delta=0.001)
@@ -124,7 +124,7 @@ class Terminals(unittest.TestCase):
     def test_a_cable_that_does_not_go_in_is_flagged_and_does_not_pass(self):
         job = document()
         job["amplifiers"][0]["terminal_max"] = "8 AWG"
-        made = forecast(Job.model_validate(job))
+        made = make_forecast(JobDocument.model_validate(job))
         flag = next(flag for flag in made.flags if flag.code == "terminal")
         self.assertEqual(flag.field, "amplifiers.0.lead.size")
         self.assertIn("8 AWG", flag.text)

@@ -16,20 +16,54 @@ from underhood.reference import column
 UNITS = pint.UnitRegistry()
 
 NEC_TABLE_8 = {
-    "18": (1620, 7.95), "16": (2580, 4.99), "14": (4110, 3.14), "12": (6530, 1.98), "10": (10380, 1.24),
-    "8": (16510, 0.778), "6": (26240, 0.491), "4": (41740, 0.308), "2": (66360, 0.194), "1": (83690, 0.154),
-    "1/0": (105600, 0.122), "2/0": (133100, 0.0967), "3/0": (167800, 0.0766), "4/0": (211600, 0.0608),
-}  # fmt: skip
+    "18": (1620, 7.95),
+    "16": (2580, 4.99),
+    "14": (4110, 3.14),
+    "12": (6530, 1.98),
+    "10": (10380, 1.24),
+    "8": (16510, 0.778),
+    "6": (26240, 0.491),
+    "4": (41740, 0.308),
+    "2": (66360, 0.194),
+    "1": (83690, 0.154),
+    "1/0": (105600, 0.122),
+    "2/0": (133100, 0.0967),
+    "3/0": (167800, 0.0766),
+    "4/0": (211600, 0.0608),
+}
 """NEC chapter 9 table 8, stranded uncoated copper: circular mils, ohm/1000 ft at 75 °C (from memory of the table)."""
 IEC_60228_CLASS_5 = {
-    "1": 19.5, "1.5": 13.3, "2.5": 7.98, "4": 4.95, "6": 3.30, "10": 1.91, "16": 1.21, "25": 0.780, "35": 0.554,
-    "50": 0.386, "70": 0.272, "95": 0.206, "120": 0.161,
-}  # fmt: skip
+    "1": 19.5,
+    "1.5": 13.3,
+    "2.5": 7.98,
+    "4": 4.95,
+    "6": 3.30,
+    "10": 1.91,
+    "16": 1.21,
+    "25": 0.780,
+    "35": 0.554,
+    "50": 0.386,
+    "70": 0.272,
+    "95": 0.206,
+    "120": 0.161,
+}
 """IEC 60228 table 3: largest ohm/km at 20 °C of flexible plain copper (from memory of the table)."""
 CFR_TABLE_5 = {
-    "18": 20, "16": 25, "14": 35, "12": 45, "10": 60, "8": 80, "6": 120, "4": 160, "2": 210, "1": 245, "1/0": 285,
-    "2/0": 330, "3/0": 385, "4/0": 445,
-}  # fmt: skip
+    "18": 20,
+    "16": 25,
+    "14": 35,
+    "12": 45,
+    "10": 60,
+    "8": 80,
+    "6": 120,
+    "4": 160,
+    "2": 210,
+    "1": 245,
+    "1/0": 285,
+    "2/0": 330,
+    "3/0": 385,
+    "4/0": 445,
+}
 """33 CFR 183.425 table 5, 105 °C column, outside engine spaces (from memory of the table)."""
 
 
@@ -225,9 +259,14 @@ DEMANDS = st.builds(
     lambda rms, crest, length, drop, other, back, runs: sizing.Demand(
         rms * crest, rms, length, drop, other, bundled=runs, back_m=length if back else 0.0
     ),
-    st.floats(1, 250), st.floats(1, 4), st.floats(0.1, 12), st.floats(0.1, 2), st.floats(0, 0.003), st.booleans(),
+    st.floats(1, 250),
+    st.floats(1, 4),
+    st.floats(0.1, 12),
+    st.floats(0.1, 2),
+    st.floats(0, 0.003),
+    st.booleans(),
     st.integers(1, 4),
-)  # fmt: skip
+)
 
 
 class Sizing(unittest.TestCase):
@@ -265,9 +304,14 @@ class Sizing(unittest.TestCase):
         for i in range(0, len(ranked.line), 17):
             choice = ranked.choice(i)
             wire = Wire.model_validate(
-                {"size": choice.size, "conductor": choice.conductor, "runs": choice.runs,
-                 "length_m": demand.length_m, "bundled": demand.bundled}
-            )  # fmt: skip
+                {
+                    "size": choice.size,
+                    "conductor": choice.conductor,
+                    "runs": choice.runs,
+                    "length_m": demand.length_m,
+                    "bundled": demand.bundled,
+                }
+            )
             alone = sizing.loop(wire, demand.rms_a)
             ways = 2 if demand.back_m else 1
             self.assertAlmostEqual(choice.ohm, ways * alone.ohm, places=12)
@@ -366,7 +410,7 @@ class WayBack(unittest.TestCase):
     WIRE = Wire.model_validate({"size": "4 AWG", "length_m": 3})
 
     def ohm(self, way):
-        back, words = sizing.way_back(way and Return.model_validate(way), self.WIRE)
+        back, words = sizing.ground_return(way and Return.model_validate(way), self.WIRE)
         return (back.at(0.0).ohm if isinstance(back, sizing.Cold) else back), words
 
     def test_a_way_back_is_measured_stated_assumed_a_cable_or_none(self):

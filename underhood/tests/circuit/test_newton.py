@@ -9,7 +9,7 @@ import numpy as np
 from underhood.circuit import battery, charger, newton
 from underhood.circuit.newton import BatteryElement, ChargerElement, ConstantCurrent
 from underhood.document.job import Bank, Charger
-from underhood.document.quantity import Given
+from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 
 
@@ -82,7 +82,7 @@ class Trees(unittest.TestCase):
     def test_a_nearly_full_battery_at_the_chargers_limit_has_one_answer(self):
         """Where a memoryless acceptance limit would have two or none."""
         tree = newton.tree(["front"], [])
-        model = battery.model(Bank(name="Full", resistance_ohm=Given(0.005), charge=Given(0.99)))
+        model = battery.model(Bank(name="Full", resistance_ohm=Quantity(0.005), charge=Quantity(0.99)))
         bank = BatteryElement(0, model.ocv_v, model.r0_ohm + model.r1_discharge_ohm, model.r0_ohm + model.r1_charge_ohm)
         for load_a in np.arange(50.0, 60.0, 0.25):
             elements = [ChargerElement(0, 14.4, 0.005, 55.0), bank, ConstantCurrent(0, load_a)]
@@ -123,15 +123,15 @@ class Chargers(unittest.TestCase):
 
 class Batteries(unittest.TestCase):
     def test_a_discharge_settles_on_both_resistances(self):
-        model = battery.model(Bank(name="Front", resistance_ohm=Given(0.005), count=Given(2)))
+        model = battery.model(Bank(name="Front", resistance_ohm=Quantity(0.005), count=Quantity(2)))
         self.assertAlmostEqual(model.settled_volts(100.0), 12.85 - 100 * 0.006 / 2)
 
     def test_a_full_battery_takes_little_charge_and_an_empty_one_a_quarter_of_its_capacity(self):
         for charge, amps in [(1.0, 0.005 * 70), (0.2, 0.25 * 70)]:
-            bank = Bank(name="Front", capacity_ah=Given(70), charge=Given(charge))
+            bank = Bank(name="Front", capacity_ah=Quantity(70), charge=Quantity(charge))
             self.assertAlmostEqual(battery.acceptance_a(bank), amps)
 
     def test_rest_volts_rise_with_charge_for_every_chemistry(self):
         for chemistry in ("flooded", "agm", "lifepo4", "lto"):
-            volts = [battery.rest_volts(chemistry, charge) for charge in np.linspace(0, 1, 21)]
+            volts = [battery.open_circuit_voltage(chemistry, charge) for charge in np.linspace(0, 1, 21)]
             self.assertTrue((np.diff(volts) > 0).all())

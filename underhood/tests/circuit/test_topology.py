@@ -8,9 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from underhood.circuit import newton
-from underhood.circuit.build import setup
+from underhood.circuit.build import build_circuit
 from underhood.circuit.newton import BatteryElement, ChargerElement, ConstantCurrent
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 from underhood.harness import protection
 
 SIZES = st.integers(2, 9)
@@ -86,10 +86,21 @@ class Shorts(unittest.TestCase):
         """The way from the battery to a cable's near end, walked by hand; the far end is fed by nothing."""
         names, cables = tree
         fuse = st.sampled_from([None, 30, 60, 100, 200])
-        raw = [{"name": name, "from": a, "to": b, "size": "4 AWG", "fuse_from_a": data.draw(fuse),
-                "fuse_to_a": data.draw(fuse)} for name, a, b, _ in cables]  # fmt: skip
-        job = Job.model_validate({"banks": [{"name": "B"}], "cables": raw, "nodes": [{"name": n} for n in names[1:]]})
-        made = setup(job)
+        raw = [
+            {
+                "name": name,
+                "from": a,
+                "to": b,
+                "size": "4 AWG",
+                "fuse_from_a": data.draw(fuse),
+                "fuse_to_a": data.draw(fuse),
+            }
+            for name, a, b, _ in cables
+        ]
+        job = JobDocument.model_validate(
+            {"banks": [{"name": "B"}], "cables": raw, "nodes": [{"name": n} for n in names[1:]]}
+        )
+        made = build_circuit(job)
         for i, edge in enumerate(made.edges):
             way = made.path_to(edge.end)
             near_is_start = i in way

@@ -3,8 +3,8 @@
 import json
 import unittest
 
-from underhood.document.job import Job, json_schema, read_job
-from underhood.document.quantity import Given
+from underhood.document.job import JobDocument, json_schema, read_job
+from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.tests.examples import document
 
@@ -19,10 +19,10 @@ class JobFile(unittest.TestCase):
     def test_a_job_survives_being_written_and_read_with_its_origins(self):
         changed = document()
         changed["banks"][0]["resistance_ohm"] = {"value": 0.0052, "origin": "measured"}
-        job = Job.model_validate(changed)
+        job = JobDocument.model_validate(changed)
         again = read_job(json.dumps(job.document()))
         self.assertEqual(again, job)
-        self.assertEqual(again.banks[0].resistance_ohm, Given(0.0052, "measured"))
+        self.assertEqual(again.banks[0].resistance_ohm, Quantity(0.0052, "measured"))
         self.assertEqual(again.banks[0].charge.origin, "assumed")
 
     def test_refusals_name_file_line_field_value_and_what_is_allowed(self):

@@ -4,46 +4,46 @@ import copy
 import unittest
 
 from underhood.circuit import battery, charger, vehicle
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import bottlenecks
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 from underhood.tests.examples import document
 
 
-def job(**changes) -> Job:
-    return Job.model_validate({**copy.deepcopy(document()), **changes})
+def job(**changes) -> JobDocument:
+    return JobDocument.model_validate({**copy.deepcopy(document()), **changes})
 
 
 def gives(job):
-    return bottlenecks.gives_first(forecast(job))
+    return bottlenecks.gives_first(make_forecast(job))
 
 
 class Reserves(unittest.TestCase):
     def test_a_reserve_is_what_the_charger_gives_less_what_the_car_takes(self):
         """62 A at idle, nine tenths of it hot: 55.8 A, less 14 A for the car, is 41.8 A."""
-        rows = {each.state: each for each in bottlenecks.reserves(forecast(job()))}
+        rows = {each.point: each for each in bottlenecks.reserves(make_forecast(job()))}
         self.assertAlmostEqual(rows["idle"].available_a, 55.8)
         self.assertAlmostEqual(rows["idle"].reserve_a, 41.8)
         self.assertEqual((rows["engine off"].available_a, rows["engine off"].shaft_w), (0.0, None))
 
     def test_everything_on_uses_what_is_stated_or_else_the_use_at_cruise(self):
         loads = [{"name": "Lamps", "cruise_a": 10, "all_on_a": 13}, {"name": "Pump", "cruise_a": 4}]
-        rows = bottlenecks.reserves(forecast(job(vehicle={"loads": loads})))
+        rows = bottlenecks.reserves(make_forecast(job(vehicle={"loads": loads})))
         self.assertEqual([row.vehicle_a for row in rows], [0, 0, 14, 17])
 
     def test_the_alternator_takes_volts_times_amps_over_its_efficiency_of_the_engine(self):
         """14 V · 50 A / 0.6 = 1167 W."""
         alternator = job().chargers[0]
         self.assertAlmostEqual(charger.shaft_watts(alternator, 14.0, 50.0), 1166.7, delta=0.1)
-        made = forecast(job())
-        idle = next(each for each in bottlenecks.reserves(made) if each.state == "idle")
-        state = made.in_state("idle")
-        self.assertAlmostEqual(idle.shaft_w, state.volts[0] * state.charger_a[0] / 0.6)
+        made = make_forecast(job())
+        idle = next(each for each in bottlenecks.reserves(made) if each.point == "idle")
+        point = made.at_engine("idle")
+        self.assertAlmostEqual(idle.shaft_w, point.volts[0] * point.charger_a[0] / 0.6)
 
     def test_an_unknown_limit_stays_unknown(self):
         unknown = [{"name": "Converter", "kind": "dc_dc", "at": "front", "limit_a": None}]
-        rows = bottlenecks.reserves(forecast(job(chargers=unknown)))
+        rows = bottlenecks.reserves(make_forecast(job(chargers=unknown)))
         self.assertEqual({row.reserve_a for row in rows}, {None})
         told = gives(job(chargers=unknown))
         self.assertIn("limit is unknown", " ".join(each.text for each in told))
@@ -52,7 +52,7 @@ class Reserves(unittest.TestCase):
 class Classes(unittest.TestCase):
     def test_class_ab_draws_more_than_d_for_the_same_watts_and_heat_is_the_rest(self):
         for programme in ("tone", "everyday"):
-            made = forecast(job(basis={"programme": programme}))
+            made = make_forecast(job(basis={"programme": programme}))
             beside = bottlenecks.classes(made)[0]
             report = made.amplifiers[0]
             self.assertEqual((beside.own_class, beside.other_class), ("D", "AB"))
@@ -66,7 +66,7 @@ class Classes(unittest.TestCase):
     def test_at_low_level_class_ab_wastes_a_larger_share(self):
         """Its rail is drawn through whatever the level: the lower the level, the worse it does against class D."""
         ratio = [
-            (each := bottlenecks.classes(forecast(job(basis={"programme": "tone", "level_db": level})))[0]).other_a
+            (each := bottlenecks.classes(make_forecast(job(basis={"programme": "tone", "level_db": level})))[0]).other_a
             / each.own_a
             for level in (0, -12)
         ]
@@ -81,8 +81,8 @@ class GivesFirst(unittest.TestCase):
         self.assertRegex(
             first.text, r"At idle the Alternator is short by \d+ A with a full tone; the battery covers it"
         )
-        made = forecast(job(vehicle=heavy))
-        short = made.in_state("idle").mean_draw_a + 50 - 55.8
+        made = make_forecast(job(vehicle=heavy))
+        short = made.at_engine("idle").mean_draw_a + 50 - 55.8
         self.assertIn(f"short by {short:.0f} A", first.text)
         self.assertIn(f"{60 * 35 / short:.0f} min", first.text)  # half of 70 Ah
 
@@ -92,9 +92,11 @@ class GivesFirst(unittest.TestCase):
         told = [order.index(each.severity) for each in gives(weak)]
         self.assertEqual(told, sorted(told))
         self.assertGreater(len(told), 0)
-        strong = job(banks=[{**document()["banks"][0], "resistance_ohm": 0.001, "ocv_v": 13.3}],
-                     chargers=[{"name": "Alternator", "at": "front", "rated_a": 300, "idle_a": 200}],
-                     cables=[{**document()["cables"][0], "size": "4/0 AWG", "runs": 2}])  # fmt: skip
+        strong = job(
+            banks=[{**document()["banks"][0], "resistance_ohm": 0.001, "ocv_v": 13.3}],
+            chargers=[{"name": "Alternator", "at": "front", "rated_a": 300, "idle_a": 200}],
+            cables=[{**document()["cables"][0], "size": "4/0 AWG", "runs": 2}],
+        )
         self.assertEqual([each.text for each in gives(strong)], [])
 
     def test_a_supply_that_does_not_hold_is_said_in_words(self):

@@ -7,11 +7,11 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.finding import ORDER
 from underhood.forecast.findings import explanation
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 from underhood.harness import drop_test, edits, schedule_csv, size_options
 from underhood.harness.drop_test import DropReading
 from underhood.harness.schedule import schedule
@@ -20,13 +20,13 @@ from underhood.tests.examples import document, replaced
 STATIONS = {"load", "amplifiers", "draw", "supply", "cable"}
 
 
-def with_(**paths: Any) -> Job:
+def with_(**paths: Any) -> JobDocument:
     """The example with the values at some paths replaced."""
-    return Job.model_validate(replaced(document(), **paths))
+    return JobDocument.model_validate(replaced(document(), **paths))
 
 
-def codes(job: Job) -> dict[str, Any]:
-    return {flag.code: flag for flag in forecast(job).flags}
+def codes(job: JobDocument) -> dict[str, Any]:
+    return {flag.code: flag for flag in make_forecast(job).flags}
 
 
 class EachFault(unittest.TestCase):
@@ -42,20 +42,38 @@ class EachFault(unittest.TestCase):
             ({"basis__engine": "off"}, "low_volts", "caution", "under load, below 12.5 V"),
             ({"amplifiers__0__fuses_a": [15, 15]}, "amplifier_fuses", "caution", "its own fuses carry 30 A together"),
             ({"amplifiers__0__minimum_load_ohm": 2}, "below_minimum", "act", "wired to 1 Ω; its maker allows 2 Ω"),
-            ({"amplifiers__0__load__rise": 1.0, "amplifiers__0__load__coil_ohm": 2}, "below_measured", "caution",
-             "never measured as low as 0.5"),
+            (
+                {"amplifiers__0__load__rise": 1.0, "amplifiers__0__load__coil_ohm": 2},
+                "below_measured",
+                "caution",
+                "never measured as low as 0.5",
+            ),
             ({}, "rise", "note", "The box shows 2.40 Ω, not 1 Ω"),
-            ({"amplifiers__0__load__sweep": sweep, "amplifiers__0__load__rise": {"value": 1, "origin": "assumed"}},
-             "phase_unknown", "caution", "power factor is unknown"),
-            ({"amplifiers__0__load__drivers_mixed": [driver, {**driver, "re_ohm": 1.6}],
-              "amplifiers__0__load__wiring": "drivers parallel"}, "mixed_drivers", "caution", "of the watts"),
-            ({"amplifiers__0__load__high_pass_hz": 90, "amplifiers__0__load__low_pass_hz": 80}, "filters_cross", "act",
-             "nothing gets through"),
+            (
+                {"amplifiers__0__load__sweep": sweep, "amplifiers__0__load__rise": {"value": 1, "origin": "assumed"}},
+                "phase_unknown",
+                "caution",
+                "power factor is unknown",
+            ),
+            (
+                {
+                    "amplifiers__0__load__drivers_mixed": [driver, {**driver, "re_ohm": 1.6}],
+                    "amplifiers__0__load__wiring": "drivers parallel",
+                },
+                "mixed_drivers",
+                "caution",
+                "of the watts",
+            ),
+            (
+                {"amplifiers__0__load__high_pass_hz": 90, "amplifiers__0__load__low_pass_hz": 80},
+                "filters_cross",
+                "act",
+                "nothing gets through",
+            ),
             ({"amplifiers__0__load": None}, "not_answered", "note", "has no load"),
-            ({"cables__0__length_m": 40, "cables__0__size": "10 AWG"}, "no_operating_point", "act",
-             "asks for about"),
+            ({"cables__0__length_m": 40, "cables__0__size": "10 AWG"}, "no_operating_point", "act", "asks for about"),
             ({"banks": [], "chargers": []}, "no_operating_point", "act", "no battery or charger"),
-        ):  # fmt: skip
+        ):
             with self.subTest(code, paths=paths):
                 found = codes(with_(**paths))
                 self.assertIn(code, found)
@@ -64,15 +82,17 @@ class EachFault(unittest.TestCase):
 
     def test_is_not_flagged_without_it(self):
         sound = with_(
-            basis__engine="cruise", amplifiers__0__lead__fuse_from_a=100, amplifiers__0__load__rise=1.2,
+            basis__engine="cruise",
+            amplifiers__0__lead__fuse_from_a=100,
+            amplifiers__0__load__rise=1.2,
             amplifiers__0__level_db=-3,
-        )  # fmt: skip
+        )
         self.assertEqual({code for code, flag in codes(sound).items() if flag.severity != "note"}, set())
 
     def test_even_silence_that_nothing_holds_is_explained(self):
         """A battery at 9.6 V behind a wire of ohms: the amplifier's 9.5 V are not held even without sound."""
         job = with_(chargers=[], banks__0__ocv_v=9.6, cables__0__measured_ohm_per_m=0.05)
-        made = forecast(job)
+        made = make_forecast(job)
         self.assertFalse(made.operating_point)
         self.assertIn("even in silence", explanation(made))
         self.assertEqual(made.numbers()["draw_a"].clamp, made.draw.mean)
@@ -93,13 +113,16 @@ class EveryFlag(unittest.TestCase):
         self, engine, programme, size, metal, length, fuse, picks
     ):
         job = with_(
-            basis={"engine": engine, "programme": programme}, cables__0__size=size, cables__0__conductor=metal,
-            cables__0__length_m=length, cables__0__fuse_from_a=fuse,
-        )  # fmt: skip
+            basis={"engine": engine, "programme": programme},
+            cables__0__size=size,
+            cables__0__conductor=metal,
+            cables__0__length_m=length,
+            cables__0__fuse_from_a=fuse,
+        )
         for pick in picks:
             offers = edits.offers(job)
             job = edits.change(job, offers[pick % len(offers)].key)
-        flags = forecast(job).flags
+        flags = make_forecast(job).flags
         self.assertEqual([ORDER[flag.severity] for flag in flags], sorted(ORDER[flag.severity] for flag in flags))
         for flag in flags:
             self.assertIn(flag.station, STATIONS)
@@ -132,8 +155,10 @@ class Anything(unittest.TestCase):
     def test_is_answered_or_refused_in_a_sentence(self, data):
         draw = data.draw
         raw = document()
-        raw["basis"] = {"engine": draw(st.sampled_from(["off", "idle", "cruise"])),
-                        "programme": draw(st.sampled_from(["tone", "burst", "bass_heavy"]))}  # fmt: skip
+        raw["basis"] = {
+            "engine": draw(st.sampled_from(["off", "idle", "cruise"])),
+            "programme": draw(st.sampled_from(["tone", "burst", "bass_heavy"])),
+        }
         raw["chargers"] = draw(st.sampled_from([raw["chargers"], [], [{"name": "C", "kind": "dc_dc", "at": "front"}]]))
         raw["banks"] = draw(st.sampled_from([raw["banks"], raw["banks"], []]))
         cable, amplifier = raw["cables"][0], raw["amplifiers"][0]
@@ -144,19 +169,19 @@ class Anything(unittest.TestCase):
         if draw(st.booleans()):
             raw["amplifiers"].append({**amplifier, "id": "a2", "connection": "per_driver", "channels": 2})
         try:
-            self.all_of_it(Job.model_validate(raw))
+            self.all_of_it(JobDocument.model_validate(raw))
         except BadInput as problem:
             self.assertTrue(problem.field, problem)
             self.assertIn("strands", str(problem))
 
-    def all_of_it(self, job: Job) -> None:
-        made = forecast(job)
+    def all_of_it(self, job: JobDocument) -> None:
+        made = make_forecast(job)
         made.numbers()
         size_options.plan(job)
         cut = schedule(job)
         if cut.rows:
             self.assertEqual(schedule_csv.read(job, schedule_csv.write(cut)).document(), job.document())
         for i, cable in enumerate(made.cables):
-            for school in size_options.choices(job, i).schools:
-                self.assertTrue(all(math.isfinite(choice.drop_v) for choice in school.choices))
+            for basis in size_options.choices(job, i).bases:
+                self.assertTrue(all(math.isfinite(choice.drop_v) for choice in basis.choices))
             drop_test.run(job, cable.field, "joints", DropReading(volts=0.05, amps=30))

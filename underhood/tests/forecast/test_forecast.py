@@ -5,9 +5,9 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 from underhood.forecast import figures
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 from underhood.forecast.sensitivity import measure_next
 from underhood.programme import envelopes
 from underhood.tests.examples import document, job
@@ -17,9 +17,17 @@ PROGRAMMES = ("tone", "burst", "everyday", "bass_heavy", "held_bass")
 
 class PowerBalance(unittest.TestCase):
     @settings(max_examples=40, deadline=None)
-    @given(st.sampled_from(PROGRAMMES), st.sampled_from(("off", "idle", "cruise")), st.floats(0.3, 12),
-           st.floats(1.0, 4.0), st.floats(0.5, 1.0), st.floats(-20, 0), st.floats(0.2, 1.0),
-           st.sampled_from(("8 AWG", "4 AWG", "1/0 AWG", "35 mm²")), st.booleans())  # fmt: skip
+    @given(
+        st.sampled_from(PROGRAMMES),
+        st.sampled_from(("off", "idle", "cruise")),
+        st.floats(0.3, 12),
+        st.floats(1.0, 4.0),
+        st.floats(0.5, 1.0),
+        st.floats(-20, 0),
+        st.floats(0.2, 1.0),
+        st.sampled_from(("8 AWG", "4 AWG", "1/0 AWG", "35 mm²")),
+        st.booleans(),
+    )
     def test_sources_give_what_loads_cables_amplifiers_and_speakers_take(
         self, programme, engine, length, rise, factor, level, charge, size, regulated
     ):
@@ -29,7 +37,7 @@ class PowerBalance(unittest.TestCase):
         changed["amplifiers"][0]["load"].update(rise=rise, power_factor=factor)
         changed["amplifiers"][0]["supply"] = "regulated" if regulated else "unregulated"
         changed["banks"][0]["charge"] = charge
-        made = forecast(Job.model_validate(changed))
+        made = make_forecast(JobDocument.model_validate(changed))
         if made.operating_point:
             self.assertLess(made.balance.error, 0.001)
             one = made.amplifiers[0]
@@ -42,7 +50,7 @@ class PowerBalance(unittest.TestCase):
     def test_every_sum_adds_up_to_the_figure_it_stands_behind(self):
         for programme in PROGRAMMES:
             for engine in ("off", "idle", "cruise"):
-                for figure in figures.headline(forecast(job(programme=programme, engine=engine))).values():
+                for figure in figures.headline(make_forecast(job(programme=programme, engine=engine))).values():
                     self.adds_up(figure)
 
     def test_sums_add_up_for_every_kind_of_load_and_connection(self):
@@ -65,14 +73,14 @@ class PowerBalance(unittest.TestCase):
                 raw["amplifiers"][0] |= {"connection": connection, "channels": 2}
                 raw["amplifiers"][0]["load"] |= load
                 with self.subTest(f"{connection} {load}"):
-                    made = forecast(Job.model_validate(raw))
+                    made = make_forecast(JobDocument.model_validate(raw))
                     self.assertLess(made.balance.error, 0.001)
                     for figure in figures.headline(made).values():
                         self.adds_up(figure)
 
     def adds_up(self, figure):
         self.assertAlmostEqual(
-            figure.added_up(), figure.value, delta=1e-6 * max(1.0, abs(figure.value)), msg=figure.name
+            figure.evaluate(), figure.value, delta=1e-6 * max(1.0, abs(figure.value)), msg=figure.name
         )
         for part in figure.inputs:
             self.adds_up(part)
@@ -84,20 +92,20 @@ class Trouble(unittest.TestCase):
         changed["amplifiers"][0].update(supply="regulated", cutout_v=6, dropout_v=6)
         changed["amplifiers"][0]["load"].update(rise=1, power_factor=1)
         changed["cables"][0].update(size="10 AWG", length_m=12)
-        made = forecast(Job.model_validate(changed))
+        made = make_forecast(JobDocument.model_validate(changed))
         self.assertFalse(made.operating_point)
         self.assertRegex(made.flags[0].text, r"cannot pass more than about \d+ W")
         self.assertEqual(made.flags[0].severity, "act")
 
     def test_an_empty_job_and_one_without_a_source_answer_without_an_error(self):
-        self.assertIsNone(forecast(Job()).numbers()["terminal_v"])
+        self.assertIsNone(make_forecast(JobDocument()).numbers()["terminal_v"])
         bare = {**document(), "chargers": [], "banks": []}
-        made = forecast(Job.model_validate(bare))
+        made = make_forecast(JobDocument.model_validate(bare))
         self.assertFalse(made.operating_point)
         self.assertIn("no battery or charger", made.flags[0].text)
 
     def test_engine_off_removes_the_alternator_and_nothing_else(self):
-        states = {each.engine: each for each in forecast(job()).engines}
+        states = {each.engine: each for each in make_forecast(job()).engines}
         self.assertEqual(states["off"].charger_a, 0.0)
         self.assertGreater(states["off"].bank_a, states["idle"].bank_a)
         self.assertTrue(states["off"].terminal_v < states["idle"].terminal_v < states["cruise"].terminal_v)
@@ -106,7 +114,7 @@ class Trouble(unittest.TestCase):
         for fuse, code in ((None, "fuse_missing"), (400, "fuse_large")):
             changed = document()
             changed["cables"][0]["fuse_from_a"] = fuse
-            found = {flag.code: flag for flag in forecast(Job.model_validate(changed)).flags}
+            found = {flag.code: flag for flag in make_forecast(JobDocument.model_validate(changed)).flags}
             self.assertEqual(found[code].field, "cables.0.fuse_from_a")
 
     def test_halves_of_a_strapped_pair_share_one_load_and_draw_alike(self):
@@ -116,7 +124,7 @@ class Trouble(unittest.TestCase):
         first.update(connection="strapped", partner="a2")
         first["load"]["wiring"] = "coils series, drivers parallel"
         changed["amplifiers"].append(second)
-        one, other = forecast(Job.model_validate(changed)).amplifiers
+        one, other = make_forecast(JobDocument.model_validate(changed)).amplifiers
         self.assertAlmostEqual(one.delivered_w, other.delivered_w, delta=0.01)
         self.assertAlmostEqual(one.impedance_ohm, 2.4 * 4.0)
 
@@ -124,7 +132,7 @@ class Trouble(unittest.TestCase):
 class Basis(unittest.TestCase):
     def test_with_a_sound_quality_system_music_draws_a_fraction_of_the_tone(self):
         """Common practice: everyday music at a loud level means 10-25 % of the full-tone current; shown, not forced."""
-        tone, music = (forecast(job(programme=name)).draw for name in ("tone", "everyday"))
+        tone, music = (make_forecast(job(programme=name)).draw for name in ("tone", "everyday"))
         self.assertTrue(0.08 < music.mean / tone.mean < 0.30, music.mean / tone.mean)
         self.assertGreater(music.clamp, music.mean)
         self.assertLess(music.clamp, tone.mean)
@@ -141,7 +149,7 @@ class Basis(unittest.TestCase):
         self.assertAlmostEqual(float(weights @ levels**2), float((envelope.level**2).mean()), delta=1e-6)
 
     def test_the_clamp_saturates_at_its_range(self):
-        self.assertEqual(forecast(job(clamp_range_a=40)).draw.clamp, 40)
+        self.assertEqual(make_forecast(job(clamp_range_a=40)).draw.clamp, 40)
 
     def test_what_to_measure_next_names_assumptions_that_move_the_answer(self):
         changed = document()
@@ -150,5 +158,5 @@ class Basis(unittest.TestCase):
             "resistance_ohm": {"value": 0.001, "origin": "assumed"},
         }
         changed["basis"] = {"engine": "cruise"}  # at idle the charger's limit rules, whatever the run drops
-        named = [worth.field for worth in measure_next(Job.model_validate(changed))]
+        named = [worth.field for worth in measure_next(JobDocument.model_validate(changed))]
         self.assertIn("cables.0.return.resistance_ohm", named)

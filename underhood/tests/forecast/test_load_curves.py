@@ -7,34 +7,34 @@ from itertools import pairwise
 
 import numpy as np
 
-from underhood.document.job import Job, Load, LoadReading
+from underhood.document.job import JobDocument, Load, LoadReading
 from underhood.errors import BadInput
 from underhood.forecast import load_curves, wiring_options
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 from underhood.loudspeaker import coils
-from underhood.loudspeaker.load_at_tone import from_reading, over_frequency, seen
+from underhood.loudspeaker.load_at_tone import from_reading, impedance_curve, seen
 from underhood.tests.examples import document
 
 DRIVER = {"re_ohm": 3.3, "fs_hz": 28, "qms": 5.2, "qes": 0.47, "vas_l": 62, "sd_cm2": 480, "xmax_mm": 14, "le_mh": 1.7}
 SEALED = {"driver": DRIVER, "box": {"kind": "sealed", "volume_l": 70}}
 
 
-def job(load: dict | None = None, **amplifier) -> Job:
+def job(load: dict | None = None, **amplifier) -> JobDocument:
     raw = copy.deepcopy(document())
     raw["amplifiers"][0].update(amplifier)
     raw["amplifiers"][0]["load"] |= {"rise": 1, "power_factor": 1} | (load or {})
-    return Job.model_validate(raw)
+    return JobDocument.model_validate(raw)
 
 
 def curves(made, hz):
-    return load_curves.curves(made.setup.driven[0], made.amplifiers[0].terminal_low_v, np.asarray(hz, float))
+    return load_curves.curves(made.circuit.loaded[0], made.amplifiers[0].terminal_low_v, np.asarray(hz, float))
 
 
-class OverFrequency(unittest.TestCase):
+class ImpedanceCurve(unittest.TestCase):
     def test_at_the_basis_tone_the_curve_is_the_forecast(self):
         for extra in ({}, SEALED, {**SEALED, "box": {"kind": "vented", "volume_l": 120, "tuning_hz": 32}}):
             for connection in ("single", "per_driver"):
-                made = forecast(job(extra, connection=connection, channels=2))
+                made = make_forecast(job(extra, connection=connection, channels=2))
                 report, found = made.amplifiers[0], curves(made, [40.0])
                 self.assertAlmostEqual(found.true_w[0] / report.delivered_w, 1, delta=1e-6)
                 self.assertAlmostEqual(found.output_v[0] / report.output_v, 1, delta=1e-6)
@@ -42,7 +42,7 @@ class OverFrequency(unittest.TestCase):
                 self.assertAlmostEqual(found.supply_a[0] / report.draw.peak, 1, delta=1e-6)
 
     def test_true_watts_are_volt_amperes_times_the_cosine_of_the_phase(self):
-        found = curves(forecast(job(SEALED)), np.geomspace(10, 200, 50))
+        found = curves(make_forecast(job(SEALED)), np.geomspace(10, 200, 50))
         cosine = np.cos(np.radians(found.phase_deg))
         np.testing.assert_allclose(found.true_w, found.apparent_va * cosine, rtol=1e-9)
         np.testing.assert_allclose(found.true_to_apparent, cosine, rtol=1e-9)
@@ -57,30 +57,38 @@ class OverFrequency(unittest.TestCase):
             self.assertAlmostEqual(told.true_w, float(np.mean(v * i)), delta=1e-6 * volts * amps)
 
     def test_the_arrays_of_the_amplifier_are_its_single_answers(self):
-        fit = forecast(job()).setup.driven[0].fitted.fit
+        fit = make_forecast(job()).circuit.loaded[0].fitted.fit
         ohm = np.array([0.5, 0.8, 1.0, 1.7, 3.1, 9.0])
         for power_factor in (1.0, 0.6):
             each = [fit.output(float(z), power_factor)[0] for z in ohm]
             np.testing.assert_allclose(fit.volts_over(ohm, np.full(6, power_factor)), each, rtol=1e-12)
 
     def test_watts_at_the_travel_limit_move_the_cone_exactly_so_far(self):
-        made = forecast(job(SEALED))
+        made = make_forecast(job(SEALED))
         found = curves(made, np.geomspace(12, 80, 20))
         for watts, peak, limit_w in zip(found.true_w, found.travel.peak_mm, found.travel.watts_at_limit, strict=True):
             self.assertAlmostEqual(peak * math.sqrt(limit_w / watts), 14.0, delta=1e-6)
 
     def test_four_drivers_in_series_parallel_move_like_one_on_half_the_volts(self):
         box = {"kind": "sealed", "volume_l": 280}
-        quad = job({**SEALED, "drivers": 4, "coils_per_driver": 1, "coil_ohm": 4, "box": box,
-                    "wiring": "drivers in 2 parallel strings of 2"})  # fmt: skip
+        quad = job(
+            {
+                **SEALED,
+                "drivers": 4,
+                "coils_per_driver": 1,
+                "coil_ohm": 4,
+                "box": box,
+                "wiring": "drivers in 2 parallel strings of 2",
+            }
+        )
         one = job({**SEALED, "drivers": 1, "coils_per_driver": 1, "coil_ohm": 4, "wiring": None})
-        four, single = (curves(forecast(each), [30.0]) for each in (quad, one))
+        four, single = (curves(make_forecast(each), [30.0]) for each in (quad, one))
         self.assertAlmostEqual(four.impedance_ohm[0], single.impedance_ohm[0])
         per_volt = [each.travel.peak_mm[0] / each.output_v[0] for each in (four, single)]
         self.assertAlmostEqual(per_volt[0], per_volt[1] / 2, delta=1e-3)
 
     def test_without_driver_or_with_a_measured_box_travel_is_said_to_be_unknown(self):
-        found = curves(forecast(job()), [40.0])
+        found = curves(make_forecast(job()), [40.0])
         self.assertIsNone(found.travel)
         self.assertIn("need the driver's parameters", found.no_travel_why)
 
@@ -99,7 +107,7 @@ class Sweeps(unittest.TestCase):
 
     def test_a_sweep_overrides_the_model_and_is_met_at_its_points(self):
         load = Load.model_validate({**SEALED, "coil_ohm": 4, "sweep": self.SWEEP})
-        found = over_frequency(load, np.array(self.SWEEP["frequency_hz"], float))
+        found = impedance_curve(load, np.array(self.SWEEP["frequency_hz"], float))
         self.assertEqual(found.how, "sweep")
         np.testing.assert_allclose(np.abs(found.ohm), self.SWEEP["impedance_ohm"])
         np.testing.assert_allclose(np.degrees(np.angle(found.ohm)), self.SWEEP["phase_deg"])
@@ -109,7 +117,7 @@ class Sweeps(unittest.TestCase):
         ohm = 2 + 10 * np.exp(-((np.log2(hz / 40) / 0.2) ** 2))
         raw = {"frequency_hz": hz.tolist(), "impedance_ohm": ohm.tolist(), "phase_deg": [0.0] * 200}
         plain, smooth = (
-            np.abs(over_frequency(Load.model_validate({"coil_ohm": 4, "sweep": {**raw, **more}}), hz).ohm)
+            np.abs(impedance_curve(Load.model_validate({"coil_ohm": 4, "sweep": {**raw, **more}}), hz).ohm)
             for more in ({}, {"smoothing_octaves": 0.5})
         )
         np.testing.assert_allclose(plain, ohm)
@@ -125,7 +133,7 @@ class Readings(unittest.TestCase):
         reading = {"tone_hz": 40, "output_v": 30, "output_a": 2.5, "phase_deg": -30}
         bare, bent = self.load(), self.load(reading)
         hz = np.array([20.0, 40.0, 40 * 2**0.25, 60.0])
-        before, after = over_frequency(bare, hz).ohm, over_frequency(bent, hz).ohm
+        before, after = impedance_curve(bare, hz).ohm, impedance_curve(bent, hz).ohm
         self.assertAlmostEqual(abs(after[1]), 12.0)
         self.assertAlmostEqual(np.degrees(np.angle(after[1])), -30.0)
         np.testing.assert_allclose(after[[0, 3]], before[[0, 3]])
@@ -135,9 +143,11 @@ class Readings(unittest.TestCase):
         self.assertEqual((at_tone.how, round(at_tone.power_factor, 4)), ("reading", round(math.cos(math.pi / 6), 4)))
 
     def test_several_readings_are_each_met(self):
-        told = [{"tone_hz": f, "output_v": 20, "output_a": a, "phase_deg": p}
-                for f, a, p in [(30, 3.0, 40), (36, 1.5, 10), (45, 2.0, -40), (90, 4.0, -20)]]  # fmt: skip
-        found = over_frequency(self.load(*told), np.array([30.0, 36.0, 45.0, 90.0])).ohm
+        told = [
+            {"tone_hz": f, "output_v": 20, "output_a": a, "phase_deg": p}
+            for f, a, p in [(30, 3.0, 40), (36, 1.5, 10), (45, 2.0, -40), (90, 4.0, -20)]
+        ]
+        found = impedance_curve(self.load(*told), np.array([30.0, 36.0, 45.0, 90.0])).ohm
         np.testing.assert_allclose(np.abs(found), [20 / each["output_a"] for each in told])
         np.testing.assert_allclose(np.degrees(np.angle(found)), [each["phase_deg"] for each in told])
 
@@ -156,8 +166,8 @@ class Readings(unittest.TestCase):
 
 class TheFall(unittest.TestCase):
     def test_it_goes_from_the_bench_to_the_delivered_watts_and_its_decibels_add_up(self):
-        made = forecast(job(SEALED))
-        steps = load_curves.fall(made, 0)
+        made = make_forecast(job(SEALED))
+        steps = load_curves.loss_budget(made, 0)
         self.assertEqual(steps[0].db, 0.0)
         self.assertAlmostEqual(steps[-1].watts, made.amplifiers[0].delivered_w)
         self.assertAlmostEqual(sum(step.db for step in steps), 10 * math.log10(steps[-1].watts / steps[0].watts))
@@ -167,7 +177,7 @@ class TheFall(unittest.TestCase):
         raw = copy.deepcopy(document())
         raw["amplifiers"][0]["speaker_lead"] = None
         raw["amplifiers"][0]["load"] |= {"rise": 1, "power_factor": 1}
-        steps = load_curves.fall(forecast(Job.model_validate(raw)), 0)
+        steps = load_curves.loss_budget(make_forecast(JobDocument.model_validate(raw)), 0)
         for step in steps[2:]:
             self.assertAlmostEqual(step.db, 0.0, delta=1e-9)
 
@@ -175,9 +185,9 @@ class TheFall(unittest.TestCase):
 class Heat(unittest.TestCase):
     def heated(self, **load):
         # At 4 ohm its voltage rules; where its supply stage rules, a hot coil may even take more of the watts.
-        made = forecast(job({**SEALED, "wiring": "coils series, drivers parallel", **load}))
+        made = make_forecast(job({**SEALED, "wiring": "coils series, drivers parallel", **load}))
         # Far above resonance the load is nearly all coil; near it a hotter coil may even take more true watts.
-        return load_curves.heated(made.setup.driven[0], 14.4, 120.0), made.setup.driven[0]
+        return load_curves.heated(made.circuit.loaded[0], 14.4, 120.0), made.circuit.loaded[0]
 
     def test_copper_a_hundred_kelvin_warmer_has_1_393_times_its_resistance(self):
         """IEC 60028: 0.00393 per kelvin. With all of the load resistive, volts held: 10·log10(1/1.393) = −1.44 dB at
@@ -190,9 +200,9 @@ class Heat(unittest.TestCase):
         self.assertGreater(losses[2], 10 * math.log10(1 / 1.393))
 
     def test_it_settles_where_the_watts_keep_the_coil_warm(self):
-        rows, driven = self.heated(coil_k_per_w=0.5)
+        rows, loaded = self.heated(coil_k_per_w=0.5)
         settled = next(row for row in rows if row.settled)
-        self.assertAlmostEqual(settled.rise_k, 0.5 * settled.watts / driven.job_load.drivers.value, delta=1e-6)
+        self.assertAlmostEqual(settled.rise_k, 0.5 * settled.watts / loaded.job_load.drivers.value, delta=1e-6)
 
 
 class Wiring(unittest.TestCase):
@@ -201,7 +211,7 @@ class Wiring(unittest.TestCase):
         options = wiring_options.options(here, 0)
         self.assertEqual([each.load_ohm for each in options if each.connection == "single"], [16, 4, 4, 1])
         in_use = next(each for each in options if each.in_use)
-        report = forecast(here).amplifiers[0]
+        report = make_forecast(here).amplifiers[0]
         self.assertEqual((in_use.words, in_use.gain_db), ("coils parallel, drivers parallel", 0.0))
         self.assertAlmostEqual(in_use.delivered_w, report.delivered_w)
         self.assertAlmostEqual(in_use.draw_peak_a, report.draw.peak)
@@ -243,7 +253,7 @@ class Wiring(unittest.TestCase):
         np.testing.assert_allclose(series.shares, [2 / 3, 1 / 3])
         self.assertTrue(parallel.unequal)
         two = [{**DRIVER, "coil_ohm": 4}, {**DRIVER, "coil_ohm": 2, "re_ohm": 1.6}]
-        made = forecast(job({"drivers_mixed": two, "wiring": "drivers parallel"}))
+        made = make_forecast(job({"drivers_mixed": two, "wiring": "drivers parallel"}))
         self.assertAlmostEqual(made.amplifiers[0].nominal_ohm, 4 / 3)
         self.assertIn("mixed_drivers", {flag.code for flag in made.flags})
         with self.assertRaises(BadInput):

@@ -8,9 +8,9 @@ from dataclasses import replace
 import numpy as np
 
 from underhood.circuit import transient
-from underhood.circuit.build import setup
+from underhood.circuit.build import build_circuit
 from underhood.circuit.operating_point import solve
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import simulation
 from underhood.reference import table
@@ -22,7 +22,7 @@ LEVELS = np.repeat(np.random.default_rng(3).choice([0.1, 0.35, 0.7, 1.0], 80), 6
 """A made-up programme: a level every 0.3 s, in steps of 5 ms."""
 
 
-def two_banks(**basis) -> Job:
+def two_banks(**basis) -> JobDocument:
     """Regulated and limited alternator, two banks, a capacitor, cables and a class-D amplifier."""
     raw = copy.deepcopy(document())
     bank = {"chemistry": "agm", "capacity_ah": 60, "peukert": 1}
@@ -33,23 +33,31 @@ def two_banks(**basis) -> Job:
     raw["capacitors"] = [{"name": "Caps", "at": "rear", "farad": 20, "esr_ohm": 0.003}]
     raw["amplifiers"][0]["load"] |= {"rise": 1.4, "power_factor": 0.9}
     raw["basis"] = {"engine": "idle", **basis}
-    return Job.model_validate(raw)
+    return JobDocument.model_validate(raw)
 
 
 class Circuit:
     """The same circuit for both solvers, from one set of numbers."""
 
-    def __init__(self, job: Job) -> None:
-        made = setup(job)
-        self.job, self.state = job, solve(made, job.basis.engine)
-        self.parts = simulation._Parts(made, self.state, job.basis.engine)
+    def __init__(self, job: JobDocument) -> None:
+        made = build_circuit(job)
+        self.job, self.point = job, solve(made, job.basis.engine)
+        self.parts = simulation._Parts(made, self.point, job.basis.engine)
         self.amplifier = self.parts.amplifiers()
         self.banks = self.parts.banks()
         self.chargers = self.parts.chargers(job.basis.engine)
 
-    def ours(self, level: np.ndarray, step_s: float = STEP_S) -> transient.Course:
-        return transient.run(level, step_s, self.parts.network, self.chargers, self.banks, self.parts.capacitors(),
-                          self.amplifier, self.parts.silence)  # fmt: skip
+    def ours(self, level: np.ndarray, step_s: float = STEP_S) -> transient.TransientResult:
+        return transient.run(
+            level,
+            step_s,
+            self.parts.network,
+            self.chargers,
+            self.banks,
+            self.parts.capacitors(),
+            self.amplifier,
+            self.parts.silence,
+        )
 
     def netlist(self, level: np.ndarray) -> list[str]:
         """Nodes n0 (front), n1 (rear), n2 (amplifier), written out by hand from the same values."""
@@ -63,8 +71,10 @@ class Circuit:
             lines += self.bank(j)
         capacitors = self.parts.capacitors()
         for j, node in enumerate(capacitors.node):
-            lines += [f"RESR{j} n{node} cap{j} {capacitors.esr_ohm[j]}",
-                      f"CCAP{j} cap{j} 0 {capacitors.farad[j]} ic={capacitors.volts[j]:.9g}"]  # fmt: skip
+            lines += [
+                f"RESR{j} n{node} cap{j} {capacitors.esr_ohm[j]}",
+                f"CCAP{j} cap{j} 0 {capacitors.farad[j]} ic={capacitors.volts[j]:.9g}",
+            ]
         return [*lines, *self.programme(level), *self.load()]
 
     def bank(self, j: int) -> list[str]:
@@ -77,11 +87,14 @@ class Circuit:
         return [
             f"BREST{j} rest{j} 0 V={rest}",
             f"BE{j} e{j} 0 V=v(rest{j})+v(p{j})",
-            f"VI{j} e{j} s{j} 0", f"R0{j} s{j} n{b.node[j]} {b.r0_ohm[j]}",
-            f"C1{j} p{j} 0 {b.c1_f[j]} ic={b.v1[j]:.9g}", f"BP{j} p{j} 0 I=i(VI{j})",
+            f"VI{j} e{j} s{j} 0",
+            f"R0{j} s{j} n{b.node[j]} {b.r0_ohm[j]}",
+            f"C1{j} p{j} 0 {b.c1_f[j]} ic={b.v1[j]:.9g}",
+            f"BP{j} p{j} 0 I=i(VI{j})",
             f"BR{j} p{j} 0 I=v(p{j})<0 ? v(p{j})/{b.r1_discharge_ohm[j]} : v(p{j})/{charging}",
-            f"CQ{j} q{j} 0 {b.capacity_as[j]} ic={b.charge[j]}", f"BQ{j} q{j} 0 I=i(VI{j})",
-        ]  # fmt: skip
+            f"CQ{j} q{j} 0 {b.capacity_as[j]} ic={b.charge[j]}",
+            f"BQ{j} q{j} 0 I=i(VI{j})",
+        ]
 
     def programme(self, level: np.ndarray) -> list[str]:
         edges = np.flatnonzero(np.diff(level)) + 1
@@ -127,14 +140,14 @@ class SteadyAgainstNgspice(unittest.TestCase):
                 theirs = spice.operating_point(lines, [f"n{i}" for i in range(len(circuit.parts.order))])
                 self.assertEqual(len(theirs), len(circuit.parts.order))
                 for node, volts in zip(circuit.parts.order, theirs, strict=True):
-                    self.assertAlmostEqual(float(circuit.state.volts[node]), volts, delta=0.001)
+                    self.assertAlmostEqual(float(circuit.point.volts[node]), volts, delta=0.001)
 
 
 class OverTime(unittest.TestCase):
     def test_energy_balances(self):
         for programme in ("tone", "burst", "everyday", "held_bass"):
             for engine in ("off", "idle"):
-                found = simulation.session(two_banks(programme=programme, engine=engine), 30)
+                found = simulation.simulate(two_banks(programme=programme, engine=engine), 30)
                 self.assertLess(found.error, 0.001)
 
     def test_half_the_step_gives_the_same_answer(self):
@@ -150,10 +163,10 @@ class OverTime(unittest.TestCase):
         for bank in raw["banks"]:
             bank["capacity_ah"], bank["c1_f"] = 2000, 500
             bank["r1_charge_ohm"] = 0.05
-        circuit = Circuit(Job.model_validate(raw))
+        circuit = Circuit(JobDocument.model_validate(raw))
         found = circuit.ours(np.ones(40_000))
         node = circuit.parts.order[-1]
-        self.assertAlmostEqual(found.volts[-1, -1], circuit.state.volts[node], delta=0.01)
+        self.assertAlmostEqual(found.volts[-1, -1], circuit.point.volts[node], delta=0.01)
 
     def test_a_capacitor_gives_half_c_times_the_difference_of_squares(self):
         """Nothing but a capacitor and a constant power: C·(V1² − V2²)/2 leaves it (energy of a capacitor)."""
@@ -164,15 +177,16 @@ class OverTime(unittest.TestCase):
         banks = transient.Banks(nowhere, *[none] * 8, np.empty((0, 3)), np.empty((0, 2, 2)), none, none)
         capacitors = transient.Capacitors(np.zeros(1, np.int64), np.array([500.0]), np.array([1e-6]), np.array([14.0]))
         one = np.ones(1)
-        amplifiers = transient.Amplifiers(np.zeros(1, np.int64), *(one for _ in range(11)), np.zeros(1, np.int64),
-                                       np.array([300.0]))  # fmt: skip
+        amplifiers = transient.Amplifiers(
+            np.zeros(1, np.int64), *(one for _ in range(11)), np.zeros(1, np.int64), np.array([300.0])
+        )
         amplifiers = replace(amplifiers, cutout_v=one)
         found = transient.run(np.ones(4000), 0.005, network, chargers, banks, capacitors, amplifiers, np.array([14.0]))
         energy = 500 * (14.0**2 - found.volts[-1, 0] ** 2) / 2
         self.assertAlmostEqual(energy / (300 * 20), 1.0, delta=0.001)
 
     def test_coulombs_are_counted(self):
-        found = simulation.session(two_banks(engine="off", programme="tone"), 60)
+        found = simulation.simulate(two_banks(engine="off", programme="tone"), 60)
         bank = next(each for each in found.sources if each.name == "Front")
         self.assertAlmostEqual(found.charge_start - found.charge_end, bank.mean_a * 60 / (60 * 3600), delta=1e-6)
 
@@ -184,11 +198,19 @@ class OverTime(unittest.TestCase):
         ]
         raw["vehicle"]["loads"] = [{"name": "Lamp", "off_a": 30}]
         raw["capacitors"] = []
-        circuit = Circuit(Job.model_validate(raw))
+        circuit = Circuit(JobDocument.model_validate(raw))
         silent, none = circuit.parts.amplifiers([1e-6]), np.empty(0)
         capacitors = transient.Capacitors(np.empty(0, np.int64), none, none, none)
-        found = transient.run(np.ones(1200), 10.0, circuit.parts.network, circuit.parts.chargers("off"),
-                           circuit.parts.banks(1.0), capacitors, silent, circuit.parts.silence)  # fmt: skip
+        found = transient.run(
+            np.ones(1200),
+            10.0,
+            circuit.parts.network,
+            circuit.parts.chargers("off"),
+            circuit.parts.banks(1.0),
+            capacitors,
+            silent,
+            circuit.parts.silence,
+        )
         empty = np.flatnonzero(found.charge[:, 0] <= 0)[0] * 10 / 3600
         self.assertAlmostEqual(empty, 20 * (60 / 600) ** 1.2, delta=0.02)
 
@@ -196,20 +218,20 @@ class OverTime(unittest.TestCase):
         raw = copy.deepcopy(document())
         raw["cables"][0] |= {"size": "18 AWG", "length_m": 12}
         raw["basis"] = {"engine": "off", "programme": "tone"}
-        found = simulation.session(Job.model_validate(raw), 20)
+        found = simulation.simulate(JobDocument.model_validate(raw), 20)
         self.assertGreater(found.switched_off, 0)
         self.assertTrue(math.isfinite(found.front_v.mean))
 
     def test_lights_dim_where_sound_takes_the_front_posts_below_silence(self):
         """The volts of held bass sink well below those of everyday music on the same car at idle."""
 
-        def played(programme: str, level_db: float = 0) -> simulation.SessionCourse:
+        def played(programme: str, level_db: float = 0) -> simulation.SimulationResult:
             raw = two_banks(programme=programme).document()
             raw["basis"] |= {"level_db": level_db}
             raw["vehicle"]["loads"] = [{"name": "Everything of an evening", "idle_a": 44}]
             raw["banks"], raw["capacitors"] = raw["banks"][:1], []
             raw["amplifiers"][0]["load"] |= {"rise": 1.0, "power_factor": 1.0}
-            return simulation.session(Job.model_validate(raw), 60)
+            return simulation.simulate(JobDocument.model_validate(raw), 60)
 
         held, everyday = played("held_bass"), played("everyday")
         self.assertLess(held.front_v.low1, everyday.front_v.low1 - 0.3)
@@ -231,7 +253,7 @@ class OverTime(unittest.TestCase):
                 raw["banks"], raw["capacitors"] = raw["banks"][:1], []
                 raw["banks"][0] |= {"peukert": peukert}
                 raw["basis"] |= {"level_db": -12}
-                found = simulation.session(Job.model_validate(raw), 30)
+                found = simulation.simulate(JobDocument.model_validate(raw), 30)
                 amps = next(each.mean_a for each in found.sources if each.kind == "bank")
                 counted = 0.4 * 60 * 3600 / (amps * (amps / 3) ** (peukert - 1))
                 self.assertTrue(0.94 * counted < found.time_to_half_s <= 1.005 * counted)
@@ -241,13 +263,13 @@ class OverTime(unittest.TestCase):
 
     def test_what_cannot_run_is_refused(self):
         with self.assertRaisesRegex(BadInput, "1 to 3600 s"):
-            simulation.session(two_banks(), 0)
+            simulation.simulate(two_banks(), 0)
         raw = two_banks().document() | {"banks": [], "chargers": []}
         with self.assertRaisesRegex(BadInput, "nothing supplies"):
-            simulation.session(Job.model_validate(raw), 10)
+            simulation.simulate(JobDocument.model_validate(raw), 10)
 
     def test_the_series_is_a_table_of_what_is_drawn(self):
-        found = simulation.session(two_banks(programme="burst"), 60)
+        found = simulation.simulate(two_banks(programme="burst"), 60)
         rows = simulation.series_csv(found).splitlines()
         self.assertEqual(len(rows), len(found.series.time_s) + 1)
         self.assertLessEqual(len(rows), simulation.SHOWN + 1)

@@ -10,16 +10,18 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from underhood.cable import conductor
-from underhood.document.job import Job
-from underhood.document.workshop import Shop
+from underhood.document.job import JobDocument
+from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 from underhood.harness import schedule_csv
 from underhood.harness.schedule import FEET_PER_M, cut_m, schedule
 from underhood.tests.cable.test_sizing import UNITS
 from underhood.tests.examples import changed, document, van
 
-PRICED = Shop.model_validate({"shelf": [{"size": "1/0", "price_per_m": 10}, {"size": "4 AWG", "price_per_m": 5}]})
+PRICED = WorkshopSettings.model_validate(
+    {"shelf": [{"size": "1/0", "price_per_m": 10}, {"size": "4 AWG", "price_per_m": 5}]}
+)
 
 
 def rows_of(job, shop=None):
@@ -29,25 +31,25 @@ def rows_of(job, shop=None):
 class CutList(unittest.TestCase):
     def test_a_cut_has_the_shops_allowance_and_is_rounded_up_to_the_next_tenth(self):
         """7.5 m · 1.05 + 0.2 m = 8.075 m: 8.1 m. 5 m · 1.05 + 0.2 m = 5.45: 5.5. An exact tenth stays."""
-        shop = Shop()
+        shop = WorkshopSettings()
         self.assertEqual([cut_m(way, shop) for way in (7.5, 5, 2)], [8.1, 5.5, 2.3])
-        self.assertEqual(cut_m(2, Shop(cut_share=0, cut_ends_m=0)), 2)
+        self.assertEqual(cut_m(2, WorkshopSettings(cut_share=0, cut_ends_m=0)), 2)
 
     @given(st.floats(0.05, 60), st.floats(0, 0.5), st.floats(0, 2))
     def test_a_cut_is_never_shorter_than_needed_nor_a_tenth_longer(self, way, share, ends):
         needed = way * (1 + share) + ends
-        cut = cut_m(way, Shop(cut_share=share, cut_ends_m=ends))
+        cut = cut_m(way, WorkshopSettings(cut_share=share, cut_ends_m=ends))
         self.assertTrue(needed - 1e-6 <= cut < needed + 0.1 + 1e-6)
 
     def test_feet_are_those_of_pint(self):
         self.assertAlmostEqual(FEET_PER_M, UNITS.Quantity(1, "meter").to("foot").magnitude, places=12)
-        row = next(iter(rows_of(Job.model_validate(document())).values()))
+        row = next(iter(rows_of(JobDocument.model_validate(document())).values()))
         self.assertAlmostEqual(UNITS.Quantity(row.cut_ft, "foot").to("meter").magnitude, row.cut_m, places=9)
 
     def test_every_cable_and_return_and_speaker_lead_is_on_it_once_with_a_tag_of_its_own(self):
         job = van()
         found = schedule(job)
-        made = forecast(job)
+        made = make_forecast(job)
         tags = [row.tag for row in found.rows]
         self.assertEqual(len(set(tags)), len(tags))
         self.assertTrue(all(tag[0] in "PNES" for tag in tags))
@@ -67,7 +69,7 @@ class CutList(unittest.TestCase):
         self.assertEqual((strap.start, strap.end, strap.fuse_start), ("front battery", "body", None))
 
     def test_a_way_back_through_the_body_has_a_short_lead_and_a_strap_nothing(self):
-        rows = rows_of(Job.model_validate(document()))
+        rows = rows_of(JobDocument.model_validate(document()))
         short = rows["Main run", "body"]
         self.assertEqual((short.start, short.end, short.terminal_end, short.length_m), ("rear", "body", "ring", 0.5))
         self.assertTrue(short.length_assumed and "seat belt" in short.cautions[0])
@@ -93,7 +95,7 @@ class CutList(unittest.TestCase):
         self.assertIsNone(rows["Charging cable", "positive"].fuse_start)
 
     def test_prices_and_weights_are_by_the_metre_that_is_cut(self):
-        job = Job.model_validate(document())
+        job = JobDocument.model_validate(document())
         run = rows_of(job, PRICED)["Main run", "positive"]
         self.assertAlmostEqual(run.price, 10 * run.cut_m)
         self.assertAlmostEqual(run.weight_kg, conductor.kg_per_m("1/0 AWG", "copper") * run.cut_m)
@@ -118,27 +120,29 @@ class CutList(unittest.TestCase):
         self.assertEqual(counted["Grommet"], sum(row.grommets for row in found.rows))
 
     def test_a_breaker_needs_no_holder(self):
-        job = changed(Job.model_validate(document()), cables__0__fuse_kind="breaker")
+        job = changed(JobDocument.model_validate(document()), cables__0__fuse_kind="breaker")
         needed = [each.what for each in schedule(job).needed]
         self.assertIn("Circuit breaker", needed)
         self.assertNotIn("Holder for a breaker fuse", needed)
 
     def test_what_an_apprentice_must_not_guess_is_left_open_until_it_is_decided(self):
-        job = Job.model_validate(document())
+        job = JobDocument.model_validate(document())
         told = " ".join(schedule(job).open)
         for words in ("P2: 60 A at the rear is advised", "length of 0.5 m is assumed", "panel on its way is assumed"):
             self.assertIn(words, told)
         decided = changed(
-            job, cables__0__grommets=1, cables__0__return={"kind": "chassis", "resistance_ohm": 0.001, "length_m": 0.4},
+            job,
+            cables__0__grommets=1,
+            cables__0__return={"kind": "chassis", "resistance_ohm": 0.001, "length_m": 0.4},
             amplifiers__0__lead__fuse_from_a=100,
-        )  # fmt: skip
+        )
         self.assertEqual(schedule(decided).open, [])
         burning = changed(decided, cables__0__fuse_from_a=400)
         self.assertIn("above the 285 A", " ".join(schedule(burning).open))
         self.assertIn("no standard fuse", " ".join(schedule(changed(decided, cables__0__size="14 AWG")).open))
 
     def test_a_setup_without_a_source_has_no_schedule_and_says_why(self):
-        found = schedule(Job.model_validate({**document(), "banks": [], "chargers": []}))
+        found = schedule(JobDocument.model_validate({**document(), "banks": [], "chargers": []}))
         self.assertEqual(found.rows, [])
         self.assertIn("Nothing supplies this setup", found.open[0])
 
@@ -159,8 +163,8 @@ class Csv(unittest.TestCase):
     @settings(max_examples=10, deadline=None)
     @given(st.sampled_from([document, lambda: van().document()]), st.sampled_from(["m", "ft"]))
     def test_read_back_unchanged_it_changes_nothing(self, make, lengths):
-        job = Job.model_validate(make())
-        text = schedule_csv.write(schedule(job, Shop(lengths=lengths)))
+        job = JobDocument.model_validate(make())
+        text = schedule_csv.write(schedule(job, WorkshopSettings(lengths=lengths)))
         self.assertEqual(schedule_csv.read(job, text).document(), job.document())
 
     def test_what_somebody_changed_is_in_the_job_and_nothing_else(self):
@@ -168,8 +172,10 @@ class Csv(unittest.TestCase):
         text = self.rewritten(job, size="2/0 AWG", length_m="6.25", fuse_to_a="225", pieces="2", grommets="3")
         read = schedule_csv.read(job, text)
         run = next(cable for cable in read.cables if cable.name == "Main run")
-        self.assertEqual((run.size, run.length_m.value, run.fuse_to_a.value, run.runs.value, run.grommets.value),
-                         ("2/0 AWG", 6.25, 225, 2, 3))  # fmt: skip
+        self.assertEqual(
+            (run.size, run.length_m.value, run.fuse_to_a.value, run.runs.value, run.grommets.value),
+            ("2/0 AWG", 6.25, 225, 2, 3),
+        )
         self.assertEqual(run.length_m.origin, "typed")
         before = next(cable for cable in job.cables if cable.name == "Main run")
         same = run.model_copy(
@@ -185,15 +191,18 @@ class Csv(unittest.TestCase):
         edits = {"size": "2/0 AWG", "length_m": "6.25", "pieces": "2", "grommets": "3", "fuse_from_a": "150"}
         job = schedule_csv.read(van(), self.rewritten(van(), **edits))
         made = schedule(job)
-        row = next(each for each in csv.DictReader(io.StringIO(schedule_csv.write(made)))
-                   if (each["cable"], each["part"]) == ("Main run", "positive"))  # fmt: skip
+        row = next(
+            each
+            for each in csv.DictReader(io.StringIO(schedule_csv.write(made)))
+            if (each["cable"], each["part"]) == ("Main run", "positive")
+        )
         self.assertEqual({key: row[key] for key in edits}, edits)
         self.assertEqual(schedule_csv.read(job, schedule_csv.write(made)), job)
         grommets = [each for each in made.needed if each.what == "Grommet" and "2/0" in each.detail]
         self.assertEqual([each.count for each in grommets], [6])
 
     def test_a_way_back_that_was_never_stated_becomes_a_cable_of_its_own(self):
-        job = Job.model_validate(document())
+        job = JobDocument.model_validate(document())
         text = schedule_csv.write(schedule(job)).replace(
             "Lead to Marram 1200 mono,return,Marram 1200 mono,rear,4 AWG", "Lead to Marram 1200 mono,return,x,y,2 AWG"
         )
@@ -223,12 +232,12 @@ class Csv(unittest.TestCase):
         self.assertGreater(caught.exception.line, 2)
 
     def test_a_table_saved_with_semicolons_and_decimal_commas_is_understood(self):
-        job = Job.model_validate(document())
+        job = JobDocument.model_validate(document())
         plain = "cable;part;length_m\nMain run;positive;6,25\n"
         self.assertEqual(schedule_csv.read(job, plain).cables[0].length_m.value, 6.25)
 
     def test_a_name_that_a_spreadsheet_would_run_is_made_harmless_and_comes_back(self):
-        job = changed(Job.model_validate(document()), cables__0__name="=1+1")
+        job = changed(JobDocument.model_validate(document()), cables__0__name="=1+1")
         text = schedule_csv.write(schedule(job))
         self.assertIn("'=1+1", text)
         self.assertEqual(schedule_csv.read(job, text).cables[0].name, "=1+1")
@@ -236,17 +245,23 @@ class Csv(unittest.TestCase):
 
 class Settings(unittest.TestCase):
     def test_an_empty_shelf_means_every_usual_size(self):
-        everything = Shop().stock
+        everything = WorkshopSettings().stock
         self.assertEqual(len(everything.sizes), 4 * len(conductor.STOCK))
         self.assertTrue(all(math.isnan(price) for price in everything.price_per_m))
         self.assertIsNone(everything.cheapest_of("4 AWG", "copper"))
 
     def test_of_two_alike_the_cheaper_is_reckoned_with(self):
         shelf = [{"size": "4", "price_per_m": 7}, {"size": "4 AWG", "price_per_m": 5}, {"size": "4 AWG"}]
-        self.assertEqual(Shop.model_validate({"shelf": shelf}).stock.cheapest_of("4 AWG", "copper"), 5)
+        self.assertEqual(WorkshopSettings.model_validate({"shelf": shelf}).stock.cheapest_of("4 AWG", "copper"), 5)
 
     def test_settings_out_of_range_are_refused(self):
-        for raw in ({"sizes": "swg"}, {"cut_share": 0.9}, {"cut_ends_m": -1}, {"currency": "euro"},
-                    {"shelf": [{"size": "x"}]}, {"colours": True}):  # fmt: skip
+        for raw in (
+            {"sizes": "swg"},
+            {"cut_share": 0.9},
+            {"cut_ends_m": -1},
+            {"currency": "euro"},
+            {"shelf": [{"size": "x"}]},
+            {"colours": True},
+        ):
             with self.subTest(raw), self.assertRaises(ValidationError):
-                Shop.model_validate(raw)
+                WorkshopSettings.model_validate(raw)

@@ -8,12 +8,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from underhood.cable import conductor
-from underhood.circuit.build import setup
-from underhood.document.job import Job, read_job
-from underhood.document.workshop import Shop
+from underhood.circuit.build import build_circuit
+from underhood.document.job import JobDocument, read_job
+from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
 from underhood.forecast import figures
-from underhood.forecast.forecast import forecast
+from underhood.forecast.forecast import make_forecast
 from underhood.harness import edits, results, size_options
 from underhood.tests import spice
 from underhood.tests.examples import changed, document, replaced, van
@@ -26,35 +26,41 @@ class TheTree(unittest.TestCase):
         The circuit is what a car has; the tree with its `engine` and `body` places must give the same volts between the
         posts. 0.1 mV: both solve the same linear circuit, the loads as the constant currents that were found.
         """
-        made = forecast(van(engine="idle"))
-        state, job = made.state, made.job
-        ohm = {edge.name: (edge.conductor.at(a).ohm + edge.fittings_ohm, edge.back_ohm(a))
-               for edge, a in zip(made.setup.edges, state.edge_rms_a, strict=True)}  # fmt: skip
+        made = make_forecast(van(engine="idle"))
+        point, job = made.point, made.job
+        ohm = {
+            edge.name: (edge.conductor.at(a).ohm + edge.fittings_ohm, edge.return_ohm(a))
+            for edge, a in zip(made.circuit.edges, point.edge_rms_a, strict=True)
+        }
         amps = {
-            d.node: e.drawn_a(float(state.volts[e.node]))
-            for d, e in zip(made.setup.driven, state.amplifiers, strict=True)
+            d.node: e.drawn_a(float(point.volts[e.node]))
+            for d, e in zip(made.circuit.loaded, point.amplifiers, strict=True)
         }
         wires = [
-            ("charging", "ap", "fp", ohm["Charging cable"][0]), ("chback", "an", "en", ohm["Charging cable"][1]),
-            ("estrap", "en", "bn", ohm["Engine strap"][0]), ("bstrap", "fn", "bn", ohm["Battery strap"][0]),
-            ("run", "fp", "rp", ohm["Main run"][0]), ("runback", "rn", "bn", ohm["Main run"][1]),
-            ("feed", "rp", "kp", ohm["Feed to rear block"][0]), ("feedback", "kn", "rn", ohm["Feed to rear block"][1]),
-        ]  # fmt: skip
+            ("charging", "ap", "fp", ohm["Charging cable"][0]),
+            ("chback", "an", "en", ohm["Charging cable"][1]),
+            ("estrap", "en", "bn", ohm["Engine strap"][0]),
+            ("bstrap", "fn", "bn", ohm["Battery strap"][0]),
+            ("run", "fp", "rp", ohm["Main run"][0]),
+            ("runback", "rn", "bn", ohm["Main run"][1]),
+            ("feed", "rp", "kp", ohm["Feed to rear block"][0]),
+            ("feedback", "kn", "rn", ohm["Feed to rear block"][1]),
+        ]
         for n in (1, 2):
-            name = made.setup.job.amplifiers[n - 1].name
+            name = made.circuit.job.amplifiers[n - 1].name
             out, back = ohm[f"Lead to {name}"]
             wires += [(f"l{n}", "kp", f"p{n}", out), (f"b{n}", f"n{n}", "kn", back)]
         netlist = [f"R{name} {a} {b} {max(value, 1e-9):.12g}" for name, a, b, value in wires]
         netlist += [f"I{n} p{n} n{n} {amps[f'amp:a{n}']:.9g}" for n in (1, 2)]
-        netlist += [f"Icar fp fn {state.vehicle_a:.9g}", f"Ialt an ap {state.charger_a[0]:.9g}"]
-        netlist += [f"Ibank{i} {at}n {at}p {a:.9g}" for i, (at, a) in enumerate(zip("fr", state.bank_a, strict=True))]
+        netlist += [f"Icar fp fn {point.vehicle_a:.9g}", f"Ialt an ap {point.charger_a[0]:.9g}"]
+        netlist += [f"Ibank{i} {at}n {at}p {a:.9g}" for i, (at, a) in enumerate(zip("fr", point.bank_a, strict=True))]
         # One post is earth and one source sets the level: the balance of currents does the rest.
-        netlist += ["Vearth fn 0 0", f"Vfront fp fn {state.volts[0]:.9g}"]
+        netlist += ["Vearth fn 0 0", f"Vfront fp fn {point.volts[0]:.9g}"]
         pairs = {"charger": "a", "rear": "r", "rear block": "k", "amp:a1": "1", "amp:a2": "2"}
         nodes = [f"{sign}{p}" if p.isdigit() else f"{p}{sign}" for p in pairs.values() for sign in ("p", "n")]
         volts = spice.operating_point(netlist, nodes)
         for (place, _), up, down in zip(pairs.items(), volts[::2], volts[1::2], strict=True):
-            ours = float(state.volts[made.setup.nodes.index(place)])
+            ours = float(point.volts[made.circuit.nodes.index(place)])
             self.assertAlmostEqual(up - down, ours, delta=1e-4, msg=place)
         self.assertGreater(len(job.cables), 4)
 
@@ -62,11 +68,11 @@ class TheTree(unittest.TestCase):
     @given(st.lists(st.integers(0, 30), max_size=9), st.sampled_from(["off", "idle", "cruise"]))
     def test_watts_balance_in_every_tree_that_can_be_laid(self, picks, engine):
         """Whatever is put in and taken out, the job still forecasts and watts in are watts out."""
-        job = Job.model_validate({**document(), "basis": {"engine": engine}})
+        job = JobDocument.model_validate({**document(), "basis": {"engine": engine}})
         for pick in picks:
             offers = edits.offers(job)
             job = edits.change(job, offers[pick % len(offers)].key)
-        made = forecast(job)
+        made = make_forecast(job)
         self.assertEqual(len(made.amplifiers), 1)
         self.assertLess(made.balance.error, 1e-6)
         self.assertEqual(len(made.cables), len(job.cables) + 1)
@@ -76,7 +82,7 @@ class TheTree(unittest.TestCase):
     def test_what_a_cable_reports_is_the_sum_by_hand(self):
         """1/0 AWG, 0.3288 mΩ/m at 20 °C (1.7241e-8·1.02/53.48e-6); 105 °C insulation in 30 °C, 285 A (33 CFR table 5).
         The run: 5.5 m, 1 mΩ back. The lead: 4 AWG, 0.8312 mΩ/m, 160 A, 0.6 m out and 0.6 m back."""
-        made = forecast(Job.model_validate({**document(), "basis": {"programme": "bass_heavy"}}))
+        made = make_forecast(JobDocument.model_validate({**document(), "basis": {"programme": "bass_heavy"}}))
         run, lead = made.cables
         for cable, metres, per_m, carries, back in ((run, 5.5, 0.0003288, 285, 0.001), (lead, 1.2, 0.0008312, 160, 0)):
             celsius = 30 + 75 * (cable.rms_a / carries) ** 2
@@ -89,20 +95,20 @@ class TheTree(unittest.TestCase):
         self.assertTrue(run.mean_a < run.rms_a < run.peak_a)
 
     def test_what_is_put_in_and_taken_out_again_leaves_the_same_answer(self):
-        job = Job.model_validate({**document(), "basis": {"engine": "cruise"}})
-        before = forecast(job)
+        job = JobDocument.model_validate({**document(), "basis": {"engine": "cruise"}})
+        before = make_forecast(job)
         for key, name in (("charging", "Charging cable"), ("body_strap", "Battery strap")):
             with self.subTest(key):
                 there = edits.change(job, key)
                 at = next(i for i, cable in enumerate(there.cables) if cable.name == name)
-                back = forecast(edits.change(there, f"without:{at}"))
+                back = make_forecast(edits.change(there, f"without:{at}"))
                 self.assertAlmostEqual(back.amplifiers[0].terminal_v, before.amplifiers[0].terminal_v, places=6)
-                self.assertNotAlmostEqual(forecast(there).front_v, before.front_v, places=4)
+                self.assertNotAlmostEqual(make_forecast(there).front_v, before.front_v, places=4)
 
     def test_a_lead_whose_run_is_taken_away_reaches_as_far_as_before(self):
         """0.6 m of lead behind 5.5 m of run: 6.1 m from the front, assumed until somebody measures."""
         own = {"kind": "cable", "size": "4 AWG", "length_m": 0.5}
-        job = changed(Job.model_validate(document()), amplifiers__0__lead__return=own)
+        job = changed(JobDocument.model_validate(document()), amplifiers__0__lead__return=own)
         alone = edits.change(job, "without:0")
         length = alone.amplifiers[0].lead.length_m
         self.assertAlmostEqual(alone.amplifiers[0].lead.return_.length_m.value, 6.0)
@@ -113,35 +119,35 @@ class TheTree(unittest.TestCase):
         self.assertAlmostEqual(again.cables[0].length_m.value, 6.1)
 
     def test_only_what_an_engine_turns_has_an_engine_strap(self):
-        job = edits.change(Job.model_validate(document()), "charging")
+        job = edits.change(JobDocument.model_validate(document()), "charging")
         self.assertIn("engine_strap", [offer.key for offer in edits.offers(job)])
         electric = changed(job, chargers=[{"name": "Converter", "kind": "dc_dc", "at": "charger", "limit_a": 100}])
         self.assertNotIn("engine_strap", [offer.key for offer in edits.offers(electric)])
 
     def test_an_engine_strap_is_put_in_whichever_way_the_charging_cable_was_drawn(self):
-        drawn = edits.change(Job.model_validate({**document(), "basis": {"engine": "cruise"}}), "charging")
+        drawn = edits.change(JobDocument.model_validate({**document(), "basis": {"engine": "cruise"}}), "charging")
         turned = changed(drawn, **{"cables__0__from": "front", "cables__0__to": "charger"})
-        one, other = (forecast(edits.change(each, "engine_strap")) for each in (drawn, turned))
+        one, other = (make_forecast(edits.change(each, "engine_strap")) for each in (drawn, turned))
         self.assertAlmostEqual(one.front_v, other.front_v, places=9)
         self.assertEqual([cable.role for cable in other.cables][:2], ["charging", "strap"])
 
     def test_an_engine_strap_bolts_to_the_body_where_the_battery_does_and_else_to_the_battery(self):
-        drawn = edits.change(Job.model_validate(document()), "charging")
+        drawn = edits.change(JobDocument.model_validate(document()), "charging")
         for keys, onward in ((["engine_strap"], "front"), (["body_strap", "engine_strap"], "body")):
             job = drawn
             for key in keys:
                 job = edits.change(job, key)
             strap = next(cable for cable in job.cables if cable.name == "Engine strap")
             self.assertEqual((strap.from_, strap.to), ("engine", onward))
-            charging = next(cable for cable in forecast(job).cables if cable.role == "charging")
-            self.assertEqual(charging.back_ohm, 0)
+            charging = next(cable for cable in make_forecast(job).cables if cable.role == "charging")
+            self.assertEqual(charging.return_ohm, 0)
 
     def test_metal_behind_a_strap_is_spoken_of_as_what_the_positive_is_measured_to(self):
-        made = setup(van())
+        made = build_circuit(van())
         words = {place: results.node_words(made, place) for place in made.nodes}
         self.assertEqual((words["engine"], words["body"]), ("to engine", "to body"))
         self.assertEqual((words["front"], words["rear"], words["amp:a2"]), ("front", "rear", "Second"))
-        plain = setup(Job.model_validate(document()))
+        plain = build_circuit(JobDocument.model_validate(document()))
         self.assertEqual(
             [results.node_words(plain, place) for place in plain.nodes], ["front", "rear", "Marram 1200 mono"]
         )
@@ -149,12 +155,12 @@ class TheTree(unittest.TestCase):
     def test_a_block_is_fed_by_its_thickest_branch_and_a_run_keeps_the_length_it_had(self):
         raw = replaced(document(), amplifiers__0__lead__size="8 AWG")
         raw["amplifiers"].append({**raw["amplifiers"][0], "id": "a2", "lead": {"size": "2 AWG", "length_m": 0.5}})
-        fed = edits.change(Job.model_validate(raw), "block:rear")
+        fed = edits.change(JobDocument.model_validate(raw), "block:rear")
         self.assertEqual((fed.cables[-1].name, fed.cables[-1].size), ("Feed to rear block", "2 AWG"))
         self.assertEqual({amplifier.at for amplifier in fed.amplifiers}, {"rear block"})
         self.assertEqual([amplifier.lead.size for amplifier in fed.amplifiers], ["8 AWG", "2 AWG"])
         raw = replaced(document(), cables=[], amplifiers__0__at="front", amplifiers__0__lead__length_m=4.5)
-        run = edits.change(Job.model_validate(raw), "main_run")
+        run = edits.change(JobDocument.model_validate(raw), "main_run")
         self.assertEqual((run.cables[0].length_m.value, run.cables[0].to), (4.5, "rear"))
         lead = run.amplifiers[0].lead.length_m
         self.assertEqual((lead.value, lead.origin), (0.6, "assumed"))
@@ -163,7 +169,7 @@ class TheTree(unittest.TestCase):
         raw = document()
         raw["amplifiers"].append({**raw["amplifiers"][0], "id": "a2"})
         raw["amplifiers"][1]["lead"] = {"size": "16 AWG", "length_m": 3}
-        made = forecast(Job.model_validate(raw))
+        made = make_forecast(JobDocument.model_validate(raw))
         names = [cable.name for cable in made.cables]
         self.assertEqual(names, ["Main run", "Lead to Marram 1200 mono (a1)", "Lead to Marram 1200 mono (a2)"])
         self.assertEqual(
@@ -173,22 +179,22 @@ class TheTree(unittest.TestCase):
 
     def test_a_change_that_is_not_offered_is_refused_with_those_that_are(self):
         with self.assertRaisesRegex(BadInput, "possible are body_strap, charging"):
-            edits.change(Job.model_validate(document()), "second_engine")
+            edits.change(JobDocument.model_validate(document()), "second_engine")
 
     def test_a_loop_is_refused_with_its_members_named(self):
         raw = document()
         raw["cables"].append({"name": "Short cut", "from": "front", "to": "rear", "size": "8 AWG"})
         with self.assertRaisesRegex(BadInput, "form a loop; take one away") as caught:
-            forecast(Job.model_validate(raw))
+            make_forecast(JobDocument.model_validate(raw))
         self.assertTrue("'Main run'" in caught.exception.text and "'Short cut'" in caught.exception.text)
 
     def test_cables_stand_in_the_order_of_the_current_however_the_file_has_them(self):
         job = van()
         turned = job.model_copy(update={"cables": job.cables[::-1]})
-        order = [edge.name for edge in setup(job).edges]
+        order = [edge.name for edge in build_circuit(job).edges]
         self.assertEqual(order[:2], ["Charging cable", "Engine strap"])
         reached = {"charger"}
-        for edge in setup(turned).edges:
+        for edge in build_circuit(turned).edges:
             self.assertTrue({edge.start, edge.end} & reached, edge.name)
             reached |= {edge.start, edge.end}
 
@@ -196,12 +202,12 @@ class TheTree(unittest.TestCase):
         job = van(engine="cruise", programme="bass_heavy")
         at = next(i for i, cable in enumerate(job.cables) if cable.name == "Main run")
         job = changed(job, **{f"cables__{at}__strands": 1050, f"cables__{at}__strand_mm": 0.2})
-        found = figures.headline(forecast(job))
+        found = figures.headline(make_forecast(job))
         self.assertIn("drop_v", found)
 
         def check(figure):
             self.assertAlmostEqual(
-                figure.added_up(), figure.value, delta=1e-6 * max(abs(figure.value), 1), msg=figure.name
+                figure.evaluate(), figure.value, delta=1e-6 * max(abs(figure.value), 1), msg=figure.name
             )
             return [figure.words, *(words for part in figure.inputs for words in check(part))]
 
@@ -212,7 +218,7 @@ class TheTree(unittest.TestCase):
 class BadJobs(unittest.TestCase):
     def complaint(self, **paths):
         with self.assertRaises(BadInput) as caught:
-            forecast(read_job(json.dumps(replaced(document(), **paths))))
+            make_forecast(read_job(json.dumps(replaced(document(), **paths))))
         return caught.exception
 
     def test_each_slip_is_told_with_its_field_its_value_and_what_is_allowed(self):
@@ -239,35 +245,35 @@ class Plan(unittest.TestCase):
     def test_both_schools_size_every_cable_and_their_picks_pass(self):
         job = van()
         made = size_options.plan(job)
-        self.assertEqual([cable.name for cable in made.cables], [edge.name for edge in setup(job).edges])
+        self.assertEqual([cable.name for cable in made.cables], [edge.name for edge in build_circuit(job).edges])
         run = next(cable for cable in made.cables if cable.name == "Main run")
-        self.assertEqual([school.programme for school in run.schools], ["tone", "bass_heavy"])
-        tone, music = run.schools
+        self.assertEqual([basis.programme for basis in run.bases], ["tone", "bass_heavy"])
+        tone, music = run.bases
         self.assertGreater(tone.rms_a, music.rms_a)
-        area = [conductor.size(school.pick.size).area_mm2 * school.pick.runs for school in run.schools]
+        area = [conductor.size(basis.pick.size).area_mm2 * basis.pick.runs for basis in run.bases]
         self.assertGreaterEqual(area[0], area[1])
 
     def test_what_a_step_is_worth_is_what_the_job_forecasts_with_it(self):
-        job = Job.model_validate({**document(), "basis": {"programme": "tone", "engine": "idle"}})
-        school = size_options.choices(job, 0).schools[0]
-        picked = school.choices[school.pick]
+        job = JobDocument.model_validate({**document(), "basis": {"programme": "tone", "engine": "idle"}})
+        basis = size_options.choices(job, 0).bases[0]
+        picked = basis.choices[basis.pick]
         self.assertTrue(picked.passes)
-        engine = {"engine off": "off", "at idle": "idle", "at cruise": "cruise"}[school.school.peak_when]
+        engine = {"engine off": "off", "at idle": "idle", "at cruise": "cruise"}[basis.basis.peak_when]
         basis = {"programme": "tone", "engine": engine}
-        was = forecast(changed(job, basis=basis)).amplifiers[0]
-        for step in school.steps:
+        was = make_forecast(changed(job, basis=basis)).amplifiers[0]
+        for step in basis.steps:
             laid = {"cables__0__size": step.pick.size, "cables__0__runs": step.pick.runs}
-            with_it = forecast(changed(job, basis=basis, **laid)).amplifiers[0]
+            with_it = make_forecast(changed(job, basis=basis, **laid)).amplifiers[0]
             self.assertAlmostEqual(step.volts, with_it.terminal_low_v - was.terminal_low_v, places=6)
             self.assertAlmostEqual(step.delivered_w, with_it.delivered_w - was.delivered_w, places=6)
             self.assertAlmostEqual(step.db, 10 * math.log10(with_it.delivered_w / was.delivered_w), places=9)
-        down, pick, up = school.steps
+        down, pick, up = basis.steps
         self.assertTrue(down.volts < pick.volts < up.volts and down.lost_w > pick.lost_w > up.lost_w)
         self.assertFalse(down.passes)
 
     def test_a_return_cable_grows_with_its_size_only_where_it_is_the_same_cable(self):
         """A return of no size of its own, of the same metal and runs, is twice the conductor; any other stands."""
-        job = Job.model_validate(document())
+        job = JobDocument.model_validate(document())
         for way, follows_m in (
             ({"kind": "cable"}, 5.5),
             ({"kind": "cable", "length_m": 4.8}, 4.8),
@@ -278,39 +284,39 @@ class Plan(unittest.TestCase):
             ({"kind": "chassis", "resistance_ohm": 0.001}, 0),
         ):
             with self.subTest(way):
-                choices = size_options.choices(changed(job, cables__0__return=way), 0).schools[0].choices
+                choices = size_options.choices(changed(job, cables__0__return=way), 0).bases[0].choices
                 laid = next(choice for choice in choices if (choice.size, choice.runs) == ("1/0 AWG", 1))
                 kilos = conductor.kg_per_m("1/0 AWG", "copper") * (5.5 + follows_m)
                 self.assertAlmostEqual(laid.weight_kg, kilos)
 
     def test_with_the_pick_laid_nothing_is_flagged_any_more(self):
         """The plan and the flags judge by the same rules."""
-        job = changed(Job.model_validate(document()), cables__0__size="8 AWG", basis={"programme": "tone"})
-        self.assertIn("drop", {flag.code for flag in forecast(job).flags})
-        pick = size_options.choices(job, 0).schools[0].school.pick
+        job = changed(JobDocument.model_validate(document()), cables__0__size="8 AWG", basis={"programme": "tone"})
+        self.assertIn("drop", {flag.code for flag in make_forecast(job).flags})
+        pick = size_options.choices(job, 0).bases[0].basis.pick
         laid = changed(job, cables__0__size=pick.size, cables__0__runs=pick.runs, cables__0__fuse_from_a=pick.fuse_a)
-        found = {flag.code for flag in forecast(laid).flags if flag.field.startswith("cables.0")}
+        found = {flag.code for flag in make_forecast(laid).flags if flag.field.startswith("cables.0")}
         self.assertLessEqual(found, {"bolt_in"})
 
     def test_only_what_is_on_the_shelf_is_offered_at_its_price(self):
         shelf = [{"size": "1/0", "price_per_m": 14.5}, {"size": "4/0 AWG"}, {"size": "50 mm²", "price_per_m": 13}]
-        job = Job.model_validate(document())
-        found = size_options.choices(job, 0, Shop.model_validate({"shelf": shelf, "sizes": "mm2"}))
-        for school in found.schools:
-            self.assertEqual({choice.size for choice in school.choices}, {"1/0 AWG", "4/0 AWG", "50 mm²"})
-            self.assertEqual(school.school.pick.size, "50 mm²")
-            self.assertAlmostEqual(school.choices[school.pick].price, 13 * 5.5)
+        job = JobDocument.model_validate(document())
+        found = size_options.choices(job, 0, WorkshopSettings.model_validate({"shelf": shelf, "sizes": "mm2"}))
+        for basis in found.bases:
+            self.assertEqual({choice.size for choice in basis.choices}, {"1/0 AWG", "4/0 AWG", "50 mm²"})
+            self.assertEqual(basis.basis.pick.size, "50 mm²")
+            self.assertAlmostEqual(basis.choices[basis.pick].price, 13 * 5.5)
 
     def test_where_nothing_passes_the_reason_is_given(self):
         """40 m cannot hold half a volt at 100 A and more with anything in stock and one or more runs of aluminium."""
-        job = changed(Job.model_validate(document()), cables__0__length_m=60, targets={"drop_v": 0.1})
-        for school in size_options.plan(job).cables[0].schools:
-            self.assertIsNone(school.pick)
-            self.assertTrue(school.why)
+        job = changed(JobDocument.model_validate(document()), cables__0__length_m=60, targets={"drop_v": 0.1})
+        for basis in size_options.plan(job).cables[0].bases:
+            self.assertIsNone(basis.pick)
+            self.assertTrue(basis.why)
 
     def test_an_amplifiers_own_fuses_are_held_against_its_draw_at_clipping(self):
         """The example draws some 43 A at its clipping: two of 15 A open in the end, three of 60 A carry it."""
-        job = Job.model_validate(document())
+        job = JobDocument.model_validate(document())
         small, large = (
             size_options.own_fuses(changed(job, amplifiers__0__fuses_a=fuses))[0] for fuses in ([15, 15], [60, 60, 60])
         )

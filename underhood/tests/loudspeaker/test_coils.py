@@ -33,8 +33,9 @@ def equal_share_loads(coil_count: int) -> set[Fraction]:
 class Arrangements(unittest.TestCase):
     def test_they_are_the_equal_share_circuits_of_brute_force(self):
         for drivers, per_driver in itertools.product((1, 2, 3, 4, 6), (1, 2)):
-            loads = {Fraction(each.load_ohm).limit_denominator(1000)
-                     for each in coils.arrangements(drivers, per_driver, 1.0)}  # fmt: skip
+            loads = {
+                Fraction(each.load_ohm).limit_denominator(1000) for each in coils.arrangements(drivers, per_driver, 1.0)
+            }
             self.assertEqual(loads, equal_share_loads(drivers * per_driver))
             for each in coils.arrangements(drivers, per_driver, 1.0):
                 self.assertAlmostEqual(each.coil_share * drivers * per_driver, 1.0)
@@ -70,8 +71,16 @@ class Impedance(unittest.TestCase):
         """le_mh is for coils in series: in parallel both resistance and inductance are a quarter."""
         at = {}
         for words in ("coils series, drivers parallel", "coils parallel, drivers parallel"):
-            load = Load.model_validate({"drivers": 2, "coils_per_driver": 2, "coil_ohm": 4, "wiring": words,
-                                        "driver": DRIVER, "box": {"kind": "sealed", "volume_l": 60}})  # fmt: skip
+            load = Load.model_validate(
+                {
+                    "drivers": 2,
+                    "coils_per_driver": 2,
+                    "coil_ohm": 4,
+                    "wiring": words,
+                    "driver": DRIVER,
+                    "box": {"kind": "sealed", "volume_l": 60},
+                }
+            )
             at[words] = seen(load, 40.0)
         series, parallel = at.values()
         self.assertAlmostEqual(series.impedance_ohm / parallel.impedance_ohm, 4.0)

@@ -10,8 +10,20 @@ from underhood.errors import BadInput
 from underhood.loudspeaker import files
 from underhood.loudspeaker.parameter_check import check, q_total
 
-GOOD = {"name": "Turnstone 12", "re_ohm": 3.3, "fs_hz": 28, "qms": 5.2, "qes": 0.47, "vas_l": 62, "sd_cm2": 480,
-        "xmax_mm": 14, "le_mh": 1.7, "coils": 1, "coil_ohm": 4, "size_inch": 12}  # fmt: skip
+GOOD = {
+    "name": "Turnstone 12",
+    "re_ohm": 3.3,
+    "fs_hz": 28,
+    "qms": 5.2,
+    "qes": 0.47,
+    "vas_l": 62,
+    "sd_cm2": 480,
+    "xmax_mm": 14,
+    "le_mh": 1.7,
+    "coils": 1,
+    "coil_ohm": 4,
+    "size_inch": 12,
+}
 
 
 def driver(**more) -> Driver:
@@ -105,8 +117,12 @@ class Consistency(unittest.TestCase):
         self.assertAlmostEqual(q_total(5.2, 0.47), 0.431, delta=0.0005)
 
     def test_each_contradiction_is_named_with_what_follows(self):
-        for field, value, follows in [("qts", 0.5, "0.431"), ("cms_mm_per_n", 0.3, "0.19"), ("mms_g", 120, "170"),
-                                      ("bl_tm", 20, "14.5")]:  # fmt: skip
+        for field, value, follows in [
+            ("qts", 0.5, "0.431"),
+            ("cms_mm_per_n", 0.3, "0.19"),
+            ("mms_g", 120, "170"),
+            ("bl_tm", 20, "14.5"),
+        ]:
             found = check(driver(**{field: value}))
             self.assertEqual([each.field for each in found], [field])
             self.assertIn(follows, found[0].text)

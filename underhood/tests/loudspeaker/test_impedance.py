@@ -39,10 +39,12 @@ class Parts:
 def netlist(parts: Parts, box: tuple[float, float, float] | None) -> list[str]:
     """The circuit at the terminals: coil, then the moving parts as a parallel tank, the box's air across it."""
     elements = [
-        f"RE 1 2 {parts.re:.12g}", f"LE 2 3 {parts.le:.12g}" if parts.le else "RLE 2 3 1e-9",
-        f"RES 3 0 {parts.bl2 / parts.rms:.12g}", f"CMES 3 0 {parts.mms / parts.bl2:.12g}",
+        f"RE 1 2 {parts.re:.12g}",
+        f"LE 2 3 {parts.le:.12g}" if parts.le else "RLE 2 3 1e-9",
+        f"RES 3 0 {parts.bl2 / parts.rms:.12g}",
+        f"CMES 3 0 {parts.mms / parts.bl2:.12g}",
         f"LCES 3 0 {parts.cms * parts.bl2:.12g}",
-    ]  # fmt: skip
+    ]
     if box is None:
         return elements
     compliance, mass, leak = box
@@ -176,8 +178,14 @@ class Hearing(unittest.TestCase):
 
 class Properties(unittest.TestCase):
     @settings(max_examples=40, deadline=None)
-    @given(st.floats(0.5, 8), st.floats(15, 60), st.floats(1, 12), st.floats(0.2, 1.2), st.floats(0.02, 0.4),
-           st.sampled_from(["infinite_baffle", "sealed", "vented"]))  # fmt: skip
+    @given(
+        st.floats(0.5, 8),
+        st.floats(15, 60),
+        st.floats(1, 12),
+        st.floats(0.2, 1.2),
+        st.floats(0.02, 0.4),
+        st.sampled_from(["infinite_baffle", "sealed", "vented"]),
+    )
     def test_a_passive_driver_never_gives_power_back_and_peaks_no_higher_than_its_motional_resistance(
         self, re, fs, qms, qes, volume, kind
     ):

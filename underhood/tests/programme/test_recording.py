@@ -9,7 +9,7 @@ import numpy as np
 import soundfile
 from scipy.signal import butter, hilbert, sosfilt
 
-from underhood.document.job import Job
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.programme import envelopes, recording
 
@@ -29,7 +29,7 @@ class Recordings(unittest.TestCase):
         soundfile.write(path, samples, rate, **more)
         return path
 
-    def heard(self, samples: np.ndarray, low_pass_hz: float = 80.0, **more) -> recording.Heard:
+    def heard(self, samples: np.ndarray, low_pass_hz: float = 80.0, **more) -> recording.RecordingAnalysis:
         return recording.analyse(self.write(samples, **more), low_pass_hz)
 
     def refused(self, path: Path, low_pass_hz: float = 80.0) -> str:
@@ -84,7 +84,7 @@ class Recordings(unittest.TestCase):
     def test_it_plays_in_a_job_as_its_own_programme(self):
         found = self.heard(0.5 * np.sin(2 * np.pi * 40 * time(2)))
         basis = {"programme": "file", "programme_file": found.programme_file().model_dump()}
-        job = Job.model_validate({"basis": basis})
+        job = JobDocument.model_validate({"basis": basis})
         np.testing.assert_allclose(envelopes.of_basis(job.basis).level, found.envelope)
 
     def test_files_that_cannot_be_used_are_named_with_what_is_allowed(self):
@@ -111,7 +111,7 @@ class Recordings(unittest.TestCase):
     def test_the_crossover_is_the_lowest_low_pass_of_the_job(self):
         def crossover(*low_pass: float) -> float:
             amplifiers = [{"id": f"a{n}", "name": "A", "load": {"low_pass_hz": hz}} for n, hz in enumerate(low_pass)]
-            return recording.crossover_hz(Job.model_validate({"amplifiers": amplifiers}))
+            return recording.crossover_hz(JobDocument.model_validate({"amplifiers": amplifiers}))
 
         self.assertEqual((crossover(120, 90), crossover(), crossover(5000)), (90, 80, 500))
 

@@ -450,10 +450,10 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Run Session
+     * Run Simulation
      * @description What happens to a setup while its programme plays for some seconds.
      */
-    post: operations["underhood_server_jobs_supply_api_run_session"];
+    post: operations["underhood_server_jobs_supply_api_run_simulation"];
     delete?: never;
     options?: never;
     head?: never;
@@ -470,10 +470,10 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Export Session
+     * Export Simulation
      * @description The same as a CSV of its course.
      */
-    post: operations["underhood_server_jobs_supply_api_export_session"];
+    post: operations["underhood_server_jobs_supply_api_export_simulation"];
     delete?: never;
     options?: never;
     head?: never;
@@ -530,10 +530,10 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Make Forecast
+     * Create Forecast
      * @description The forecast of a setup, saved or not.
      */
-    post: operations["underhood_server_jobs_api_make_forecast"];
+    post: operations["underhood_server_jobs_api_create_forecast"];
     delete?: never;
     options?: never;
     head?: never;
@@ -956,15 +956,15 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * Read Shop
+     * Read Settings
      * @description How the workshop names sizes and lengths, what it cuts, and what is on its shelf.
      */
-    get: operations["underhood_server_workshop_api_read_shop"];
+    get: operations["underhood_server_workshop_api_read_settings"];
     /**
-     * Save Shop
+     * Save Settings
      * @description Save the settings.
      */
-    put: operations["underhood_server_workshop_api_save_shop"];
+    put: operations["underhood_server_workshop_api_save_settings"];
     post?: never;
     delete?: never;
     options?: never;
@@ -1296,7 +1296,7 @@ export interface components {
       /** Remote Level */
       remote_level?: boolean | null;
       /** Runs */
-      runs?: components["schemas"]["Run"][];
+      runs?: components["schemas"]["Measurement"][];
       /** Size Mm */
       size_mm?: number[] | null;
       speaker_lead?: components["schemas"]["Wire"] | null;
@@ -1387,7 +1387,7 @@ export interface components {
       findings: components["schemas"]["Finding"][];
       /** Id */
       id: number;
-      judged: components["schemas"]["JudgedOut"];
+      judged: components["schemas"]["ClaimsReportOut"];
       /** One Output */
       one_output: boolean;
       /** Readings */
@@ -1610,7 +1610,7 @@ export interface components {
       terminal_max?: string | null;
     };
     /**
-     * AmplifierReport
+     * AmplifierResult
      * @description One amplifier at work.
      *
      *     terminal_v        at its terminals, mean state; `terminal_low_v` at the programme's loudest moment
@@ -1622,7 +1622,7 @@ export interface components {
      *     idle_a            supply amps in silence
      *     volts_squared_va  output volts squared over nominal ohms: what a multimeter alone would make of it
      */
-    AmplifierReport: {
+    AmplifierResult: {
       /** Apparent W */
       apparent_w: number;
       /** Basis */
@@ -1633,7 +1633,7 @@ export interface components {
       delivered_mean_w: number;
       /** Delivered W */
       delivered_w: number;
-      draw: components["schemas"]["Draw"];
+      draw: components["schemas"]["SupplyCurrent"];
       /** Efficiency */
       efficiency: number;
       /** Exponent */
@@ -2122,6 +2122,34 @@ export interface components {
           };
     };
     /**
+     * BasisChoices
+     * @description Every candidate for one cable by one school, the index of the pick, and the steps round it.
+     */
+    BasisChoices: {
+      basis: components["schemas"]["SizingBasis"];
+      /** Choices */
+      choices: components["schemas"]["SizeChoice"][];
+      /** Pick */
+      pick: number | null;
+      /** Steps */
+      steps: components["schemas"]["SizeStep"][];
+    };
+    /**
+     * Bottleneck
+     * @description One sentence on what gives, the most pressing first.
+     */
+    Bottleneck: {
+      /**
+       * Severity
+       * @enum {string}
+       */
+      severity: "act" | "caution" | "note";
+      /** Text */
+      text: string;
+      /** Weight */
+      weight: number;
+    };
+    /**
      * Box
      * @description The enclosure; `volume_l` is the whole box.
      */
@@ -2387,12 +2415,12 @@ export interface components {
      * @description Every size for one cable, the others as they stand.
      */
     CableChoices: {
+      /** Bases */
+      bases: components["schemas"]["BasisChoices"][];
       /** Field */
       field: string;
       /** Name */
       name: string;
-      /** Schools */
-      schools: components["schemas"]["SchoolChoices"][];
     };
     /**
      * CableFlow
@@ -2427,7 +2455,7 @@ export interface components {
       speaker_leads: components["schemas"]["SpeakerLead"][];
     };
     /**
-     * CableReport
+     * CableResult
      * @description One cable at work; amps and ohms of all its runs together, fuses for each run.
      *
      *     start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
@@ -2439,21 +2467,13 @@ export interface components {
      *                                       for them
      *     fuse_at_start, fuse_at_end        whether that end needs a fuse
      */
-    CableReport: {
+    CableResult: {
       /** Allowed Drop V */
       allowed_drop_v: number;
       /** Ampacity A */
       ampacity_a: number;
       /** Awg */
       awg: string;
-      /** Back End Words */
-      back_end_words: string;
-      /** Back From */
-      back_from: string;
-      /** Back Ohm */
-      back_ohm: number;
-      /** Back Start Words */
-      back_start_words: string;
       /** Cautions */
       cautions: string[];
       /** Conductor */
@@ -2500,6 +2520,14 @@ export interface components {
       path_drop_v: number;
       /** Peak A */
       peak_a: number;
+      /** Return End Words */
+      return_end_words: string;
+      /** Return From */
+      return_from: string;
+      /** Return Ohm */
+      return_ohm: number;
+      /** Return Start Words */
+      return_start_words: string;
       /** Rms A */
       rms_a: number;
       /**
@@ -2805,6 +2833,43 @@ export interface components {
       thd_percent?: number | null;
     };
     /**
+     * ClaimCheckOut
+     * @description A claim against what was measured at its own supply volts.
+     */
+    ClaimCheckOut: {
+      claim: components["schemas"]["Claim"];
+      /**
+       * Criterion
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "burst" | "unstated";
+      /** Db */
+      db: number | null;
+      measured: components["schemas"]["FigureOut"] | null;
+      /** Remark */
+      remark: string;
+      /** Share */
+      share: number | null;
+      /**
+       * Standing
+       * @enum {string}
+       */
+      standing: "meets" | "short" | "unmeasured";
+    };
+    /**
+     * ClaimsReportOut
+     * @description Verdict, claims, what the fuses allow, prices.
+     */
+    ClaimsReportOut: {
+      /** Claims */
+      claims: components["schemas"]["ClaimCheckOut"][];
+      fuses: components["schemas"]["FigureOut"] | null;
+      /** Prices */
+      prices: components["schemas"]["PerWattOut"][];
+      /** Verdict */
+      verdict: string;
+    };
+    /**
      * ClassBeside
      * @description One amplifier's mean draw as it is, and as one of the other family would draw for the same watts: an estimate.
      */
@@ -3043,20 +3108,6 @@ export interface components {
       problem: string;
     };
     /**
-     * Draw
-     * @description Supply amps of one amplifier, or of all: mean, RMS, peak, and what a clamp meter would show at most.
-     */
-    Draw: {
-      /** Clamp */
-      clamp: number;
-      /** Mean */
-      mean: number;
-      /** Peak */
-      peak: number;
-      /** Rms */
-      rms: number;
-    };
-    /**
      * Driver
      * @description A driver's small-signal parameters. `re_ohm` is per coil; Q values hold with all coils driven.
      *
@@ -3234,7 +3285,7 @@ export interface components {
       /** Field */
       field: string;
       reading: components["schemas"]["DropReading"];
-      setup: components["schemas"]["Job"];
+      setup: components["schemas"]["JobDocument"];
       /**
        * What
        * @enum {string}
@@ -3251,7 +3302,7 @@ export interface components {
       /** Drop V */
       drop_v: number | null;
       found: components["schemas"]["DropTest"];
-      setup: components["schemas"]["Job"];
+      setup: components["schemas"]["JobDocument"];
       /** Was Ohm */
       was_ohm: number;
     };
@@ -3293,10 +3344,10 @@ export interface components {
       why: string;
     };
     /**
-     * EngineReport
+     * EngineResult
      * @description The programme in one engine state; volts are None where nothing supplies it, `available_a` where unknown.
      */
-    EngineReport: {
+    EngineResult: {
       /** Available A */
       available_a: number | null;
       /** Bank A */
@@ -3351,20 +3402,6 @@ export interface components {
       seconds: number;
     };
     /**
-     * Fall
-     * @description One step down from the bench figure: what it is, the watts left, and what it took in dB.
-     */
-    Fall: {
-      /** Db */
-      db: number;
-      /** Name */
-      name: string;
-      /** Watts */
-      watts: number;
-      /** Why */
-      why: string;
-    };
-    /**
      * FigureOut
      * @description A figure with its sum, and the figures it rests on.
      */
@@ -3383,6 +3420,8 @@ export interface components {
       origin: string;
       /** Source */
       source: string;
+      /** Substituted */
+      substituted: string;
       /** Sum */
       sum: string;
       /** Symbol */
@@ -3391,8 +3430,6 @@ export interface components {
       unit: string;
       /** Value */
       value: number;
-      /** With Numbers */
-      with_numbers: string;
       /** Words */
       words: string;
     };
@@ -3466,7 +3503,7 @@ export interface components {
      */
     ForecastOut: {
       /** Amplifiers */
-      amplifiers: components["schemas"]["AmplifierReport"][];
+      amplifiers: components["schemas"]["AmplifierResult"][];
       /** Apparent W */
       apparent_w: number | null;
       balance: components["schemas"]["Balance"] | null;
@@ -3475,7 +3512,7 @@ export interface components {
       /** Bench W */
       bench_w: number | null;
       /** Cables */
-      cables: components["schemas"]["CableReport"][];
+      cables: components["schemas"]["CableResult"][];
       /** Cautions */
       cautions: {
         [key: string]: string[];
@@ -3484,9 +3521,9 @@ export interface components {
       charger_a: number | null;
       /** Delivered W */
       delivered_w: number | null;
-      draw_a: components["schemas"]["Draw"];
+      draw_a: components["schemas"]["SupplyCurrent"];
       /** Engines */
-      engines: components["schemas"]["EngineReport"][];
+      engines: components["schemas"]["EngineResult"][];
       /** Explanation */
       explanation: string;
       /** Figures */
@@ -3499,7 +3536,7 @@ export interface components {
       front_v: number | null;
       /** Operating Point */
       operating_point: boolean;
-      path: components["schemas"]["PathReport"];
+      path: components["schemas"]["PathResult"];
       /** Reserve A */
       reserve_a: number | null;
       /** Second V */
@@ -3536,6 +3573,91 @@ export interface components {
       /** Verdict */
       verdict: string;
       while_setting_v: components["schemas"]["FigureOut"] | null;
+    };
+    /**
+     * GainSetting
+     * @description What is to be set up. `filters_hz` are the high-pass and low-pass to restore afterwards.
+     */
+    GainSetting: {
+      /**
+       * Bridged
+       * @default false
+       */
+      bridged: boolean;
+      /**
+       * Criterion
+       * @default thd1
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "burst" | "unstated";
+      /** High Pass Hz */
+      high_pass_hz?: number | null;
+      /** Load Ohm */
+      load_ohm: number;
+      /** Low Pass Hz */
+      low_pass_hz?: number | null;
+      /**
+       * Overlap Db
+       * @default 5
+       */
+      overlap_db: number;
+      /**
+       * Power Factor
+       * @default 1
+       */
+      power_factor: number;
+      /**
+       * Rise
+       * @default 1
+       */
+      rise: number;
+      source?: components["schemas"]["SourceVolts"] | null;
+      /**
+       * Supply V
+       * @default 14.4
+       */
+      supply_v: number;
+      /** Tone Hz */
+      tone_hz?: number | null;
+    };
+    /**
+     * GainSettingIn
+     * @description What to set up: an amplifier of the bench, or one of a job by its id there.
+     */
+    GainSettingIn: {
+      /** Amplifier Id */
+      amplifier_id?: number | null;
+      /**
+       * Job Amplifier
+       * @default
+       */
+      job_amplifier: string;
+      /** Job Id */
+      job_id?: number | null;
+      to: components["schemas"]["GainSetting"];
+    };
+    /**
+     * GainSettingOut
+     * @description The set-up sheet.
+     */
+    GainSettingOut: {
+      /** Cautions */
+      cautions: string[];
+      clamp_a: components["schemas"]["FigureOut"] | null;
+      gain: components["schemas"]["GainOut"] | null;
+      /** Gaps */
+      gaps: string[];
+      /** Meter Range V */
+      meter_range_v: number;
+      /** Name */
+      name: string;
+      /** Overlap Db */
+      overlap_db: number;
+      /** Steps */
+      steps: components["schemas"]["Step"][];
+      target_v: components["schemas"]["FigureOut"] | null;
+      /** Tone Hz */
+      tone_hz: number;
     };
     /**
      * GaugeCheck
@@ -3577,21 +3699,6 @@ export interface components {
       strands?: components["schemas"]["StrandCount"] | null;
     };
     /**
-     * Gives
-     * @description One sentence on what gives, the most pressing first.
-     */
-    Gives: {
-      /**
-       * Severity
-       * @enum {string}
-       */
-      severity: "act" | "caution" | "note";
-      /** Text */
-      text: string;
-      /** Weight */
-      weight: number;
-    };
-    /**
      * GroupAtWork
      * @description What each resistor of a group bears, and how many times its rating that is.
      */
@@ -3612,25 +3719,6 @@ export interface components {
       watts_each: number;
       /** Watts Of Each */
       watts_of_each: number;
-    };
-    /**
-     * HeardOut
-     * @description A recording as a job embeds it, and what it is like below the crossover.
-     */
-    HeardOut: {
-      /** Crest Db */
-      crest_db: number;
-      /** Low Pass Hz */
-      low_pass_hz: number;
-      /** Mean */
-      mean: number;
-      /** Peak Dbfs */
-      peak_dbfs: number;
-      programme_file: components["schemas"]["ProgrammeFile"];
-      /** Rms */
-      rms: number;
-      /** Seconds */
-      seconds: number;
     };
     /**
      * Heated
@@ -3685,10 +3773,23 @@ export interface components {
       changed: number;
     };
     /**
-     * Job
+     * JobAmplifier
+     * @description An amplifier as a job embeds it: record, runs and claims by value.
+     */
+    JobAmplifier: {
+      /** Came From */
+      came_from: string;
+      /** Claims */
+      claims: components["schemas"]["Claim"][];
+      record: components["schemas"]["AmplifierRecord"];
+      /** Runs */
+      runs: components["schemas"]["Measurement"][];
+    };
+    /**
+     * JobDocument
      * @description A whole job. Lists may be empty; an empty job still answers.
      */
-    Job: {
+    JobDocument: {
       /** Amplifiers */
       amplifiers?: components["schemas"]["Amplifier"][];
       /** Banks */
@@ -3723,19 +3824,6 @@ export interface components {
       version: 1;
     };
     /**
-     * JobAmplifier
-     * @description An amplifier as a job embeds it: record, runs and claims by value.
-     */
-    JobAmplifier: {
-      /** Came From */
-      came_from: string;
-      /** Claims */
-      claims: components["schemas"]["Claim"][];
-      record: components["schemas"]["AmplifierRecord"];
-      /** Runs */
-      runs: components["schemas"]["Run"][];
-    };
-    /**
      * JobLine
      * @description A job in the list, with the state it was left in.
      */
@@ -3765,7 +3853,7 @@ export interface components {
     JobOut: {
       /** Id */
       id: number;
-      setup: components["schemas"]["Job"];
+      setup: components["schemas"]["JobDocument"];
       /**
        * Updated At
        * Format: date-time
@@ -3775,26 +3863,13 @@ export interface components {
       version: number;
     };
     /**
-     * JudgedOut
-     * @description Verdict, claims, what the fuses allow, prices.
-     */
-    JudgedOut: {
-      /** Claims */
-      claims: components["schemas"]["WeighedOut"][];
-      fuses: components["schemas"]["FigureOut"] | null;
-      /** Prices */
-      prices: components["schemas"]["PerWattOut"][];
-      /** Verdict */
-      verdict: string;
-    };
-    /**
      * LayoutIn
      * @description A setup and the change to make of its tree.
      */
     LayoutIn: {
       /** Key */
       key: string;
-      setup: components["schemas"]["Job"];
+      setup: components["schemas"]["JobDocument"];
     };
     /**
      * Lead
@@ -4246,12 +4321,12 @@ export interface components {
       curves: components["schemas"]["LoadCurves"];
       /** Dc Ohm */
       dc_ohm: number;
-      /** Fall */
-      fall: components["schemas"]["Fall"][];
       /** Heated */
       heated: components["schemas"]["Heated"][];
       /** Lead Ohm */
       lead_ohm: number;
+      /** Loss Budget */
+      loss_budget: components["schemas"]["Loss"][];
       /** Told */
       told: components["schemas"]["FromReading"][];
       /** Tone Hz */
@@ -4306,12 +4381,115 @@ export interface components {
       username: string;
     };
     /**
+     * Loss
+     * @description One step down from the bench figure: what it is, the watts left, and what it took in dB.
+     */
+    Loss: {
+      /** Db */
+      db: number;
+      /** Name */
+      name: string;
+      /** Watts */
+      watts: number;
+      /** Why */
+      why: string;
+    };
+    /**
      * MeasureNext
      * @description Assumptions worth replacing by a reading, the most telling first.
      */
     MeasureNext: {
       /** Assumptions */
-      assumptions: components["schemas"]["Worth"][];
+      assumptions: components["schemas"]["Sensitivity"][];
+    };
+    /**
+     * Measurement
+     * @description One reading of an amplifier on the bench; the columns of a bench sheet.
+     *
+     *     `meter_range` is full scale of the meter that read `supply_a`, or `output_v` where no amps were read. After the
+     *     audit a reading may be `excluded` from the fit, `kept` although something speaks against it, or corrected, with what
+     *     was first read in `as_read`; `reason` says why.
+     */
+    Measurement: {
+      /**
+       * As Read
+       * @default
+       */
+      as_read: string;
+      /**
+       * Criterion
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "burst" | "unstated";
+      /** Date */
+      date?: string | null;
+      /**
+       * Excluded
+       * @default false
+       */
+      excluded: boolean;
+      /**
+       * Four Wire
+       * @default false
+       */
+      four_wire: boolean;
+      /** Heatsink C */
+      heatsink_c?: number | null;
+      /** Impedance Ohm */
+      impedance_ohm?: number | null;
+      /**
+       * Kept
+       * @default false
+       */
+      kept: boolean;
+      /** Level Db */
+      level_db?: number | null;
+      /**
+       * Load Kind
+       * @default resistive
+       * @enum {string}
+       */
+      load_kind: "resistive" | "reactive";
+      /** Load Ohm */
+      load_ohm: number;
+      /**
+       * Meter
+       * @default
+       */
+      meter: string;
+      /** Meter Range */
+      meter_range?: number | null;
+      /**
+       * Note
+       * @default
+       */
+      note: string;
+      /** Output A */
+      output_a?: number | null;
+      /** Output V */
+      output_v?: number | null;
+      /** Power Factor */
+      power_factor?: number | null;
+      /** Power W */
+      power_w?: number | null;
+      /**
+       * Protect
+       * @default false
+       */
+      protect: boolean;
+      /**
+       * Reason
+       * @default
+       */
+      reason: string;
+      /** Supply A */
+      supply_a?: number | null;
+      /** Supply Before V */
+      supply_before_v?: number | null;
+      /** Supply V */
+      supply_v?: number | null;
+      /** Tone Hz */
+      tone_hz?: number | null;
     };
     /**
      * MixedOut
@@ -4523,10 +4701,10 @@ export interface components {
       words: string;
     };
     /**
-     * PathReport
+     * PathResult
      * @description What the path strip draws, mean state: watts from sources through cables, and the vehicle's own share.
      */
-    PathReport: {
+    PathResult: {
       /** Edges */
       edges: components["schemas"]["CableFlow"][];
       /** Nodes */
@@ -4559,12 +4737,12 @@ export interface components {
      * @description A cable with its size by both schools, in the order of the setup's cables.
      */
     PlannedCable: {
+      /** Bases */
+      bases: components["schemas"]["SizingBasis"][];
       /** Field */
       field: string;
       /** Name */
       name: string;
-      /** Schools */
-      schools: components["schemas"]["School"][];
     };
     /**
      * Point
@@ -4747,6 +4925,25 @@ export interface components {
       reading: components["schemas"]["LoadReading"];
     };
     /**
+     * RecordingOut
+     * @description A recording as a job embeds it, and what it is like below the crossover.
+     */
+    RecordingOut: {
+      /** Crest Db */
+      crest_db: number;
+      /** Low Pass Hz */
+      low_pass_hz: number;
+      /** Mean */
+      mean: number;
+      /** Peak Dbfs */
+      peak_dbfs: number;
+      programme_file: components["schemas"]["ProgrammeFile"];
+      /** Rms */
+      rms: number;
+      /** Seconds */
+      seconds: number;
+    };
+    /**
      * Reserve
      * @description Amps that the chargers can give in a state, those the vehicle takes, and what is left; None where unknown.
      */
@@ -4868,95 +5065,6 @@ export interface components {
       ways: string[] | null;
     };
     /**
-     * Run
-     * @description One reading of an amplifier on the bench; the columns of a bench sheet.
-     *
-     *     `meter_range` is full scale of the meter that read `supply_a`, or `output_v` where no amps were read. After the
-     *     audit a reading may be `excluded` from the fit, `kept` although something speaks against it, or corrected, with what
-     *     was first read in `as_read`; `reason` says why.
-     */
-    Run: {
-      /**
-       * As Read
-       * @default
-       */
-      as_read: string;
-      /**
-       * Criterion
-       * @enum {string}
-       */
-      criterion: "thd1" | "clip" | "burst" | "unstated";
-      /** Date */
-      date?: string | null;
-      /**
-       * Excluded
-       * @default false
-       */
-      excluded: boolean;
-      /**
-       * Four Wire
-       * @default false
-       */
-      four_wire: boolean;
-      /** Heatsink C */
-      heatsink_c?: number | null;
-      /** Impedance Ohm */
-      impedance_ohm?: number | null;
-      /**
-       * Kept
-       * @default false
-       */
-      kept: boolean;
-      /** Level Db */
-      level_db?: number | null;
-      /**
-       * Load Kind
-       * @default resistive
-       * @enum {string}
-       */
-      load_kind: "resistive" | "reactive";
-      /** Load Ohm */
-      load_ohm: number;
-      /**
-       * Meter
-       * @default
-       */
-      meter: string;
-      /** Meter Range */
-      meter_range?: number | null;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Output A */
-      output_a?: number | null;
-      /** Output V */
-      output_v?: number | null;
-      /** Power Factor */
-      power_factor?: number | null;
-      /** Power W */
-      power_w?: number | null;
-      /**
-       * Protect
-       * @default false
-       */
-      protect: boolean;
-      /**
-       * Reason
-       * @default
-       */
-      reason: string;
-      /** Supply A */
-      supply_a?: number | null;
-      /** Supply Before V */
-      supply_before_v?: number | null;
-      /** Supply V */
-      supply_v?: number | null;
-      /** Tone Hz */
-      tone_hz?: number | null;
-    };
-    /**
      * SaveAmplifier
      * @description Record and claims, and the version they were changed from.
      */
@@ -4981,7 +5089,7 @@ export interface components {
      * @description A setup and the version it was changed from.
      */
     SaveJob: {
-      setup: components["schemas"]["Job"];
+      setup: components["schemas"]["JobDocument"];
       /** Version */
       version: number;
     };
@@ -5030,41 +5138,20 @@ export interface components {
       weight_kg: number;
     };
     /**
-     * School
-     * @description One cable sized for one programme: the most that flows, and the smallest that passes; None with the reason.
+     * Sensitivity
+     * @description An assumption and what it may move: volts at the first amplifier and watts delivered, end to end.
      */
-    School: {
-      /** Peak A */
-      peak_a: number;
-      /** Peak When */
-      peak_when: string;
-      pick: components["schemas"]["SizePick"] | null;
-      /**
-       * Programme
-       * @enum {string}
-       */
-      programme: "tone" | "burst" | "everyday" | "bass_heavy" | "held_bass" | "file";
-      /** Rms A */
-      rms_a: number;
-      /** Rms When */
-      rms_when: string;
-      /** Why */
-      why: string;
-      /** Words */
-      words: string;
-    };
-    /**
-     * SchoolChoices
-     * @description Every candidate for one cable by one school, the index of the pick, and the steps round it.
-     */
-    SchoolChoices: {
-      /** Choices */
-      choices: components["schemas"]["SizeChoice"][];
-      /** Pick */
-      pick: number | null;
-      school: components["schemas"]["School"];
-      /** Steps */
-      steps: components["schemas"]["SizeStep"][];
+    Sensitivity: {
+      /** Field */
+      field: string;
+      /** Name */
+      name: string;
+      /** Part */
+      part: string;
+      /** Volts */
+      volts: number;
+      /** Watts */
+      watts: number;
     };
     /**
      * Series
@@ -5101,14 +5188,62 @@ export interface components {
       workshop: string | null;
     };
     /**
-     * SessionCourse
+     * Setting
+     * @description A tone that a job of the trade calls for, in words.
+     */
+    Setting: {
+      /** Name */
+      name: string;
+      tone: components["schemas"]["Tone"];
+      /** Words */
+      words: string;
+    };
+    /**
+     * SetupIn
+     * @description A setup that need not be saved.
+     */
+    SetupIn: {
+      setup: components["schemas"]["JobDocument"];
+    };
+    /**
+     * SheetLine
+     * @description A sheet of an amplifier.
+     */
+    SheetLine: {
+      /** File Name */
+      file_name: string;
+      /** Id */
+      id: number;
+      /**
+       * Measured On
+       * Format: date
+       */
+      measured_on: string;
+      /** Note */
+      note: string;
+      /** Runs */
+      runs: number;
+      /** Version */
+      version: number;
+    };
+    /**
+     * SimulationIn
+     * @description A setup and how long to play.
+     */
+    SimulationIn: {
+      /** Seconds */
+      seconds: number;
+      setup: components["schemas"]["JobDocument"];
+    };
+    /**
+     * SimulationResult
      * @description What came of a session. Times in seconds; None where they are never reached.
      *
      *     `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
      *     below it, and flicker (`dips`, `deepest_dip_v`) where they fall as far within half a second. `error` is the energy
      *     that does not balance, as a share of what was spent.
      */
-    SessionCourse: {
+    SimulationResult: {
       /** Charge End */
       charge_end: number | null;
       /** Charge Start */
@@ -5147,7 +5282,7 @@ export interface components {
       /** Silent V */
       silent_v: number;
       /** Sources */
-      sources: components["schemas"]["SourceCourse"][];
+      sources: components["schemas"]["SourceResult"][];
       /** Step S */
       step_s: number;
       /** Switched Off */
@@ -5157,179 +5292,6 @@ export interface components {
       time_to_12v_s: number | null;
       /** Time To Half S */
       time_to_half_s: number | null;
-    };
-    /**
-     * SessionIn
-     * @description A setup and how long to play.
-     */
-    SessionIn: {
-      /** Seconds */
-      seconds: number;
-      setup: components["schemas"]["Job"];
-    };
-    /**
-     * SetUp
-     * @description What is to be set up. `filters_hz` are the high-pass and low-pass to restore afterwards.
-     */
-    SetUp: {
-      /**
-       * Bridged
-       * @default false
-       */
-      bridged: boolean;
-      /**
-       * Criterion
-       * @default thd1
-       * @enum {string}
-       */
-      criterion: "thd1" | "clip" | "burst" | "unstated";
-      /** High Pass Hz */
-      high_pass_hz?: number | null;
-      /** Load Ohm */
-      load_ohm: number;
-      /** Low Pass Hz */
-      low_pass_hz?: number | null;
-      /**
-       * Overlap Db
-       * @default 5
-       */
-      overlap_db: number;
-      /**
-       * Power Factor
-       * @default 1
-       */
-      power_factor: number;
-      /**
-       * Rise
-       * @default 1
-       */
-      rise: number;
-      source?: components["schemas"]["SourceVolts"] | null;
-      /**
-       * Supply V
-       * @default 14.4
-       */
-      supply_v: number;
-      /** Tone Hz */
-      tone_hz?: number | null;
-    };
-    /**
-     * SetUpIn
-     * @description What to set up: an amplifier of the bench, or one of a job by its id there.
-     */
-    SetUpIn: {
-      /** Amplifier Id */
-      amplifier_id?: number | null;
-      /**
-       * Job Amplifier
-       * @default
-       */
-      job_amplifier: string;
-      /** Job Id */
-      job_id?: number | null;
-      to: components["schemas"]["SetUp"];
-    };
-    /**
-     * SetUpOut
-     * @description The set-up sheet.
-     */
-    SetUpOut: {
-      /** Cautions */
-      cautions: string[];
-      clamp_a: components["schemas"]["FigureOut"] | null;
-      gain: components["schemas"]["GainOut"] | null;
-      /** Gaps */
-      gaps: string[];
-      /** Meter Range V */
-      meter_range_v: number;
-      /** Name */
-      name: string;
-      /** Overlap Db */
-      overlap_db: number;
-      /** Steps */
-      steps: components["schemas"]["Step"][];
-      target_v: components["schemas"]["FigureOut"] | null;
-      /** Tone Hz */
-      tone_hz: number;
-    };
-    /**
-     * Setting
-     * @description A tone that a job of the trade calls for, in words.
-     */
-    Setting: {
-      /** Name */
-      name: string;
-      tone: components["schemas"]["Tone"];
-      /** Words */
-      words: string;
-    };
-    /**
-     * SetupIn
-     * @description A setup that need not be saved.
-     */
-    SetupIn: {
-      setup: components["schemas"]["Job"];
-    };
-    /**
-     * SheetLine
-     * @description A sheet of an amplifier.
-     */
-    SheetLine: {
-      /** File Name */
-      file_name: string;
-      /** Id */
-      id: number;
-      /**
-       * Measured On
-       * Format: date
-       */
-      measured_on: string;
-      /** Note */
-      note: string;
-      /** Runs */
-      runs: number;
-      /** Version */
-      version: number;
-    };
-    /**
-     * Shop
-     * @description Settings of a workshop. An empty shelf means every usual size, without prices.
-     *
-     *     `cut_share` and `cut_ends_m` are what a cut is longer than the way it takes: for bends, and for both its ends.
-     */
-    Shop: {
-      /**
-       * Currency
-       * @default EUR
-       */
-      currency: string;
-      /**
-       * Cut Ends M
-       * @default 0.2
-       */
-      cut_ends_m: number;
-      /**
-       * Cut Share
-       * @default 0.05
-       */
-      cut_share: number;
-      /**
-       * Lengths
-       * @default m
-       * @enum {string}
-       */
-      lengths: "m" | "ft";
-      /**
-       * Shelf
-       * @default []
-       */
-      shelf: components["schemas"]["StockLine"][];
-      /**
-       * Sizes
-       * @default awg
-       * @enum {string}
-       */
-      sizes: "awg" | "mm2";
     };
     /**
      * SizeChoice
@@ -5426,20 +5388,28 @@ export interface components {
       why: string;
     };
     /**
-     * SourceCourse
-     * @description Amps of a charger, bank or capacitor: mean, most, and its part of the loudest moments (the top percent).
+     * SizingBasis
+     * @description One cable sized for one programme: the most that flows, and the smallest that passes; None with the reason.
      */
-    SourceCourse: {
-      /** At Loudest A */
-      at_loudest_a: number;
-      /** Kind */
-      kind: string;
-      /** Mean A */
-      mean_a: number;
-      /** Name */
-      name: string;
+    SizingBasis: {
       /** Peak A */
       peak_a: number;
+      /** Peak When */
+      peak_when: string;
+      pick: components["schemas"]["SizePick"] | null;
+      /**
+       * Programme
+       * @enum {string}
+       */
+      programme: "tone" | "burst" | "everyday" | "bass_heavy" | "held_bass" | "file";
+      /** Rms A */
+      rms_a: number;
+      /** Rms When */
+      rms_when: string;
+      /** Why */
+      why: string;
+      /** Words */
+      words: string;
     };
     /**
      * SourceFlow
@@ -5477,6 +5447,22 @@ export interface components {
       spread_ohm: number | null;
       /** Words */
       words: string;
+    };
+    /**
+     * SourceResult
+     * @description Amps of a charger, bank or capacitor: mean, most, and its part of the loudest moments (the top percent).
+     */
+    SourceResult: {
+      /** At Loudest A */
+      at_loudest_a: number;
+      /** Kind */
+      kind: string;
+      /** Mean A */
+      mean_a: number;
+      /** Name */
+      name: string;
+      /** Peak A */
+      peak_a: number;
     };
     /**
      * SourceVolts
@@ -5568,6 +5554,20 @@ export interface components {
       strands: number;
     };
     /**
+     * SupplyCurrent
+     * @description Supply amps of one amplifier, or of all: mean, RMS, peak, and what a clamp meter would show at most.
+     */
+    SupplyCurrent: {
+      /** Clamp */
+      clamp: number;
+      /** Mean */
+      mean: number;
+      /** Peak */
+      peak: number;
+      /** Rms */
+      rms: number;
+    };
+    /**
      * SupplyReport
      * @description What the Draw and Supply stations show besides the forecast.
      */
@@ -5575,7 +5575,7 @@ export interface components {
       /** Classes */
       classes: components["schemas"]["ClassBeside"][];
       /** Gives */
-      gives: components["schemas"]["Gives"][];
+      gives: components["schemas"]["Bottleneck"][];
       /** Reserves */
       reserves: components["schemas"]["Reserve"][];
     };
@@ -5901,30 +5901,6 @@ export interface components {
       min: number;
     };
     /**
-     * WeighedOut
-     * @description A claim against what was measured at its own supply volts.
-     */
-    WeighedOut: {
-      claim: components["schemas"]["Claim"];
-      /**
-       * Criterion
-       * @enum {string}
-       */
-      criterion: "thd1" | "clip" | "burst" | "unstated";
-      /** Db */
-      db: number | null;
-      measured: components["schemas"]["FigureOut"] | null;
-      /** Remark */
-      remark: string;
-      /** Share */
-      share: number | null;
-      /**
-       * Standing
-       * @enum {string}
-       */
-      standing: "meets" | "short" | "unmeasured";
-    };
-    /**
      * Wire
      * @description A conductor of a given size and length with what is fitted along it.
      *
@@ -6147,20 +6123,44 @@ export interface components {
       words: string;
     };
     /**
-     * Worth
-     * @description An assumption and what it may move: volts at the first amplifier and watts delivered, end to end.
+     * WorkshopSettings
+     * @description Settings of a workshop. An empty shelf means every usual size, without prices.
+     *
+     *     `cut_share` and `cut_ends_m` are what a cut is longer than the way it takes: for bends, and for both its ends.
      */
-    Worth: {
-      /** Field */
-      field: string;
-      /** Name */
-      name: string;
-      /** Part */
-      part: string;
-      /** Volts */
-      volts: number;
-      /** Watts */
-      watts: number;
+    WorkshopSettings: {
+      /**
+       * Currency
+       * @default EUR
+       */
+      currency: string;
+      /**
+       * Cut Ends M
+       * @default 0.2
+       */
+      cut_ends_m: number;
+      /**
+       * Cut Share
+       * @default 0.05
+       */
+      cut_share: number;
+      /**
+       * Lengths
+       * @default m
+       * @enum {string}
+       */
+      lengths: "m" | "ft";
+      /**
+       * Shelf
+       * @default []
+       */
+      shelf: components["schemas"]["StockLine"][];
+      /**
+       * Sizes
+       * @default awg
+       * @enum {string}
+       */
+      sizes: "awg" | "mm2";
     };
   };
   responses: never;
@@ -6795,7 +6795,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["SetUpIn"];
+        "application/json": components["schemas"]["GainSettingIn"];
       };
     };
     responses: {
@@ -6805,7 +6805,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["SetUpOut"];
+          "application/json": components["schemas"]["GainSettingOut"];
         };
       };
       /** @description Not Found */
@@ -6915,7 +6915,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Job"];
+          "application/json": components["schemas"]["JobDocument"];
         };
       };
       /** @description Unprocessable Entity */
@@ -7046,7 +7046,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Job"];
+          "application/json": components["schemas"]["JobDocument"];
         };
       };
       /** @description Unprocessable Entity */
@@ -7060,7 +7060,7 @@ export interface operations {
       };
     };
   };
-  underhood_server_jobs_supply_api_run_session: {
+  underhood_server_jobs_supply_api_run_simulation: {
     parameters: {
       query?: never;
       header?: never;
@@ -7069,7 +7069,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["SessionIn"];
+        "application/json": components["schemas"]["SimulationIn"];
       };
     };
     responses: {
@@ -7079,7 +7079,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["SessionCourse"];
+          "application/json": components["schemas"]["SimulationResult"];
         };
       };
       /** @description Unprocessable Entity */
@@ -7093,7 +7093,7 @@ export interface operations {
       };
     };
   };
-  underhood_server_jobs_supply_api_export_session: {
+  underhood_server_jobs_supply_api_export_simulation: {
     parameters: {
       query?: never;
       header?: never;
@@ -7102,7 +7102,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["SessionIn"];
+        "application/json": components["schemas"]["SimulationIn"];
       };
     };
     responses: {
@@ -7183,7 +7183,7 @@ export interface operations {
       };
     };
   };
-  underhood_server_jobs_api_make_forecast: {
+  underhood_server_jobs_api_create_forecast: {
     parameters: {
       query?: never;
       header?: never;
@@ -7927,7 +7927,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["HeardOut"];
+          "application/json": components["schemas"]["RecordingOut"];
         };
       };
       /** @description Unprocessable Entity */
@@ -8052,7 +8052,7 @@ export interface operations {
       };
     };
   };
-  underhood_server_workshop_api_read_shop: {
+  underhood_server_workshop_api_read_settings: {
     parameters: {
       query?: never;
       header?: never;
@@ -8067,12 +8067,12 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Shop"];
+          "application/json": components["schemas"]["WorkshopSettings"];
         };
       };
     };
   };
-  underhood_server_workshop_api_save_shop: {
+  underhood_server_workshop_api_save_settings: {
     parameters: {
       query?: never;
       header?: never;
@@ -8081,7 +8081,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["Shop"];
+        "application/json": components["schemas"]["WorkshopSettings"];
       };
     };
     responses: {
@@ -8091,7 +8091,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Shop"];
+          "application/json": components["schemas"]["WorkshopSettings"];
         };
       };
       /** @description Unprocessable Entity */

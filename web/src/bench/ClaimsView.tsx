@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import type { AmplifierOut, Claim, Weighed } from "../api/client";
+import type { AmplifierOut, Claim, ClaimCheck } from "../api/client";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { Figure } from "../ui/Figure";
@@ -98,7 +98,7 @@ const STANDING = {
   unmeasured: ["– not measured", "text-soft"],
 } as const;
 
-function Row({ weighed, onRemove }: { weighed: Weighed; onRemove: () => void }) {
+function Row({ weighed, onRemove }: { weighed: ClaimCheck; onRemove: () => void }) {
   const { claim, measured, share, db } = weighed;
   const [words, colour] = STANDING[weighed.standing];
   return (

@@ -4,7 +4,7 @@ import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { afterEach, describe, expect, it } from "vitest";
 
-import type { Shop, StockLine } from "../api/client";
+import type { WorkshopSettings, StockLine } from "../api/client";
 import { Shelf } from "./Shelf";
 
 afterEach(cleanup);
@@ -13,7 +13,7 @@ function show(shelf: StockLine[]) {
   let now = shelf;
   function Kept() {
     const [held, hold] = useState(shelf);
-    const shop = { sizes: "awg", lengths: "m", currency: "EUR", shelf: held } as Shop;
+    const shop = { sizes: "awg", lengths: "m", currency: "EUR", shelf: held } as WorkshopSettings;
     return <Shelf shop={shop} onChange={(next) => hold((now = next))} />;
   }
   render(<Kept />);

@@ -1,10 +1,10 @@
-import type { Shop, StockLine } from "../api/client";
+import type { WorkshopSettings, StockLine } from "../api/client";
 import { CONDUCTORS } from "../stations/cable/words";
 import { Button } from "../ui/Button";
 import { LeftHead, Table } from "../ui/Table";
 
 interface Props {
-  shop: Shop;
+  shop: WorkshopSettings;
   onChange: (shelf: StockLine[]) => void;
 }
 

@@ -4,7 +4,7 @@ import { cleanup, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 
-import type { Shop } from "../api/client";
+import type { WorkshopSettings } from "../api/client";
 import { openPage } from "../test/page";
 import { ShopPage } from "./ShopPage";
 
@@ -20,11 +20,12 @@ const STORED = {
   shelf: SHELF,
 };
 const slowly = (answer: unknown) => new Promise((done) => setTimeout(() => done(answer), 60));
-const saves = () => asked.filter(([route]) => route === "PUT /api/shop").map(([, body]) => body as Shop);
+const saves = () =>
+  asked.filter(([route]) => route === "PUT /api/shop").map(([, body]) => body as WorkshopSettings);
 
 describe("the workshop's settings", () => {
   it("can be changed only once they are there, so that a shelf is never saved without what is on it", async () => {
-    serve({ "GET /api/shop": () => slowly(STORED), "PUT /api/shop": (body: Shop) => body });
+    serve({ "GET /api/shop": () => slowly(STORED), "PUT /api/shop": (body: WorkshopSettings) => body });
     openPage(<ShopPage />);
     expect(screen.getByText("Opening the shop …")).toBeTruthy();
     expect(screen.queryByRole("radio")).toBeNull();
@@ -36,7 +37,7 @@ describe("the workshop's settings", () => {
   });
 
   it("keep what is changed while the save before is under way", async () => {
-    serve({ "GET /api/shop": () => STORED, "PUT /api/shop": (body: Shop) => slowly(body) });
+    serve({ "GET /api/shop": () => STORED, "PUT /api/shop": (body: WorkshopSettings) => slowly(body) });
     openPage(<ShopPage />);
     await userEvent.click(await screen.findByRole("radio", { name: "feet" }));
     await userEvent.click(screen.getByRole("button", { name: "Save" }));

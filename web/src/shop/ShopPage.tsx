@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { Problem, type Shop, type StockLine } from "../api/client";
+import { Problem, type WorkshopSettings, type StockLine } from "../api/client";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
@@ -29,12 +29,12 @@ export function ShopPage() {
   );
 }
 
-function Settings({ stored }: { stored: Shop }) {
+function Settings({ stored }: { stored: WorkshopSettings }) {
   const save = useSaveShop();
   const [shop, setShop] = useState(stored);
   const [kept, setKept] = useState(stored);
   const changed = shop !== kept;
-  const change = (part: Partial<Shop>) => setShop((now) => ({ ...now, ...part }));
+  const change = (part: Partial<WorkshopSettings>) => setShop((now) => ({ ...now, ...part }));
   const keep = () =>
     save.mutate(shop, {
       onSuccess: (answer) => {

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 
-import type { Shop } from "../api/client";
+import type { WorkshopSettings } from "../api/client";
 import { FEET_PER_M, lengthField, lengthWords, money, sizeWords, times } from "./units";
 
-const shop = (sizes: "awg" | "mm2", lengths: "m" | "ft") => ({ sizes, lengths }) as Shop;
+const shop = (sizes: "awg" | "mm2", lengths: "m" | "ft") => ({ sizes, lengths }) as WorkshopSettings;
 
 describe("a shop's own units", () => {
   it("come first, with the others beside them", () => {

@@ -1,4 +1,4 @@
-import type { Shop } from "../api/client";
+import type { WorkshopSettings } from "../api/client";
 
 /** One foot is 0.3048 m by definition. */
 export const FEET_PER_M = 1 / 0.3048;
@@ -9,18 +9,18 @@ interface Sized {
 }
 
 /** A size with the shop's kind first and the other beside it: both always in view. */
-export function sizeWords(size: Sized, shop: Shop): [string, string] {
+export function sizeWords(size: Sized, shop: WorkshopSettings): [string, string] {
   return shop.sizes === "awg" ? [size.awg, size.mm2] : [size.mm2, size.awg];
 }
 
 /** A length with the shop's unit first and the other beside it. */
-export function lengthWords(metres: number, shop: Shop): [string, string] {
+export function lengthWords(metres: number, shop: WorkshopSettings): [string, string] {
   const [m, ft] = [`${metres.toFixed(1)} m`, `${(metres * FEET_PER_M).toFixed(1)} ft`];
   return shop.lengths === "m" ? [m, ft] : [ft, m];
 }
 
 /** How a field shows lengths of the file: its unit, and how many of it make a metre. */
-export function lengthField(shop: Shop): { unit: string; per: number } {
+export function lengthField(shop: WorkshopSettings): { unit: string; per: number } {
   return shop.lengths === "m" ? { unit: "m", per: 1 } : { unit: "ft", per: FEET_PER_M };
 }
 

@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
-import { api, data, type Shop } from "../api/client";
+import { api, data, type WorkshopSettings } from "../api/client";
 
 /** What is shown by until the workshop's own settings have arrived. */
-const USUAL: Shop = {
+const USUAL: WorkshopSettings = {
   sizes: "awg",
   lengths: "m",
   cut_share: 0.05,
@@ -16,13 +16,13 @@ const USUAL: Shop = {
 export function useStoredShop() {
   return useQuery({
     queryKey: ["shop"],
-    queryFn: async () => data(await api.GET("/api/shop")) as Shop,
+    queryFn: async () => data(await api.GET("/api/shop")) as WorkshopSettings,
     staleTime: Infinity,
   });
 }
 
 /** The workshop's settings, to show something by. */
-export function useShop(): Shop {
+export function useShop(): WorkshopSettings {
   return useStoredShop().data ?? USUAL;
 }
 
@@ -30,7 +30,8 @@ export function useShop(): Shop {
 export function useSaveShop() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: async (shop: Shop) => data(await api.PUT("/api/shop", { body: shop as never })) as Shop,
+    mutationFn: async (shop: WorkshopSettings) =>
+      data(await api.PUT("/api/shop", { body: shop as never })) as WorkshopSettings,
     onSuccess: (shop) => {
       client.setQueryData(["shop"], shop);
       for (const key of ["cable-plan", "cable-choices", "cable-schedule"])

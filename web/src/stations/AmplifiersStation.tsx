@@ -2,7 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
-import { api, data, type Amplifier, type AmplifierReport } from "../api/client";
+import { api, data, type Amplifier, type AmplifierResult } from "../api/client";
 import { QuantityField } from "../job/QuantityField";
 import { SelectField } from "../job/SelectField";
 import { useWork } from "../job/WorkContext";
@@ -169,7 +169,7 @@ function Given({ amplifier, index }: { amplifier: Amplifier; index: number }) {
   );
 }
 
-function Result({ report }: { report: AmplifierReport }) {
+function Result({ report }: { report: AmplifierResult }) {
   return (
     <Group title={report.name}>
       <Table label={report.name} head={["At the loudest moment", "", ""]}>

@@ -82,7 +82,7 @@ function Step({ figure, depth }: { figure: FigureData; depth: number }) {
       {figure.sum && (
         <p className="bg-sunk figure mt-1 px-2 py-1.5 text-sm leading-relaxed font-normal">
           {figure.symbol} = {figure.sum}
-          <br />= {figure.with_numbers} = {value} {unit}
+          <br />= {figure.substituted} = {value} {unit}
         </p>
       )}
       <Band figure={figure} />

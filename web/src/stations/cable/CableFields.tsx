@@ -1,4 +1,4 @@
-import type { CableReport } from "../../api/client";
+import type { CableResult } from "../../api/client";
 import { getAt } from "../../api/quantity";
 import { CheckField } from "../../job/CheckField";
 import { QuantityField } from "../../job/QuantityField";
@@ -36,7 +36,7 @@ const TERMINALS = [
 ] as const;
 
 /** What is given of one cable, what is fitted along it, and what was measured on it. */
-export function CableFields({ cable }: { cable: CableReport }) {
+export function CableFields({ cable }: { cable: CableResult }) {
   const at = cable.field;
   const length = lengthField(useShop());
   return (
@@ -72,13 +72,13 @@ export function CableFields({ cable }: { cable: CableReport }) {
 }
 
 /** Where an amplifier's lead starts: any place of the tree. */
-function FedFrom({ cable }: { cable: CableReport }) {
+function FedFrom({ cable }: { cable: CableResult }) {
   const places = usePlaces();
   if (cable.role !== "lead") return null;
   return <SelectField path={cable.field.replace(/lead$/, "at")} label="Fed from" options={places} />;
 }
 
-function WayBack({ cable }: { cable: CableReport }) {
+function WayBack({ cable }: { cable: CableResult }) {
   const { setup, change } = useWork();
   const at = `${cable.field}.return`;
   const way = getAt(setup, at) as { kind?: string } | null | undefined;
@@ -105,7 +105,7 @@ function WayBack({ cable }: { cable: CableReport }) {
           label="Way back, ohms"
           unit="mΩ"
           per={1000}
-          empty={fixed(cable.back_ohm * 1000, 2)}
+          empty={fixed(cable.return_ohm * 1000, 2)}
         />
       )}
       {kind !== "none" && <DropTest key={`${at} back`} cable={cable} what="back" />}
@@ -120,7 +120,7 @@ function BackLength({ at }: { at: string }) {
 }
 
 /** What the cable goes into: an amplifier's terminals, or the blocks at its ends. */
-function TerminalFields({ cable }: { cable: CableReport }) {
+function TerminalFields({ cable }: { cable: CableResult }) {
   const { setup, change } = useWork();
   const amplifier = cable.field.replace(/\.lead$/, "");
   const blocks = (setup.nodes ?? []).flatMap((node, i) =>
@@ -158,7 +158,7 @@ function TerminalFields({ cable }: { cable: CableReport }) {
   );
 }
 
-function FuseFields({ cable }: { cable: CableReport }) {
+function FuseFields({ cable }: { cable: CableResult }) {
   const { change } = useWork();
   const at = cable.field;
   return (
@@ -181,7 +181,7 @@ function FuseFields({ cable }: { cable: CableReport }) {
   );
 }
 
-function TakeAway({ cable }: { cable: CableReport }) {
+function TakeAway({ cable }: { cable: CableResult }) {
   const { offers, make } = useLayout();
   const offer = offers.find((each) => each.key === `without:${cable.field.split(".")[1] ?? ""}`);
   if (cable.role === "lead" || !offer) return null;

@@ -1,4 +1,4 @@
-import type { CablePlan, CableReport } from "../../api/client";
+import type { CablePlan, CableResult } from "../../api/client";
 import { valueOf } from "../../api/quantity";
 import { getAt } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
@@ -13,12 +13,12 @@ import { useCablePlan } from "./useCable";
 import { depths, fuseWords } from "./words";
 
 interface Props {
-  cables: CableReport[];
+  cables: CableResult[];
   chosen: number;
   onChoose: (name: string) => void;
 }
 
-/** The tree as a list in the order of the current, each cable with the size that either school would buy. */
+/** The tree as a list in the order of the current, each cable with the size that either basis would buy. */
 export function CablesTable({ cables, chosen, onChoose }: Props) {
   const plan = useCablePlan();
   const indent = depths(cables);
@@ -47,9 +47,9 @@ export function CablesTable({ cables, chosen, onChoose }: Props) {
             </td>
             {plan.data?.cables
               .find((each) => each.field === cable.field)
-              ?.schools.map((school) => (
-                <td key={school.programme} className="text-sm whitespace-nowrap" title={school.why}>
-                  <SchoolPick pick={school.pick} />
+              ?.bases.map((basis) => (
+                <td key={basis.programme} className="text-sm whitespace-nowrap" title={basis.why}>
+                  <SchoolPick pick={basis.pick} />
                 </td>
               ))}
           </tr>
@@ -60,7 +60,7 @@ export function CablesTable({ cables, chosen, onChoose }: Props) {
 }
 
 function schoolsOf(plan: CablePlan | undefined): string[] {
-  return plan?.cables[0]?.schools.map((school) => school.words.replace(/^a /, "")) ?? [];
+  return plan?.cables[0]?.bases.map((basis) => basis.words.replace(/^a /, "")) ?? [];
 }
 
 export function CableName({
@@ -68,7 +68,7 @@ export function CableName({
   chosen,
   onChoose,
 }: {
-  cable: CableReport;
+  cable: CableResult;
   chosen: boolean;
   onChoose: (name: string) => void;
 }) {
@@ -93,7 +93,7 @@ export function CableName({
 }
 
 /** Both namings of a size, the shop's own first. */
-function Size({ cable }: { cable: CableReport }) {
+function Size({ cable }: { cable: CableResult }) {
   const [first, second] = sizeWords(cable, useShop());
   return (
     <span className="block leading-tight whitespace-nowrap">
@@ -103,7 +103,7 @@ function Size({ cable }: { cable: CableReport }) {
   );
 }
 
-function Fuses({ cable }: { cable: CableReport }) {
+function Fuses({ cable }: { cable: CableResult }) {
   const { setup } = useWork();
   if (cable.role === "strap") return <span className="text-soft">strap</span>;
   const fitted = (key: string) => valueOf(getAt(setup, `${cable.field}.${key}`) as never);

@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, data, type CableReport, type DropTested, type Job } from "../../api/client";
+import { api, data, type CableResult, type DropTested, type Job } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
@@ -11,7 +11,7 @@ import { TestDialog } from "./TestDialog";
 
 type What = "back" | "whole_back" | "joints";
 interface Props {
-  cable: CableReport;
+  cable: CableResult;
   what: "back" | "joints";
 }
 
@@ -53,7 +53,7 @@ function Test({ cable, what, onDone }: Props & { onDone: () => void }) {
       ),
   });
   const probes = {
-    back: `one on ${cable.back_end_words}, the other on ${cable.back_start_words}`,
+    back: `one on ${cable.return_end_words}, the other on ${cable.return_start_words}`,
     whole_back:
       "one on the amplifier's negative terminal, the other on the negative post of the battery nearest on its way",
     joints: "one on the cable's own strands before the joint or fuse holder, the other on those after it",

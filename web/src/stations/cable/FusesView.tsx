@@ -1,4 +1,4 @@
-import type { CablePlan, CableReport } from "../../api/client";
+import type { CablePlan, CableResult } from "../../api/client";
 import { valueOf } from "../../api/quantity";
 import { getAt } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
@@ -10,7 +10,7 @@ import { useCablePlan } from "./useCable";
 import { fuseWords } from "./words";
 
 interface Props {
-  cables: CableReport[];
+  cables: CableResult[];
   chosen: number;
   onChoose: (name: string) => void;
 }
@@ -78,14 +78,14 @@ export function FusesView({ cables, chosen, onChoose }: Props) {
 }
 
 /** The standard fuses in the window, from the smallest to the largest. */
-function Fitting({ cable: { fuse_fits: fits } }: { cable: CableReport }) {
+function Fitting({ cable: { fuse_fits: fits } }: { cable: CableResult }) {
   const [least, most] = [fits[0], fits.at(-1)];
   if (least === undefined) return <span className="text-vermilion">◆ none</span>;
   return least === most ? `${least} A` : `${least} to ${most} A`;
 }
 
 /** One end: fitted, advised, or not needed, with a button that takes the advice. */
-function End({ cable, end }: { cable: CableReport; end: "from" | "to" }) {
+function End({ cable, end }: { cable: CableResult; end: "from" | "to" }) {
   const { setup, forecast, change } = useWork();
   const field = `${cable.field}.fuse_${end}_a`;
   const fitted = valueOf(getAt(setup, field) as never);

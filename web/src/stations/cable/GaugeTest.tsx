@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, data, type CableReport, type GaugeCheck } from "../../api/client";
+import { api, data, type CableResult, type GaugeCheck } from "../../api/client";
 import { setAll } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
 import { useForecast } from "../../job/useJob";
@@ -19,7 +19,7 @@ const WAYS = [
 type Way = (typeof WAYS)[number][0];
 
 /** Whether a cable really is the gauge on its label, and what that does to drop and fuse. */
-export function GaugeTest({ cable }: { cable: CableReport }) {
+export function GaugeTest({ cable }: { cable: CableResult }) {
   return (
     <TestDialog title={`Is ${cable.name} really ${cable.size}?`} open="Is it really that gauge?">
       {(close) => <Test cable={cable} onDone={close} />}
@@ -27,7 +27,7 @@ export function GaugeTest({ cable }: { cable: CableReport }) {
   );
 }
 
-function Test({ cable, onDone }: { cable: CableReport; onDone: () => void }) {
+function Test({ cable, onDone }: { cable: CableResult; onDone: () => void }) {
   const { setup, change } = useWork();
   const [way, setWay] = useState<Way>("strands");
   const [read, setRead] = useState({
@@ -139,7 +139,7 @@ function Test({ cable, onDone }: { cable: CableReport; onDone: () => void }) {
 
 interface ToldProps<T> {
   found: GaugeCheck;
-  cable: CableReport;
+  cable: CableResult;
   setup: T;
   onTake: (setup: T) => void;
 }

@@ -4,7 +4,7 @@ import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 
-import type { ScheduleRow, Shop } from "../../api/client";
+import type { ScheduleRow, WorkshopSettings } from "../../api/client";
 import { openJob } from "../../test/work";
 import { ScheduleView } from "./ScheduleView";
 
@@ -78,7 +78,11 @@ const SCHEDULE = {
   currency: "EUR",
 };
 
-async function open(schedule: object = {}, shop: Partial<Shop> = {}, more: Parameters<typeof serve>[0] = {}) {
+async function open(
+  schedule: object = {},
+  shop: Partial<WorkshopSettings> = {},
+  more: Parameters<typeof serve>[0] = {},
+) {
   serve({
     "POST /api/cable-schedule": () => ({ ...SCHEDULE, ...schedule }),
     "GET /api/shop": () => ({ ...SHOP, ...shop }),

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import type { CableReport, SchoolChoices, SizeChoice } from "../../api/client";
+import type { CableResult, BasisChoices, SizeChoice } from "../../api/client";
 import { setAll } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
 import { money, sizeWords, times } from "../../shop/units";
@@ -27,21 +27,21 @@ const KINDS = [
 ] as const;
 
 /** Every size for one cable, the others as they stand: sized for the full tone beside sized for the music. */
-export function SizesView({ index, cable }: { index: number; cable: CableReport }) {
+export function SizesView({ index, cable }: { index: number; cable: CableResult }) {
   const shop = useShop();
   const choices = useCableChoices(index);
   const [metal, setMetal] = useState<string | null>(null);
   const [runs, setRuns] = useState<string | null>(null);
   const [kind, setKind] = useState<"awg" | "mm2" | null>(null);
   if (choices.error) return <Complaint>{choices.error.message}</Complaint>;
-  const schools = choices.data?.schools ?? [];
-  if (choices.data?.field !== cable.field || schools.length === 0) return <p>Ranking the sizes …</p>;
+  const bases = choices.data?.bases ?? [];
+  if (choices.data?.field !== cable.field || bases.length === 0) return <p>Ranking the sizes …</p>;
   const wanted = {
     conductor: metal ?? cable.conductor,
-    runs: Number(runs ?? runsOf(schools, cable)),
+    runs: Number(runs ?? runsOf(bases, cable)),
     kind: kind ?? shop.sizes,
   };
-  const rows = rowsAround(schools, wanted);
+  const rows = rowsAround(bases, wanted);
   return (
     <Group title={`Sizes for ${cable.name}, the others as they stand`}>
       <div className="mb-1 flex flex-wrap items-center gap-x-5 gap-y-2">
@@ -65,27 +65,19 @@ export function SizesView({ index, cable }: { index: number; cable: CableReport 
       {rows.length === 0 ? (
         <p className="text-soft py-3">None of this kind is on the shelf.</p>
       ) : (
-        <SizesTable cable={cable} schools={schools} rows={rows} />
+        <SizesTable cable={cable} bases={bases} rows={rows} />
       )}
-      <Steps schools={schools} />
+      <Steps bases={bases} />
     </Group>
   );
 }
 
 /** The runs to show first: those of the first pick, else as laid. */
-function runsOf(schools: SchoolChoices[], cable: CableReport): number {
-  return schools.find((each) => each.school.pick)?.school.pick?.runs ?? cable.runs;
+function runsOf(bases: BasisChoices[], cable: CableResult): number {
+  return bases.find((each) => each.basis.pick)?.basis.pick?.runs ?? cable.runs;
 }
 
-function SizesTable({
-  cable,
-  schools,
-  rows,
-}: {
-  cable: CableReport;
-  schools: SchoolChoices[];
-  rows: SizeRow[];
-}) {
+function SizesTable({ cable, bases, rows }: { cable: CableResult; bases: BasisChoices[]; rows: SizeRow[] }) {
   const priced = rows.some((row) => row.choices[0]?.price != null);
   const shop = useShop();
   return (
@@ -93,7 +85,7 @@ function SizesTable({
       label="Sizes"
       head={[
         "Size",
-        ...schools.map(({ school }) => `Whole way, ${school.words}`),
+        ...bases.map(({ basis }) => `Whole way, ${basis.words}`),
         "Lost",
         "May carry",
         priced ? "Weight, price" : "Weight",
@@ -154,7 +146,7 @@ const FAULTS: Record<SizeChoice["fails"][number], string> = {
   inputs: "too many runs",
 };
 
-/** What a school says of a size: passes with its fuse, or what speaks against it. */
+/** What a basis says of a size: passes with its fuse, or what speaks against it. */
 function Verdict({ choice, picked }: { choice: SizeChoice; picked: boolean }) {
   const fuse = choice.fuse_a === null ? "" : `, fuse ${choice.fuse_a} A`;
   return choice.passes ? (
@@ -169,7 +161,7 @@ function Verdict({ choice, picked }: { choice: SizeChoice; picked: boolean }) {
   );
 }
 
-function Use({ cable, choice, words }: { cable: CableReport; choice: SizeChoice; words: string }) {
+function Use({ cable, choice, words }: { cable: CableResult; choice: SizeChoice; words: string }) {
   const { setup, change } = useWork();
   const same =
     choice.size === cable.size && choice.runs === cable.runs && choice.conductor === cable.conductor;

@@ -1,28 +1,28 @@
-import type { SchoolChoices } from "../../api/client";
+import type { BasisChoices } from "../../api/client";
 import { money, sizeWords, times } from "../../shop/units";
 import { useShop } from "../../shop/useShop";
 import { fixed, watts } from "../../ui/format";
 import { LeftHead, Table } from "../../ui/Table";
 
 /** What the pick and its neighbours change against the cable as it is: volts, watts and decibels, each forecast. */
-export function Steps({ schools }: { schools: SchoolChoices[] }) {
+export function Steps({ bases }: { bases: BasisChoices[] }) {
   const shop = useShop();
   return (
     <>
-      {schools.map(({ school, steps }) => (
-        <div key={school.programme} className="mt-3">
+      {bases.map(({ basis, steps }) => (
+        <div key={basis.programme} className="mt-3">
           <p className="text-sm">
-            <b>For {school.words}</b>
-            <span className="text-soft"> {flows(school)}</span>
+            <b>For {basis.words}</b>
+            <span className="text-soft"> {flows(basis)}</span>
           </p>
-          {school.why && (
+          {basis.why && (
             <p className="text-ochre text-sm">
-              ▲ Nothing passes: {school.why}. Use more runs, a shorter or better way back, or allow more drop.
+              ▲ Nothing passes: {basis.why}. Use more runs, a shorter or better way back, or allow more drop.
             </p>
           )}
           {steps.length > 0 && (
             <Table
-              label={`Steps, ${school.words}`}
+              label={`Steps, ${basis.words}`}
               head={[
                 "Against the cable as it is",
                 "Size",
@@ -57,10 +57,10 @@ export function Steps({ schools }: { schools: SchoolChoices[] }) {
 }
 
 /** What flows at most, and when; one figure where peak and RMS are the same. */
-function flows(school: SchoolChoices["school"]): string {
-  const rms = `${fixed(school.rms_a, 0)} A RMS, ${school.rms_when}`;
-  if (school.peak_a === school.rms_a) return rms;
-  return `${fixed(school.peak_a, 0)} A at most, ${school.peak_when}; ${rms}`;
+function flows(basis: BasisChoices["basis"]): string {
+  const rms = `${fixed(basis.rms_a, 0)} A RMS, ${basis.rms_when}`;
+  if (basis.peak_a === basis.rms_a) return rms;
+  return `${fixed(basis.peak_a, 0)} A at most, ${basis.peak_when}; ${rms}`;
 }
 
 function signed(value: number, decimals: number): string {

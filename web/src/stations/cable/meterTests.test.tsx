@@ -4,7 +4,7 @@ import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 
-import type { CableReport } from "../../api/client";
+import type { CableResult } from "../../api/client";
 import { getAt } from "../../api/quantity";
 import { openJob } from "../../test/work";
 import { DropTest } from "./DropTest";
@@ -20,12 +20,12 @@ const CABLE = {
   role: "run",
   start_words: "front battery",
   end_words: "rear",
-  back_start_words: "the negative of the front battery",
-  back_end_words: "the rear's bare metal",
+  return_start_words: "the negative of the front battery",
+  return_end_words: "the rear's bare metal",
   drop_v: 0.18,
   ampacity_a: 285,
-} as CableReport;
-const LEAD = { ...CABLE, name: "Lead to Marram", field: "amplifiers.0.lead", role: "lead" } as CableReport;
+} as CableResult;
+const LEAD = { ...CABLE, name: "Lead to Marram", field: "amplifiers.0.lead", role: "lead" } as CableResult;
 const JOB = { title: "Estate car", cables: [{ name: "Main run", size: "1/0 AWG" }] };
 
 async function fill(label: string, text: string) {

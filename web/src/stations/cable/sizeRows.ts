@@ -1,6 +1,6 @@
-import type { SchoolChoices, SizeChoice } from "../../api/client";
+import type { BasisChoices, SizeChoice } from "../../api/client";
 
-/** One size as each school judges it, and whether it is the one that school would buy. */
+/** One size as each basis judges it, and whether it is the one that basis would buy. */
 export interface SizeRow {
   key: string;
   choices: SizeChoice[];
@@ -24,20 +24,20 @@ export function isAwg(choice: SizeChoice): boolean {
 
 /**
  * The sizes of one metal, kind and number of runs, from a little below the smallest pick to a little above the
- * largest; the thickest ones where neither school finds any.
+ * largest; the thickest ones where neither basis finds any.
  */
-export function rowsAround(schools: readonly SchoolChoices[], wanted: Wanted): SizeRow[] {
-  const first = schools[0]?.choices ?? [];
+export function rowsAround(bases: readonly BasisChoices[], wanted: Wanted): SizeRow[] {
+  const first = bases[0]?.choices ?? [];
   const rows = first.flatMap((choice, i) => {
     const alike =
       choice.conductor === wanted.conductor &&
       choice.runs === wanted.runs &&
       isAwg(choice) === (wanted.kind === "awg");
     if (!alike) return [];
-    const choices = schools.flatMap((school) => school.choices[i] ?? []);
-    return [{ key: `${choice.size} ${i}`, choices, picked: schools.map((school) => school.pick === i) }];
+    const choices = bases.flatMap((basis) => basis.choices[i] ?? []);
+    return [{ key: `${choice.size} ${i}`, choices, picked: bases.map((basis) => basis.pick === i) }];
   });
-  const passing = schools.map((_, s) => rows.findIndex((row) => row.choices[s]?.passes));
+  const passing = bases.map((_, s) => rows.findIndex((row) => row.choices[s]?.passes));
   const found = passing.filter((at) => at >= 0);
   if (found.length === 0) return rows.slice(-LEAST);
   const from = Math.max(0, Math.min(...found) - BEFORE);

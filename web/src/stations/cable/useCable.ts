@@ -7,7 +7,7 @@ import { useWork } from "../../job/WorkContext";
 
 const KEPT_MS = 60_000;
 
-/** Sizes for every cable by both schools, the amplifiers' own fuses, the speaker leads; asked for after the path. */
+/** Sizes for every cable by both bases, the amplifiers' own fuses, the speaker leads; asked for after the path. */
 export function useCablePlan() {
   const { setup, fresh } = useWork();
   return useQuery({

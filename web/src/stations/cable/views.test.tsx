@@ -5,7 +5,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 
 import { identity } from "../../api/identity";
-import type { CableReport, Flag, Forecast, SchoolChoices, SizeChoice } from "../../api/client";
+import type { CableResult, Flag, Forecast, BasisChoices, SizeChoice } from "../../api/client";
 import { getAt } from "../../api/quantity";
 import { openJob } from "../../test/work";
 import { CablesTable } from "./CablesTable";
@@ -16,7 +16,7 @@ import { Steps } from "./Steps";
 
 afterEach(cleanup);
 
-function cable(more: Partial<CableReport>): CableReport {
+function cable(more: Partial<CableResult>): CableResult {
   return {
     name: "Main run",
     field: "cables.0",
@@ -24,8 +24,8 @@ function cable(more: Partial<CableReport>): CableReport {
     end: "rear",
     start_words: "front battery",
     end_words: "rear",
-    back_start_words: "the negative of the front battery",
-    back_end_words: "the negative of the rear",
+    return_start_words: "the negative of the front battery",
+    return_end_words: "the negative of the rear",
     role: "run",
     size: "1/0 AWG",
     awg: "1/0 AWG",
@@ -37,8 +37,8 @@ function cable(more: Partial<CableReport>): CableReport {
     rms_a: 41,
     peak_a: 60,
     ohm: 0.003,
-    back_ohm: 0.001,
-    back_from: "assumed",
+    return_ohm: 0.001,
+    return_from: "assumed",
     fittings_ohm: 0.0004,
     drop_v: 0.18,
     path_drop_v: 0.25,
@@ -143,13 +143,13 @@ function choice(size: string, passes: boolean, more: Partial<SizeChoice> = {}): 
     ...more,
   };
 }
-function school(words: string, choices: SizeChoice[], more = {}): SchoolChoices {
+function basis(words: string, choices: SizeChoice[], more = {}): BasisChoices {
   const pick = choices.findIndex((each) => each.passes);
   return {
     choices,
     pick: pick < 0 ? null : pick,
     steps: [],
-    school: {
+    basis: {
       programme: "tone",
       words,
       peak_a: 60,
@@ -160,7 +160,7 @@ function school(words: string, choices: SizeChoice[], more = {}): SchoolChoices 
       pick: null,
       ...more,
     },
-  } as unknown as SchoolChoices;
+  } as unknown as BasisChoices;
 }
 
 describe("the sizes", () => {
@@ -168,10 +168,10 @@ describe("the sizes", () => {
   const held = {
     name: "Lead",
     field: "cables.1",
-    schools: [school("a full tone", choices), school("music", choices)],
+    bases: [basis("a full tone", choices), basis("music", choices)],
   };
 
-  it("are judged by each school and taken with one step that undo takes back", async () => {
+  it("are judged by each basis and taken with one step that undo takes back", async () => {
     const client = new QueryClient();
     client.setQueryData(["cable-choices", identity(JOB), 1], held);
     const job = { cables: [{}, { size: "6 AWG", strands: 7, strand_mm: 1 }] };
@@ -197,8 +197,8 @@ describe("the sizes", () => {
 
   it("say what flows and when, once where it is the same, and why nothing passes", () => {
     const full = { peak_a: 150, peak_when: "all that the charger can give", rms_a: 150, why: "drops 0.9 V" };
-    const two = [school("a full tone", choices), school("music", [], { ...full, rms_when: full.peak_when })];
-    openJob(JOB, <Steps schools={two} />);
+    const two = [basis("a full tone", choices), basis("music", [], { ...full, rms_when: full.peak_when })];
+    openJob(JOB, <Steps bases={two} />);
     expect(screen.getByText(/60 A at most, at idle; 50 A RMS, at cruise/)).toBeTruthy();
     expect(screen.getByText("150 A RMS, all that the charger can give")).toBeTruthy();
     expect(screen.getByText(/Nothing passes: drops 0.9 V/)).toBeTruthy();

@@ -1,4 +1,4 @@
-import type { CableReport } from "../../api/client";
+import type { CableResult } from "../../api/client";
 
 export const CONDUCTORS = [
   ["copper", "copper"],
@@ -8,7 +8,7 @@ export const CONDUCTORS = [
 ] as const;
 
 /** How many cables lie between a cable and where the current comes from; the list is in the order of the current. */
-export function depths(cables: readonly Pick<CableReport, "start" | "end">[]): number[] {
+export function depths(cables: readonly Pick<CableResult, "start" | "end">[]): number[] {
   const reached = new Map<string, number>();
   return cables.map(({ start, end }) => {
     const from = reached.has(start) || !reached.has(end) ? start : end;

@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 
-import { type HeardOut } from "../../api/client";
+import { type RecordingOut } from "../../api/client";
 import { valueOf } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
@@ -16,7 +16,7 @@ export function Recording() {
   const { setup, change } = useWork();
   const [sent, setSent] = useState<number | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const [heard, setHeard] = useState<HeardOut | null>(null);
+  const [heard, setHeard] = useState<RecordingOut | null>(null);
   const abort = useRef<AbortController | null>(null);
   const crossovers = (setup.amplifiers ?? []).flatMap((each) => valueOf(each.load?.low_pass_hz) ?? []);
   const crossover = Math.min(Math.max(Math.min(...crossovers, Infinity), 20), 500);
@@ -28,7 +28,7 @@ export function Recording() {
     setSent(0);
     try {
       const address = `/api/programmes/read?low_pass_hz=${lowPass}`;
-      const answer = await uploadWithProgress<HeardOut>(address, chosen, setSent, abort.current.signal);
+      const answer = await uploadWithProgress<RecordingOut>(address, chosen, setSent, abort.current.signal);
       setHeard(answer);
       change("basis", { ...setup.basis, programme: "file", programme_file: answer.programme_file });
     } catch (error) {

@@ -1,11 +1,11 @@
-import type { AmplifierReport, LoadCurvesOut } from "../../api/client";
+import type { AmplifierResult, LoadCurvesOut } from "../../api/client";
 import { fixed, plain, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
 import { nearestIndex } from "../../ui/nearestIndex";
 
-/** How the watts fall from the bench figure to the coils, and the figures that the schools quote, side by side. */
-export function WattsView({ report, load }: { report: AmplifierReport; load: LoadCurvesOut }) {
-  const top = load.fall[0]?.watts ?? 1;
+/** How the watts fall from the bench figure to the coils, and the figures that the bases quote, side by side. */
+export function WattsView({ report, load }: { report: AmplifierResult; load: LoadCurvesOut }) {
+  const top = load.loss_budget[0]?.watts ?? 1;
   const travel = load.curves.travel;
   const i = nearestIndex(load.curves.frequency_hz, load.tone_hz);
   return (
@@ -13,7 +13,7 @@ export function WattsView({ report, load }: { report: AmplifierReport; load: Loa
       <h2>From the bench to the coils, at {plain(load.tone_hz)} Hz</h2>
       <table aria-label="Fall of the watts" className="mt-1 w-full">
         <tbody>
-          {load.fall.map((step, n) => (
+          {load.loss_budget.map((step, n) => (
             <tr key={step.name} className="border-rule border-b">
               <td className="w-44 py-1.5 pr-2">
                 {step.name}
@@ -25,13 +25,13 @@ export function WattsView({ report, load }: { report: AmplifierReport; load: Loa
                     className="h-7"
                     style={{
                       width: `${Math.min(100, (100 * step.watts) / top)}%`,
-                      background: n === load.fall.length - 1 ? "var(--copper)" : "var(--copper-pale)",
+                      background: n === load.loss_budget.length - 1 ? "var(--copper)" : "var(--copper-pale)",
                     }}
                   />
                 </div>
               </td>
               <td
-                className={`figure w-24 text-right text-lg ${n === load.fall.length - 1 ? "text-copper" : ""}`}
+                className={`figure w-24 text-right text-lg ${n === load.loss_budget.length - 1 ? "text-copper" : ""}`}
               >
                 {watts(step.watts)} W
               </td>
@@ -40,7 +40,7 @@ export function WattsView({ report, load }: { report: AmplifierReport; load: Loa
           ))}
         </tbody>
       </table>
-      <h2 className="mt-5">What the schools would call its power</h2>
+      <h2 className="mt-5">What the bases would call its power</h2>
       <Table label="Delivered" head={["", "Load", "Output", "True watts", "Volt-amperes"]}>
         <tr>
           <td>Resistor bank: into the nominal load, at these volts</td>

@@ -3,7 +3,7 @@ import { DataZoomComponent, GridComponent, MarkLineComponent } from "echarts/com
 import * as echarts from "echarts/core";
 import { useState } from "react";
 
-import type { SessionOut } from "../../api/client";
+import type { SimulationResult } from "../../api/client";
 import { fixed } from "../../ui/format";
 import { useChart } from "../../ui/useChart";
 import { sessionOptions } from "./sessionOptions";
@@ -11,7 +11,7 @@ import { sessionOptions } from "./sessionOptions";
 echarts.use([LineChart, GridComponent, MarkLineComponent, DataZoomComponent]);
 
 /** A session's volts over time: wheel or handles zoom, dragging pans, left and right keys read along it. */
-export function SessionChart({ series }: { series: SessionOut["series"] }) {
+export function SessionChart({ series }: { series: SimulationResult["series"] }) {
   const last = series.time_s.length - 1;
   const [reading, setReading] = useState(0);
   const at = Math.min(reading, last);

@@ -1,6 +1,6 @@
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
 
-import { api, data, type SessionOut } from "../../api/client";
+import { api, data, type SimulationResult } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
@@ -20,7 +20,7 @@ export function SessionPanel() {
   const [seconds, setSeconds] = useState(300);
   const [running, setRunning] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
-  const [found, setFound] = useState<{ session: SessionOut; of: string } | null>(null);
+  const [found, setFound] = useState<{ session: SimulationResult; of: string } | null>(null);
   const abort = useRef<AbortController | null>(null);
   useEffect(() => () => abort.current?.abort(), []);
   const run = async () => {
@@ -73,7 +73,7 @@ export function SessionPanel() {
   );
 }
 
-function Told({ session }: { session: SessionOut }) {
+function Told({ session }: { session: SimulationResult }) {
   const { front_v: front, terminal_v: terminal } = session;
   return (
     <>

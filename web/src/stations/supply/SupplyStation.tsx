@@ -1,4 +1,4 @@
-import type { EngineReport } from "../../api/client";
+import type { EngineResult } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { Figure } from "../../ui/Figure";
 import { fixed } from "../../ui/format";
@@ -104,7 +104,7 @@ function AtTheAmplifier() {
   );
 }
 
-function Volts({ report }: { report: EngineReport | undefined }) {
+function Volts({ report }: { report: EngineResult | undefined }) {
   if (!report) return null;
   const low = report.terminal_low_v;
   if (low === null) return <span className="text-vermilion">◆ no source</span>;

@@ -1,9 +1,9 @@
 import type * as echarts from "echarts/core";
 
-import type { SessionOut } from "../../api/client";
+import type { SimulationResult } from "../../api/client";
 import { fixed } from "../../ui/format";
 
-type Series = SessionOut["series"];
+type Series = SimulationResult["series"];
 
 /** Volts at the front and at the amplifier over time, lowest and mean of each stretch, with the worry and act lines. */
 export function sessionOptions(
