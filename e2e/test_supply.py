@@ -1,4 +1,4 @@
-"""Draw and supply in the browser: a recording of one's own, a session over time, sources added and measured."""
+"""Draw and supply in the browser: a recording of one's own, a simulation over time, sources added and measured."""
 
 from __future__ import annotations
 
@@ -26,9 +26,9 @@ class Supply(BrowserTest):
         super().tearDown()
 
     def lowest(self) -> float:
-        """Lowest volts at the front battery in the session that was run."""
+        """Lowest volts at the front battery in the simulation that was run."""
         row = (
-            self.page.get_by_role("table", name="What came of the session")
+            self.page.get_by_role("table", name="What came of the simulation")
             .get_by_role("row", name="Front battery")
             .first
         )
@@ -42,8 +42,8 @@ class Supply(BrowserTest):
         page.get_by_label("Programme", exact=True).select_option(label=programme)
         page.get_by_role("navigation", name="Stations").get_by_role("link", name="Supply").click()
         page.get_by_label("Length, s").fill("600")
-        page.get_by_role("button", name="Run the session").click()
-        # The first session after an installation compiles its kernel, which takes longer than any later one.
+        page.get_by_role("button", name="Run the simulation").click()
+        # The first simulation after an installation compiles its kernel, which takes longer than any later one.
         expect(page.get_by_text(f"{programme}, engine idle")).to_be_visible(timeout=60_000)
         return self.lowest()
 

@@ -3,22 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from difflib import get_close_matches
+from typing import Any
+
+__all__ = ["BadInput", "nearest"]
 
 
 @dataclass(eq=False)
 class BadInput(ValueError):  # noqa: N818 - named for what the user is told, not for the mechanism
     """Something that was given cannot be used; the text says what is wrong and what is allowed.
 
-    `field` is the name a user knows (a column, or a path such as `chargers.0.idle_a`), `line` counts
-    from 1 and `file` is a bare file name; each may be missing.
+    `field` is the name a user knows (a column, or a path such as `chargers.0.idle_a`), `line` counts from 1, `file` is
+    a bare file name and `value` what was given there; each may be missing. `also` holds whatever else is wrong with
+    the same input.
     """
 
     text: str
     field: str = ""
     line: int | None = None
     file: str = ""
+    value: Any = None
+    also: tuple[BadInput, ...] = ()
 
     def __str__(self) -> str:
         where = [self.file, f"line {self.line}" if self.line else "", self.field]
@@ -26,7 +32,16 @@ class BadInput(ValueError):  # noqa: N818 - named for what the user is told, not
 
     def at(self, *, file: str = "", line: int | None = None) -> BadInput:
         """The same error with the file or line that only the caller knows."""
-        return BadInput(self.text, self.field, self.line or line, self.file or file)
+        return replace(self, line=self.line or line, file=self.file or file)
+
+    def under(self, field: str) -> BadInput:
+        """The same error with its fields below another one."""
+        also = tuple(each.under(field) for each in self.also)
+        return replace(self, field=f"{field}.{self.field}" if self.field else field, also=also)
+
+    def each(self) -> list[BadInput]:
+        """Everything that is wrong, one error each."""
+        return [replace(self, also=()), *self.also]
 
 
 def nearest(word: str, known: Iterable[str]) -> str:

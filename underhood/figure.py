@@ -1,37 +1,56 @@
-"""A figure: a number that carries the sum it came from.
+"""A figure: a number that carries its derivation, so that the interface, a file and the command line show the same one.
 
-The numeric functions of the core work on plain floats; this is the thin layer above them. A figure's `sum` is an
-arithmetic expression in the symbols of its inputs, so that the sum can be shown with the user's own numbers put into
-it, and so that anyone (a test does) can add it up again.
+The numeric functions of the core work on plain floats; this is the thin layer above them. A figure's `formula` is an
+expression in the symbols of its inputs, so that it can be shown with the user's own numbers put into it, and so that
+anyone (a test does) can work it out again.
 """
 
 from __future__ import annotations
 
 import math
-import re
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-Provenance = Literal["measured", "typed", "assumed", "table", "computed"]
+from pydantic import GetCoreSchemaHandler
+from pydantic_core import CoreSchema, core_schema
+from typing_extensions import TypedDict
 
-FUNCTIONS: Mapping[str, Any] = {
-    "sqrt": math.sqrt,
-    "log10": math.log10,
-    "min": min,
-    "max": max,
-    "exp": math.exp,
-}
+from underhood import expression
+
+__all__ = ["Figure", "FigureData", "Provenance", "Rests", "given", "percent", "shown"]
+
+Provenance = Literal["measured", "typed", "assumed"]
+"""Where a number of a document comes from."""
+Rests = Provenance | Literal["table", "computed"]
+"""Where a figure comes from: as a document's number, from a published table, or worked out."""
+
+
+class FigureData(TypedDict):
+    """A figure as plain data: what the API sends and `--json` prints. Named as in `Figure`."""
+
+    symbol: str
+    name: str
+    value: float
+    unit: str
+    origin: Rests
+    note: str
+    formula: str
+    substituted: str
+    source: str
+    low: float | None
+    high: float | None
+    estimate: bool
+    inputs: list[FigureData]
 
 
 @dataclass(frozen=True, slots=True)
 class Figure:
-    """One number with unit, band and sum.
+    """One number with its unit, band and derivation.
 
-    symbol   what it is called inside another figure's sum, e.g. `V_amp`; letters, digits and underscores
+    symbol   what it is called inside another figure's formula, e.g. `V_amp`; letters, digits and underscores
     low/high the band, in the figure's own unit; None where there is none
-    sum      expression in the symbols of `inputs`; empty for a figure that was given or fitted
-    words    the same in words, or, for a given figure, what it rests on
+    formula  expression in the symbols of `inputs`; empty for a figure that was given or fitted
+    note     the same in words, or, for a given figure, what it rests on
     source   published table or standard, or the readings it was fitted to
     """
 
@@ -39,9 +58,9 @@ class Figure:
     name: str
     value: float
     unit: str
-    origin: Provenance = "computed"
-    words: str = ""
-    sum: str = ""
+    origin: Rests = "computed"
+    note: str = ""
+    formula: str = ""
     inputs: tuple[Figure, ...] = ()
     source: str = ""
     low: float | None = None
@@ -53,51 +72,54 @@ class Figure:
         return self.origin == "assumed" or any(part.estimate for part in self.inputs)
 
     def evaluate(self) -> float:
-        """The sum worked out again from the inputs' values; the value itself where there is no sum."""
-        if not self.sum:
+        """The formula worked out again from the inputs' values; the value itself where there is no formula."""
+        if not self.formula:
             return self.value
-        names = {part.symbol: part.value for part in self.inputs}
-        # The expression is written in this package, never by a user.
-        return float(eval(self.sum, {"__builtins__": {}}, {**FUNCTIONS, **names}))  # noqa: S307
+        return expression.evaluate(self.formula, {part.symbol: part.value for part in self.inputs})
 
     def substituted(self) -> str:
-        """The sum with the inputs' numbers in place of their symbols."""
-        by_symbol = {part.symbol: part for part in self.inputs}
+        """The formula with the inputs' numbers in place of their symbols."""
+        numbers = {
+            part.symbol: f"({shown(part.value)})" if part.value < 0 else shown(part.value) for part in self.inputs
+        }
+        return expression.substituted(self.formula, numbers)
 
-        def number(match: re.Match[str]) -> str:
-            part = by_symbol.get(match.group())
-            if part is None:
-                return match.group()
-            return f"({shown(part.value)})" if part.value < 0 else shown(part.value)
-
-        return pretty(re.sub(r"[A-Za-z_]\w*", number, self.sum))
-
-    def tree(self) -> dict[str, Any]:
-        """The figure and all it rests on as plain data, for the interface and `--json`."""
+    def to_dict(self) -> FigureData:
+        """The figure and all it rests on as plain data."""
         return {
-            "symbol": pretty(self.symbol),
+            "symbol": expression.pretty(self.symbol),
             "name": self.name,
             "value": self.value,
             "unit": self.unit,
             "origin": self.origin,
-            "words": self.words,
-            "sum": pretty(self.sum),
-            "with_numbers": self.substituted(),
+            "note": self.note,
+            "formula": expression.pretty(self.formula),
+            "substituted": self.substituted(),
             "source": self.source,
             "low": self.low,
             "high": self.high,
             "estimate": self.estimate,
-            "inputs": [part.tree() for part in self.inputs],
+            "inputs": [part.to_dict() for part in self.inputs],
         }
 
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        """How a result that holds figures is sent: each as its plain data."""
+        return core_schema.is_instance_schema(
+            cls,
+            serialization=core_schema.plain_serializer_function_ser_schema(
+                cls.to_dict, return_schema=handler.generate_schema(FigureData)
+            ),
+        )
 
-def given(symbol: str, name: str, value: float, unit: str, origin: Provenance, words: str = "") -> Figure:
+
+def given(symbol: str, name: str, value: float, unit: str, origin: Rests, note: str = "") -> Figure:
     """A figure that was entered or assumed, not worked out."""
-    return Figure(symbol, name, value, unit, origin=origin, words=words)
+    return Figure(symbol, name, value, unit, origin=origin, note=note)
 
 
 def shown(value: float) -> str:
-    """A number as it is printed inside a sum: four significant digits, no exponent between 1e-5 and 1e6."""
+    """A number as it is printed inside a derivation: four significant digits, no exponent between 1e-5 and 1e6."""
     if value == 0 or not math.isfinite(value):
         return "0" if value == 0 else str(value)
     digits = max(0, 3 - math.floor(math.log10(abs(value))))
@@ -108,9 +130,3 @@ def shown(value: float) -> str:
 def percent(share: float) -> str:
     """A share in whole percent, with the space that the standard asks for (ISO 80000-1), unbroken."""
     return f"{100 * share:.0f}\u00a0%"
-
-
-def pretty(expression: str) -> str:
-    """Python's operators as an installer writes them."""
-    replaced = expression.replace("**2", "²").replace("**", "^").replace("*", "·").replace("sqrt", "√")
-    return replaced.replace(" - ", " − ")

@@ -8,22 +8,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import groupby, pairwise
-from typing import Literal, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 
 from underhood.amplifier import measurement, output_limits
 from underhood.amplifier.input_power import family
-from underhood.amplifier.measurement import REFERENCE_V
 from underhood.amplifier.sheet import CRITERIA, CRITERION_WORDS, Sheet, readings_of, supply_exponent
+from underhood.arrays import Floats
+from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import Measurement
 from underhood.figure import percent
-
-Severity = Literal["act", "caution", "note"]
-ORDER: dict[Severity, int] = {"act": 0, "caution": 1, "note": 2}
+from underhood.finding import ORDER, Finding, Severity
 
 CLASS_B_LIMIT = math.pi / 4
 """Most that a class A, AB or B output stage can give of what it takes, on a sine."""
@@ -50,7 +48,7 @@ class Meaning(NamedTuple):
 
     severity: Severity
     title: str
-    meaning: str
+    why: str
     remedy: str
 
 
@@ -166,24 +164,6 @@ MEANINGS: dict[str, Meaning] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Finding:
-    """One finding. `row` counts readings from 1 and is None for the whole sheet; `column` is the one to look at.
-
-    `settled` is the reason recorded by whoever looked at it and kept the reading.
-    """
-
-    code: str
-    severity: Severity
-    row: int | None
-    text: str
-    title: str
-    meaning: str
-    remedy: str
-    column: str = ""
-    settled: str = ""
-
-
 def audit(sheet: Sheet) -> list[Finding]:
     """Every finding of a sheet, by row; readings already excluded are passed over."""
     found = [*_of_sheet(sheet)]
@@ -196,9 +176,19 @@ def audit(sheet: Sheet) -> list[Finding]:
 
 
 def _made(code: str, row: int | None, text: str, column: str = "", run: Measurement | None = None) -> Finding:
-    severity, title, meaning, remedy = MEANINGS[code]
+    severity, title, why, remedy = MEANINGS[code]
     settled = (run.reason or "no reason given") if run and run.kept else ""
-    return Finding(code, "note" if settled else severity, row, text, title, meaning, remedy, column, settled)
+    return Finding(
+        code=code,
+        severity="note" if settled else severity,
+        text=text,
+        why=why,
+        remedy=remedy,
+        field=column,
+        title=title,
+        row=row,
+        settled=settled,
+    )
 
 
 def _of_sheet(sheet: Sheet) -> Iterator[Finding]:
@@ -398,7 +388,7 @@ class _Miss(NamedTuple):
         return abs(self.share) > OFF_LINE_MISS and not self.held
 
 
-def _left_out(loads: output_limits.Floats, volts: output_limits.Floats) -> dict[float, _Miss]:
+def _left_out(loads: Floats, volts: Floats) -> dict[float, _Miss]:
     """Each interior reading against the fit of the others."""
     misses = {}
     for load, reading, found in output_limits.leave_one_out(loads, volts):

@@ -11,8 +11,9 @@ from itertools import groupby
 from typing import Literal
 
 from underhood.amplifier import measurement
-from underhood.amplifier.measurement import REFERENCE_V, decibels
 from underhood.amplifier.sheet import CRITERIA, CRITERION_WORDS, Fitted, Sheet, fitted, meant_for_ohm, predict
+from underhood.constants import REFERENCE_V
+from underhood.decibels import decibels
 from underhood.document.amplifier import Claim, ClaimKind, Criterion
 from underhood.errors import BadInput
 from underhood.figure import Figure, given, percent
@@ -49,7 +50,7 @@ class ClaimCheck:
 
 @dataclass(frozen=True)
 class PerWatt:
-    """Price of a measured watt of all channels, into the load the amplifier is meant for, at 14.4 V."""
+    """price per measured watt of all channels, into the load the amplifier is meant for, at 14.4 V."""
 
     criterion: Criterion
     load_ohm: float
@@ -106,12 +107,12 @@ def at_claims_supply(found: Fitted, claim: Claim) -> Figure:
         "Output volts as a share of those at 14.4 V",
         found.scale(supply),
         "",
-        words=f"follows the supply: {found.exponent_origin}",
+        note=f"follows the supply: {found.exponent_origin}",
         inputs=(
             given("V_claim", "Supply volts of the claim", supply, "V", "typed"),
             given("k", "How output volts follow supply volts", found.exponent, "", "computed"),
         ),
-        sum="(V_claim / 14.4)**k" if found.exponent else "",
+        formula="(V_claim / 14.4)**k" if found.exponent else "",
     )
     reference = Figure(
         "P_ref",
@@ -119,7 +120,7 @@ def at_claims_supply(found: Fitted, claim: Claim) -> Figure:
         at_reference.power_w,
         "W",
         origin="measured",
-        words=f"fitted to {found.basis}",
+        note=f"fitted to {found.basis}",
         low=at_reference.low_w,
         high=at_reference.high_w,
     )
@@ -128,8 +129,8 @@ def at_claims_supply(found: Fitted, claim: Claim) -> Figure:
         f"Measured into {load:g} Ω at {supply:g} V",
         answer.power_w,
         "W",
-        words="watts at 14.4 V, times the square of the volts' share",
-        sum="P_ref * share**2",
+        note="watts at 14.4 V, times the square of the volts' share",
+        formula="P_ref * share**2",
         inputs=(reference, share),
         low=answer.low_w,
         high=answer.high_w,
@@ -183,8 +184,8 @@ def fuses_allow(sheet: Sheet) -> Figure | None:
         "What its own fuses allow, all channels",
         fuses * REFERENCE_V * efficiency,
         "W",
-        words="amps of all fuses, times the supply, times its efficiency",
-        sum="I_fuse * V_ref * eta",
+        note="amps of all fuses, times the supply, times its efficiency",
+        formula="I_fuse * V_ref * eta",
         inputs=(
             given("I_fuse", "Its fuses together", fuses, "A", "typed"),
             given("V_ref", "Supply", REFERENCE_V, "V", "table", "test voltage of CTA-2006"),
@@ -210,7 +211,7 @@ def prices(sheet: Sheet) -> list[PerWatt]:
             continue
         ohm = meant_for_ohm(found, sheet.record)
         watts = predict(found, ohm, REFERENCE_V).power_w * sheet.record.outputs
-        name = f"Price of a watt {CRITERION_WORDS[criterion]}, {ohm:g} Ω, 14.4 V"
+        name = f"Price per watt {CRITERION_WORDS[criterion]}, {ohm:g} Ω, 14.4 V"
         currency = sheet.record.currency or ""
         paid = given("price", "Price paid", price.value, currency, price.origin)
         measured = given("P", "Measured watts of all channels", watts, "W", "measured")
@@ -219,8 +220,8 @@ def prices(sheet: Sheet) -> list[PerWatt]:
             name,
             price.value / watts,
             f"{currency}/W",
-            words="price paid over measured watts",
-            sum="price / P",
+            note="price paid over measured watts",
+            formula="price / P",
             inputs=(paid, measured),
         )
         out.append(PerWatt(criterion, ohm, watts, figure))

@@ -9,9 +9,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from underhood.amplifier.measurement import decibels
 from underhood.amplifier.output_limits import Rule
 from underhood.amplifier.sheet import Prediction, Sheet, fitted, predict
+from underhood.decibels import decibels
 from underhood.document.amplifier import Criterion
 from underhood.errors import BadInput
 

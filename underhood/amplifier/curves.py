@@ -14,9 +14,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from underhood.amplifier import measurement
-from underhood.amplifier.measurement import REFERENCE_V
-from underhood.amplifier.output_limits import Floats, Rule
+from underhood.amplifier.output_limits import Rule
 from underhood.amplifier.sheet import CRITERIA, Fitted, Sheet, fitted, meant_for_ohm, predict
+from underhood.arrays import Floats
+from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import Criterion, Measurement
 from underhood.errors import BadInput
 

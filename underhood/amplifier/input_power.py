@@ -9,30 +9,26 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal, TypeVar
+from typing import Literal, NamedTuple, TypeVar
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.optimize import nnls
 
 from underhood.amplifier import measurement
-from underhood.amplifier.measurement import REFERENCE_V
-from underhood.amplifier.supply_scaling import scale
+from underhood.amplifier.supply_scaling import output_share
+from underhood.arrays import Floats
+from underhood.constants import RECTIFIED_MEAN, REFERENCE_V
 from underhood.document.amplifier import Measurement
 
 Family = Literal["switching", "linear"]
-Array = TypeVar("Array", float, NDArray[np.float64])
+Array = TypeVar("Array", float, Floats)
 
 IDLE_A: dict[Family, float] = {"switching": 1.0, "linear": 2.0}
 """Idle current where none was read [P]."""
-RECTIFIED_MEAN = 2 * math.sqrt(2) / math.pi
-"""Mean of a rectified sine over its RMS."""
 CLASS_D_EFFICIENCY = 0.80
 CLASS_D_EFFICIENCY_HALF_LOAD = 0.70
 CLASS_AB_EFFICIENCY = 0.60
 """At full output, where no current was read [M]: class D at its rated load or above, at half of it; class AB."""
-MEAN_DRAW_BAND = 0.20
-"""Band of the mean draw until a run at reduced level is on the sheet [P]."""
 
 
 def family(amplifier_class: str) -> Family:
@@ -40,32 +36,50 @@ def family(amplifier_class: str) -> Family:
     return "linear" if amplifier_class in ("A", "AB", "B") else "switching"
 
 
-@dataclass(frozen=True, slots=True)
-class InputPower:
-    """Fitted input power. `linear_v` is a (V) or, for the linear family, V_rail; `quadratic_ohm` is b (ohm)."""
+class InputLaw(NamedTuple):
+    """What an amplifier takes in. `linear_v` is a (V) or, for the linear family, V_rail; `quadratic_ohm` is b (ohm)."""
 
-    family: Family
+    linear: bool
     idle_a: float
     linear_v: float
     quadratic_ohm: float
+
+
+def input_watts(
+    law: InputLaw, out_w: Array, out_a: Array, square_a: Array, supply_v: float, supply_share: float
+) -> Array:
+    """Watts in for true watts, amps and amps squared out of one channel (scalars, or arrays of one shape).
+
+    Linear in those three, so that their means over a programme give the mean. `supply_share` is the output's share of
+    that at 14.4 V: the linear family's rail follows it.
+    """
+    idle = law.idle_a * supply_v
+    if law.linear:
+        return idle + law.linear_v * supply_share * RECTIFIED_MEAN * out_a
+    return idle + out_w + law.linear_v * out_a + law.quadratic_ohm * square_a
+
+
+@dataclass(frozen=True, slots=True)
+class InputPower:
+    """Input power as fitted: the law, how many readings of current it rests on, whether any at a reduced level."""
+
+    law: InputLaw
     readings: int
     levels_read: bool = False
+
+    @property
+    def family(self) -> Family:
+        """Which of the two models it is."""
+        return "linear" if self.law.linear else "switching"
 
     @property
     def assumed(self) -> bool:
         """Whether the class's usual efficiency stands in for readings of the current."""
         return self.readings == 0
 
-    def watts(self, out_w: Array, out_a: Array, square_a: Array, supply_v: float, supply_scale: float) -> Array:
-        """Watts in for true watts, amps and amps squared out (scalars, or arrays of one shape).
-
-        Linear in those three, so that their means over a programme give the mean. `supply_scale` is the output's share
-        of that at 14.4 V: the linear family's rail follows it.
-        """
-        idle = self.idle_a * supply_v
-        if self.family == "linear":
-            return idle + self.linear_v * supply_scale * RECTIFIED_MEAN * out_a
-        return idle + out_w + self.linear_v * out_a + self.quadratic_ohm * square_a
+    def watts(self, out_w: Array, out_a: Array, square_a: Array, supply_v: float, supply_share: float) -> Array:
+        """`input_watts` of its law."""
+        return input_watts(self.law, out_w, out_a, square_a, supply_v, supply_share)
 
 
 def fit(
@@ -83,13 +97,13 @@ def fit(
     out_w, out_a, in_w, supply_v = np.array(rows).T
     levels_read = any((run.level_db or 0.0) < 0.0 and _row(run) for run in measurement.usable(runs))
     if kind == "linear":
-        scales = np.array([scale(v, exponent, dropout_v) for v in supply_v])
+        scales = np.array([output_share(v, exponent, dropout_v) for v in supply_v])
         x = RECTIFIED_MEAN * scales * out_a / in_w
         rail_v = float(x @ ((in_w - idle * supply_v) / in_w) / (x @ x))
-        return InputPower(kind, idle, max(rail_v, 0.0), 0.0, len(rows), levels_read)
+        return InputPower(InputLaw(True, idle, max(rail_v, 0.0), 0.0), len(rows), levels_read)
     losses = (in_w - idle * supply_v - out_w) / in_w
     (linear_v, quadratic_ohm), _ = nnls(np.column_stack([out_a / in_w, out_a**2 / in_w]), losses)
-    return InputPower(kind, idle, float(linear_v), float(quadratic_ohm), len(rows), levels_read)
+    return InputPower(InputLaw(False, idle, float(linear_v), float(quadratic_ohm)), len(rows), levels_read)
 
 
 def _row(run: Measurement) -> tuple[float, float, float, float] | None:
@@ -116,4 +130,5 @@ def assumed(amplifier_class: str, idle_a: float | None, full_v: float, load_ohm:
     in_w = full_w / usual_efficiency(amplifier_class, load_ohm, rated_ohm)
     spent = in_w if kind == "linear" else in_w - full_w
     per_amp = max(spent - idle * REFERENCE_V, 0.0) / full_a
-    return InputPower(kind, idle, per_amp / RECTIFIED_MEAN if kind == "linear" else per_amp, 0.0, 0)
+    linear = kind == "linear"
+    return InputPower(InputLaw(linear, idle, per_amp / RECTIFIED_MEAN if linear else per_amp, 0.0), 0)

@@ -10,14 +10,6 @@ from collections.abc import Sequence
 
 from underhood.document.amplifier import Measurement
 
-REFERENCE_V = 14.4
-"""Supply volts to which readings are normalised: the test voltage of CTA-2006."""
-
-
-def decibels(power_ratio: float) -> float:
-    """Decibels between two powers, 10·log10 of their ratio; minus infinity for nothing."""
-    return 10 * math.log10(power_ratio) if power_ratio > 0 else -math.inf
-
 
 def impedance_ohm(run: Measurement) -> float:
     """The ohms the output worked into: measured |Z| where there is one, else the nominal load."""

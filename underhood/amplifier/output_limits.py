@@ -14,11 +14,11 @@ from itertools import pairwise
 from typing import Any, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import least_squares
 
-Floats = NDArray[np.float64]
+from underhood.arrays import Floats
+
 Rule = Literal["voltage", "current", "power"]
 RULES: tuple[Rule, Rule, Rule] = ("voltage", "current", "power")
 

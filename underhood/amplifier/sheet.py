@@ -14,8 +14,9 @@ import numpy as np
 
 from underhood.amplifier import input_power, measurement, output_limits, supply_scaling
 from underhood.amplifier.input_power import InputPower
-from underhood.amplifier.measurement import REFERENCE_V
 from underhood.amplifier.output_limits import REPEAT_SHARE, Fit, Rule
+from underhood.arrays import Floats
+from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Measurement
 from underhood.errors import BadInput
 from underhood.figure import percent
@@ -72,7 +73,7 @@ class Fitted:
 
     def scale(self, supply_v: float) -> float:
         """Output volts at a supply as a share of those at 14.4 V."""
-        return supply_scaling.scale(supply_v, self.exponent, self.dropout_v)
+        return supply_scaling.output_share(supply_v, self.exponent, self.dropout_v)
 
     def output(self, load_ohm: float, supply_v: float, power_factor: float = 1.0) -> tuple[float, Rule]:
         """RMS output volts into |Z| at a supply, and the limit that rules.
@@ -158,7 +159,7 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     return Fitted(found, exponent, origin, dropout_v, record.class_, idle_a, rated, measured, basis, tuple(gaps))
 
 
-def _disagreements(load_ohm: output_limits.Floats, volts: output_limits.Floats, found: Fit) -> list[str]:
+def _disagreements(load_ohm: Floats, volts: Floats, found: Fit) -> list[str]:
     """What speaks against the readings: too few of them, repeats that differ, or one that no such amplifier gives."""
     said = [f"only {_counted(len(volts))}: the curve is a guess away from it"] if len(volts) < FEW_READINGS else []
     for ohm in found.load_ohm:

@@ -10,8 +10,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from underhood.amplifier.measurement import REFERENCE_V
-from underhood.amplifier.output_limits import REPEAT_SHARE, Floats, leave_one_out
+from underhood.amplifier.output_limits import REPEAT_SHARE, leave_one_out
+from underhood.arrays import Floats
+from underhood.constants import REFERENCE_V
 
 WORTH_A_SLOPE = 0.03
 """Spread of supply volts within one load above which its slope says something [P]."""
@@ -32,8 +33,13 @@ class Readings:
         return self.output_v * (REFERENCE_V / self.supply_v) ** exponent
 
 
-def scale(supply_v: float, exponent: float, dropout_v: float) -> float:
-    """Output volts as a share of those at 14.4 V. Regulated amplifiers follow the supply below `dropout_v`."""
+def output_share(supply_v: float, exponent: float, dropout_v: float) -> float:
+    """Output volts at a supply as a share of those at 14.4 V: (V_s/14.4)^k, or 1 down to the drop-out for k = 0.
+
+    supply_v    at the terminals under load, V
+    exponent    k: 1 unregulated, 0 regulated
+    dropout_v   below which a regulated amplifier follows the supply, V
+    """
     if exponent == 0.0:
         return min(1.0, supply_v / dropout_v)
     return float((supply_v / REFERENCE_V) ** exponent)

@@ -261,6 +261,15 @@ def at_work(arrangement: Arrangement, expected_w: float, duty: Duty) -> AtWork:
     )
 
 
+def plan(stock: Sequence[Resistors], duty: Duty, expected_w: Callable[[float], float]) -> list[AtWork]:
+    """Every load that a stock makes at work, the highest first.
+
+    expected_w   watts to expect at a load, ohm, while it is on
+    """
+    found = arrangements(stock, lambda ohm: expected_w(ohm) * duty.share)
+    return [at_work(each, expected_w(each.load_ohm), duty) for each in found]
+
+
 def seconds_on(overload: float, share: float, time_constant_s: float) -> float | None:
     """Longest time on, repeated for ever at a share of the time, that never takes a resistor past its rated heat.
 

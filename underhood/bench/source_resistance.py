@@ -13,8 +13,9 @@ import numpy as np
 
 from underhood.amplifier import measurement
 from underhood.amplifier.audit import SAG_V
-from underhood.amplifier.measurement import REFERENCE_V, decibels
 from underhood.amplifier.sheet import Fitted, Sheet, fitted, predict
+from underhood.constants import REFERENCE_V
+from underhood.decibels import decibels
 from underhood.document.amplifier import Measurement
 from underhood.errors import BadInput
 

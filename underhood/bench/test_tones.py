@@ -13,14 +13,13 @@ from typing import Annotated, Literal
 
 import numpy as np
 import soundfile
-from numpy.typing import NDArray
 from pydantic import model_validator
 from pydantic_core import PydanticCustomError
 from scipy.signal import chirp
 
+from underhood.arrays import Floats
 from underhood.document.quantity import Number, StrictModel
 
-Floats = NDArray[np.float64]
 FADE_S = 0.02
 """Raised-cosine rise and fall of sines and sweeps; long enough that no click is heard."""
 BURST_ON_S, BURST_PERIOD_S, BURST_REST_DB = 0.02, 0.5, -20.0

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
+from underhood.constants import COPPER_PER_K
 from underhood.document.job import Conductor
 from underhood.errors import BadInput
 from underhood.reference import column, table
@@ -20,7 +21,6 @@ COPPER_OHM_M = 1.7241e-8
 """Resistivity of annealed copper at 20 °C, IEC 60028."""
 ALUMINIUM_OHM_M = 2.8264e-8
 """Resistivity of hard-drawn aluminium at 20 °C, IEC 60889."""
-COPPER_PER_K = 0.00393
 ALUMINIUM_PER_K = 0.00403
 STRAND_LAY = 1.02
 """Strands run longer than the cable, as they are twisted: 2 % is usual [M]."""

@@ -1,4 +1,4 @@
-"""Ohms of a way back, a joint or a fuse holder, from the volts across it under load.
+"""Ohms of a ground return, a joint or a fuse holder, from the volts across it under load.
 
 Two probes at its ends while a steady tone plays, a clamp around the cable: what is read replaces what was assumed.
 Left out: the meter's error in volts beyond its last digit.

@@ -13,9 +13,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from underhood.arrays import Floats
 from underhood.reference import column, table
-
-Floats = NDArray[np.float64]
 
 CONTINUOUS_SHARE = 0.8
 """A fuse is loaded continuously to four fifths of its rating at most (common practice)."""

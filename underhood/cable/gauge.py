@@ -14,7 +14,7 @@ from underhood.cable import ampacity, conductor
 from underhood.document.job import Conductor, Wire
 from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
-from underhood.figure import Provenance
+from underhood.figure import Rests
 
 TRUE_SHARE = 0.97
 """A cable with this share of its label's metal is called true to it: drawing and stranding tolerances [P]."""
@@ -86,7 +86,7 @@ def conducts(wire: Wire) -> Conducts:
     return Conducts(area, ohm, carries)
 
 
-def rests_on(wire: Wire) -> tuple[Provenance, str, str]:
+def rests_on(wire: Wire) -> tuple[Rests, str, str]:
     """What a wire's ohms a metre rest on: (origin, words, source)."""
     if wire.measured_ohm_per_m:
         return wire.measured_ohm_per_m.origin, ", by its own measure", ""

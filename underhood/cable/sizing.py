@@ -15,13 +15,12 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from underhood.arrays import Floats
 from underhood.cable import ampacity, conductor, fuse, gauge
 from underhood.cable import stock as shelf
 from underhood.cable.stock import Stock
 from underhood.document.job import Conductor, Return, Wire
 from underhood.errors import BadInput
-
-Floats = NDArray[np.float64]
 
 CHASSIS_OHM = 0.001
 """Return through the body where nothing was measured [M]."""
@@ -154,12 +153,12 @@ def loop(wire: Wire, rms_a: float) -> Loop:
 
 
 def ground_return(way: Return | None, wire: Wire) -> tuple[float | Cold, str]:
-    """The way back, as ohms that do not change or a cable, and what it rests on.
+    """The ground return, as ohms that do not change or a cable, and what it rests on.
 
     A cable runs back beside the wire unless it states its own.
     """
     if way is not None and way.kind == "none":
-        return 0.0, "none: a strap is itself the way back"
+        return 0.0, "none: a strap is itself the ground return"
     if way is not None and way.resistance_ohm is not None:
         return way.resistance_ohm.value, way.resistance_ohm.origin
     if way is not None and way.kind == "chassis":
@@ -290,7 +289,7 @@ def _largest_mm2(terminal: Terminal) -> float:
 
 def rank(demand: Demand, stock: Stock | None = None) -> Ranked:
     """Every candidate held against a demand. Raises BadInput where the surroundings leave nothing."""
-    stock = stock or shelf.everything()
+    stock = stock or shelf.of_shelf(())
     line, runs = _order(stock)
     bundle = np.array([ampacity.together(max(demand.bundled, int(n))) for n in RUNS])
     hotter = ampacity.surroundings(demand.insulation_c, demand.ambient_c, demand.engine_space)

@@ -9,39 +9,19 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Annotated
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import Field, field_validator
-from pydantic_core import PydanticCustomError
 
+from underhood.arrays import Floats
 from underhood.cable import ampacity, conductor, gauge
 from underhood.document.job import Conductor, Wire
-from underhood.document.quantity import Number, StrictModel
+from underhood.document.workshop import StockLine
 from underhood.errors import BadInput
 
-Floats = NDArray[np.float64]
+__all__ = ["CONDUCTORS", "Stock", "checked", "of", "of_shelf", "usual"]
+
 CONDUCTORS: tuple[Conductor, ...] = ("copper", "cca15", "cca10", "aluminium")
-
-
-class StockLine(StrictModel):
-    """A cable on the shelf: its size and metal, what a metre costs, and what a metre was found to measure."""
-
-    size: Annotated[str, Field(max_length=20)]
-    conductor: Conductor = "copper"
-    price_per_m: Annotated[float, Number("", 0, 10_000)] | None = None
-    measured_ohm_per_m: Annotated[float, Number("ohm/m", 0.00002, 0.1)] | None = None
-
-    @field_validator("size")
-    @classmethod
-    def _is_a_size(cls, name: str) -> str:
-        try:
-            found = conductor.size(name)
-            ampacity.table_a(found.area_mm2)
-        except BadInput as problem:
-            raise PydanticCustomError("size", "{text}", {"text": problem.text}) from None
-        return found.name
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,10 +56,27 @@ def usual() -> tuple[StockLine, ...]:
     return tuple(StockLine(size=name, conductor=metal) for metal in CONDUCTORS for name in conductor.STOCK)
 
 
-@lru_cache(maxsize=1)
-def everything() -> Stock:
-    """All usual sizes, for whoever has no list of their own."""
-    return of(usual())
+def of_shelf(shelf: tuple[StockLine, ...]) -> Stock:
+    """What a workshop has; every usual size where its shelf is empty. Raises BadInput at a line of no known size."""
+    return _columns(tuple(line.model_dump_json() for line in shelf))
+
+
+@lru_cache(maxsize=64)
+def _columns(shelf: tuple[str, ...]) -> Stock:
+    return of(checked([StockLine.model_validate_json(line) for line in shelf]) if shelf else usual())
+
+
+def checked(lines: Sequence[StockLine]) -> tuple[StockLine, ...]:
+    """The lines with their sizes as they are named here. Raises BadInput with the field of one that is no size."""
+    named = []
+    for i, line in enumerate(lines):
+        try:
+            found = conductor.size(line.size)
+            ampacity.table_a(found.area_mm2)
+        except BadInput as problem:
+            raise BadInput(problem.text, f"shelf.{i}.size", value=line.size) from None
+        named.append(line.model_copy(update={"size": found.name}))
+    return tuple(named)
 
 
 def of(lines: Sequence[StockLine]) -> Stock:

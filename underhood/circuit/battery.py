@@ -1,4 +1,4 @@
-"""A battery bank: rest volts, series resistance, and the slow polarisation that limits what it takes.
+"""A battery bank: open-circuit volts, series resistance, and the slow polarisation that limits what it takes.
 
 Current is positive on discharge: V = OCV + v1 − I·R0 and C1·dv1/dt = −I − v1/R1, with R1 = R1c while charging
 (v1 ≥ 0), R1d while discharging. Left out here: the course over time (state of charge, Peukert).
@@ -9,8 +9,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from underhood.arrays import Floats
+from underhood.circuit import laws
 from underhood.document.job import Bank
 from underhood.errors import BadInput
 from underhood.reference import table
@@ -90,8 +91,8 @@ def fixed_r1_charge_ohm(bank: Bank) -> float:
     return bank.r1_charge_ohm.value if bank.r1_charge_ohm else 0.0
 
 
-def ocv_table(bank: Bank) -> NDArray[np.float64]:
-    """Rest volts over charge, (2, k); moved so that a stated rest voltage holds at the stated charge."""
+def ocv_table(bank: Bank) -> Floats:
+    """Open-circuit volts over charge, (2, k); moved so that a stated rest voltage holds at the stated charge."""
     rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == bank.chemistry]
     found = np.array([[float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]])
     if bank.ocv_v is not None:
@@ -100,7 +101,7 @@ def ocv_table(bank: Bank) -> NDArray[np.float64]:
 
 
 def open_circuit_voltage(chemistry: str, charge: float) -> float:
-    """Rest volts at a state of charge, from the table, linear between its rows."""
+    """Open-circuit volts at a state of charge, from the table, linear between its rows."""
     rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == chemistry]
     return float(np.interp(charge, [float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]))
 
@@ -136,8 +137,7 @@ def acceptance_a(bank: Bank) -> float:
     """Charging current one battery takes at its absorption volts."""
     if bank.acceptance_a is not None:
         return bank.acceptance_a.value
-    full, rise, most = acceptance_rule(bank)
-    return capacity_as(bank) / 3600 * min(most, full + rise * (1 - bank.charge.value))
+    return laws.accepted_a(capacity_as(bank) / 3600, *acceptance_rule(bank), bank.charge.value)
 
 
 def model(bank: Bank) -> BatteryModel:
@@ -145,7 +145,11 @@ def model(bank: Bank) -> BatteryModel:
     ocv = bank.ocv_v.value if bank.ocv_v else open_circuit_voltage(bank.chemistry, bank.charge.value)
     colder = max(0.0, 25.0 - bank.temperature_c.value)
     r0 = series_ohm(bank)[0] * (1 + COLD_OHM_PER_K * colder) / bank.age_factor.value
-    r1c = bank.r1_charge_ohm.value if bank.r1_charge_ohm else max(r0, (absorption_v(bank) - ocv) / acceptance_a(bank))
+    r1c = (
+        bank.r1_charge_ohm.value
+        if bank.r1_charge_ohm
+        else laws.charging_ohm(r0, absorption_v(bank), ocv, acceptance_a(bank))
+    )
     r1d = bank.r1_discharge_ohm.value if bank.r1_discharge_ohm else DISCHARGE_SHARE * r0
     count = bank.count.value
     return BatteryModel(ocv, r0 / count, r1d / count, r1c / count)

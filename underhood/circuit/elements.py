@@ -1,23 +1,96 @@
-"""An amplifier as the supply sees it: input power for what it delivers at its own terminal volts.
+"""Sources and loads at a node: each says what current it puts in at a voltage, by the laws in `laws`.
 
-The amplifier follows the programme until the sagging supply clips it: delivered volts are the lesser of the commanded
-volts and what the terminal volts allow.
+An amplifier follows the programme until the sagging supply clips it: delivered volts are the lesser of the commanded
+volts and what the terminal volts allow. Left out: time (see `transient`).
 """
 
 from __future__ import annotations
 
 import math
 from bisect import bisect_right
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
-from typing import Any
+from typing import Protocol
 
 import numpy as np
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from underhood.amplifier.input_power import input_watts
+from underhood.arrays import Floats
+from underhood.circuit import laws
+from underhood.circuit.laws import AmplifierLaw
+
+__all__ = [
+    "AmplifierElement",
+    "BatteryElement",
+    "ChargerElement",
+    "Commanded",
+    "ConstantCurrent",
+    "Delivery",
+    "Element",
+    "held",
+]
+
 NUDGE = 1e-6
+"""Relative step of an amplifier's numerical slope."""
+
+
+class Element(Protocol):
+    """A source or load at one node."""
+
+    @property
+    def node(self) -> int: ...
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        """(amps put into the node, its derivative over volts)."""
+        ...
+
+    def at_drive(self, drive: float) -> Element:
+        """The same element with the programme at a share (0 to 1) of its full power."""
+        ...
+
+
+class _Unmoved:
+    """An element that the programme's level does not change."""
+
+    def at_drive(self, drive: float) -> Element:
+        return self  # type: ignore[return-value]
+
+
+@dataclass(frozen=True, slots=True)
+class ChargerElement(_Unmoved):
+    """Regulated volts behind a resistance, never more than `limit_a`, never less than nothing."""
+
+    node: int
+    set_v: float
+    source_ohm: float
+    limit_a: float
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        return laws.charger_current(self.set_v, self.source_ohm, self.limit_a, volts)
+
+
+@dataclass(frozen=True, slots=True)
+class BatteryElement(_Unmoved):
+    """A bank with its polarisation settled: stiffer on discharge than on charge."""
+
+    node: int
+    ocv_v: float
+    discharge_ohm: float
+    charge_ohm: float
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        return laws.bank_current(self.ocv_v, self.discharge_ohm, self.charge_ohm, volts)
+
+
+@dataclass(frozen=True, slots=True)
+class ConstantCurrent(_Unmoved):
+    """The vehicle's own loads, A."""
+
+    node: int
+    amps: float
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        return -self.amps, 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,49 +152,34 @@ class Commanded:
         )
 
 
-def steady(volts: float) -> Commanded:
+def held(volts: float) -> Commanded:
     """One level, held."""
     return Commanded(np.array([volts]), np.ones(1), [volts], ([0.0, 1.0], [0.0, volts], [0.0, volts**2]))
 
 
 @dataclass(frozen=True, slots=True)
 class AmplifierElement:
-    """One amplifier at a node.
-
-    commanded     what the programme asks of one channel
-    reference_v   output volts into this load at a 14.4 V supply
-    ohm, pf       |Z| of the load at one channel and its power factor
-    channels      how many equal channels work on loads like this
-    scale         output share over supply volts
-    input_watts   (true watts, amps, amps squared out, supply volts, scale) -> watts in, of one channel; linear in the
-                  first three
-    """
+    """One amplifier at a node: what the programme asks of one channel, and the law it follows."""
 
     node: int
     commanded: Commanded
-    reference_v: float
-    ohm: float
-    power_factor: float
-    channels: int
-    scale: Callable[[float], float]
-    input_watts: Callable[[Any, Any, Any, float, float], Any]
+    law: AmplifierLaw
 
     def each_level(self, volts: float) -> tuple[Floats, Floats]:
         """(true watts out, watts in) at each programme level, all channels."""
-        scale = self.scale(volts)
-        amps = np.minimum(self.commanded.volts, self.reference_v * scale) / self.ohm
-        out_w = amps**2 * (self.ohm * self.power_factor)
-        in_w = self.input_watts(out_w, amps, amps**2, volts, scale)
-        return self.channels * out_w, self.channels * in_w
+        law = self.law
+        output_v = np.minimum(self.commanded.volts, laws.output_limit_v(law, volts))
+        amps = output_v / law.ohm
+        out_w = amps**2 * (law.ohm * law.power_factor)
+        share = laws.output_share(volts, law.exponent, law.dropout_v)
+        in_w = input_watts(law.taken, out_w, amps, amps**2, volts, share)
+        return law.channels * out_w, law.channels * in_w
 
     def delivery(self, volts: float) -> Delivery:
         """Means over the programme."""
-        scale = self.scale(volts)
-        mean, square = self.commanded.clipped(self.reference_v * scale)
-        amps, square_a = mean / self.ohm, square / self.ohm**2
-        out_w = square_a * (self.ohm * self.power_factor)
-        in_w = float(self.input_watts(out_w, amps, square_a, volts, scale))
-        return Delivery(self.channels * out_w, self.channels * in_w)
+        mean, square = self.commanded.clipped(laws.output_limit_v(self.law, volts))
+        in_w, out_w = laws.amplifier_watts(self.law, mean, square, volts)
+        return Delivery(out_w, in_w)
 
     def drawn_a(self, volts: float) -> float:
         """Mean amps drawn from the supply."""
@@ -135,7 +193,7 @@ class AmplifierElement:
 
     def peak_output_v(self, volts: float) -> float:
         """RMS output volts of one channel at the loudest moment."""
-        return min(self.commanded.peak_v, self.reference_v * self.scale(volts))
+        return min(self.commanded.peak_v, laws.output_limit_v(self.law, volts))
 
     def grows_with_supply(self, low_v: float, high_v: float) -> bool:
         """Whether the draw never falls as the supply rises: then the supply has one stable state at most."""
@@ -145,9 +203,9 @@ class AmplifierElement:
     def at_drive(self, drive: float) -> AmplifierElement:
         """The programme at a share of its power."""
         if drive == 0.0:
-            return replace(self, commanded=steady(0.0))
+            return replace(self, commanded=held(0.0))
         return self if drive == 1.0 else replace(self, commanded=self.commanded.times(math.sqrt(drive)))
 
     def at_peak(self) -> AmplifierElement:
         """The loudest level of the programme, held."""
-        return replace(self, commanded=steady(self.commanded.peak_v))
+        return replace(self, commanded=held(self.commanded.peak_v))

@@ -1,4 +1,4 @@
-"""The steady supply: node volts of any tree of cables, solved together with the power that is delivered.
+"""Node volts of a circuit at rest, solved together with the power that is delivered.
 
 Every cable is one resistance, out and back together; every source and load is an element that says what current it
 puts into its node at a voltage. Followed from silence to the full programme, so that the answer is the one the car
@@ -8,18 +8,16 @@ would come to. Left out: time (capacitors are open in the mean solve, stiff behi
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from typing import Protocol
+from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from underhood.errors import BadInput
+from underhood.arrays import Floats
+from underhood.circuit.elements import Element
+from underhood.circuit.topology import Tree
 
-Floats = NDArray[np.float64]
+__all__ = ["SAME_V", "Solution", "downhill", "follow", "settle"]
 
-LEAST_OHM = 1e-6
-"""A joint of no resistance; keeps the equations solvable and costs nothing (1 µΩ is 0.2 mV at 200 A)."""
 CURRENT_ERROR_A = 1e-9
 """Kirchhoff's current law is met to this, relative to the largest current plus 1 A."""
 FLOOR_V = 0.05
@@ -31,105 +29,13 @@ LONGEST_STEP_V = 0.5
 LEAST_BEND_S = 1e-3
 SMALLEST_RISE = 1 / 512
 NEAR_V = 1.5
-"""How far a small change of the network may move a state before it is followed from silence again."""
+"""How far a small change of the circuit may move a solution before it is followed from silence again."""
 SAME_V = 0.01
-
-
-class Element(Protocol):
-    """A source or load at one node."""
-
-    @property
-    def node(self) -> int: ...
-
-    def inject(self, volts: float) -> tuple[float, float]:
-        """(amps put into the node, its derivative over volts)."""
-        ...
-
-    def at_drive(self, drive: float) -> Element:
-        """The same element with the programme at a share (0 to 1) of its full power."""
-        ...
-
-
-class _Steady:
-    """An element that the programme's level does not change."""
-
-    def at_drive(self, drive: float) -> Element:
-        return self  # type: ignore[return-value]
-
-
-@dataclass(frozen=True, slots=True)
-class ChargerElement(_Steady):
-    """Regulated volts behind a resistance, never more than `limit_a`, never less than nothing."""
-
-    node: int
-    set_v: float
-    source_ohm: float
-    limit_a: float
-
-    def inject(self, volts: float) -> tuple[float, float]:
-        amps = (self.set_v - volts) / self.source_ohm
-        if amps <= 0.0:
-            return 0.0, 0.0
-        return (self.limit_a, 0.0) if amps >= self.limit_a else (amps, -1.0 / self.source_ohm)
-
-
-@dataclass(frozen=True, slots=True)
-class BatteryElement(_Steady):
-    """A bank with its polarisation settled: stiffer on discharge than on charge."""
-
-    node: int
-    ocv_v: float
-    discharge_ohm: float
-    charge_ohm: float
-
-    def inject(self, volts: float) -> tuple[float, float]:
-        ohm = self.discharge_ohm if volts < self.ocv_v else self.charge_ohm
-        return (self.ocv_v - volts) / ohm, -1.0 / ohm
-
-
-@dataclass(frozen=True, slots=True)
-class ConstantCurrent(_Steady):
-    """The vehicle's own loads."""
-
-    node: int
-    amps: float
-
-    def inject(self, volts: float) -> tuple[float, float]:
-        return -self.amps, 0.0
-
-
-@dataclass(frozen=True)
-class Tree:
-    """Nodes by name, and edges as (node, node, ohm)."""
-
-    nodes: tuple[str, ...]
-    ends: tuple[tuple[int, int], ...]
-    ohm: tuple[float, ...]
-
-    def conductance(self) -> Floats:
-        """The Laplacian of the tree's conductances, (n, n)."""
-        out = np.zeros((len(self.nodes), len(self.nodes)))
-        for (i, j), ohm in zip(self.ends, self.ohm, strict=True):
-            g = 1.0 / max(ohm, LEAST_OHM)
-            out[i, i] += g
-            out[j, j] += g
-            out[i, j] -= g
-            out[j, i] -= g
-        return out
-
-    def edge_amps(self, volts: Floats) -> Floats:
-        """Amps through each edge, positive from its first to its second node."""
-        drops = [volts[i] - volts[j] for i, j in self.ends]
-        return np.array(drops) / np.maximum(self.ohm, LEAST_OHM)
-
-    def with_ohm(self, ohm: Sequence[float]) -> Tree:
-        """The same tree with other resistances."""
-        return replace(self, ohm=tuple(ohm))
 
 
 @dataclass(frozen=True)
 class Solution:
-    """A solved state: volts (nodes,) and the share of the programme's power it holds at (1 = all of it)."""
+    """Solved volts (nodes,) and the share of the programme's power they hold at (1 = all of it)."""
 
     volts: Floats
     drive: float
@@ -138,46 +44,6 @@ class Solution:
     def holds(self) -> bool:
         """Whether the full programme has a solution."""
         return self.drive == 1.0
-
-
-def tree(nodes: Sequence[str], cables: Sequence[tuple[str, str, str, float]]) -> Tree:
-    """The tree of (name, from, to, ohm) cables over the nodes in use.
-
-    Raises BadInput for a loop (naming its members) and for a node that no cable reaches.
-    """
-    index = {name: i for i, name in enumerate(nodes)}
-    for name, a, b, _ in cables:
-        if a == b:
-            raise BadInput(f"{name!r} runs from {a!r} to itself", "cables")
-        if looped := _path(index, cables, a, b, without=name):
-            raise BadInput(f"{', '.join(map(repr, [*looped, name]))} form a loop; take one away", "cables")
-    for node in nodes[1:]:
-        if _path(index, cables, nodes[0], node) is None:
-            raise BadInput(f"{node!r} is used but no cable joins it to {nodes[0]!r}", "cables")
-    ends = tuple((index[a], index[b]) for _, a, b, _ in cables)
-    return Tree(tuple(nodes), ends, tuple(ohm for *_, ohm in cables))
-
-
-def _path(
-    index: dict[str, int],
-    cables: Sequence[tuple[str, str, str, float]],
-    start: str,
-    end: str,
-    without: str = "",
-) -> list[str] | None:
-    """Names of the cables from start to end, or None."""
-    trail: dict[str, list[str]] = {start: []}
-    waiting = [start]
-    while waiting:
-        here = waiting.pop()
-        if here == end:
-            return trail[here]
-        for name, a, b, _ in cables:
-            there = b if a == here else a if b == here else None
-            if name != without and there in index and there not in trail:
-                trail[there] = [*trail[here], name]
-                waiting.append(there)
-    return None
 
 
 def _newton(laplacian: Floats, elements: Sequence[Element], start: Floats) -> Floats | None:
@@ -264,27 +130,25 @@ def _stable(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> bo
     return True
 
 
-def follow(
-    network: Tree, elements: Sequence[Element], start_v: float, lowest_v: Floats | float = 0.0
-) -> Solution | None:
+def follow(tree: Tree, elements: Sequence[Element], start_v: float, lowest_v: Floats | float = 0.0) -> Solution | None:
     """The state the supply comes to, followed from silence to the full programme.
 
     A state with a node below `lowest_v` (nodes,) does not count: an amplifier has switched off there. Returns the
     highest level held when the full one has no solution, None when not even silence has one.
     """
-    laplacian = network.conductance()
-    volts = _newton(laplacian, [e.at_drive(0.0) for e in elements], np.full(len(network.nodes), start_v))
+    laplacian = tree.conductance()
+    volts = _newton(laplacian, [e.at_drive(0.0) for e in elements], np.full(len(tree.nodes), start_v))
     if volts is None:
         return None
     return _rise(laplacian, elements, Solution(volts, 0.0), lowest_v)
 
 
-def settle(network: Tree, elements: Sequence[Element], near: Floats, lowest_v: Floats | float = 0.0) -> Solution | None:
+def settle(tree: Tree, elements: Sequence[Element], near: Floats, lowest_v: Floats | float = 0.0) -> Solution | None:
     """The full-programme state just below known volts (nodes,), or near them; None when it is not there.
 
     For a small change of the network, or a louder moment of a state that was solved: quicker than `follow`.
     """
-    volts = downhill(network, elements, near)
+    volts = downhill(tree, elements, near)
     if volts is None or (volts < lowest_v).any() or np.abs(volts - near).max() > NEAR_V:
         return None
     return Solution(volts, 1.0)
@@ -310,11 +174,11 @@ def _rise(laplacian: Floats, elements: Sequence[Element], solution: Solution, lo
     return solution
 
 
-def downhill(network: Tree, elements: Sequence[Element], start: Floats) -> Floats | None:
+def downhill(tree: Tree, elements: Sequence[Element], start: Floats) -> Floats | None:
     """The stable state that the volts (nodes,) come to from `start`; None when they come to nothing.
 
     From below every state this finds the lowest one: a second stable state, where it is not the followed one.
     """
-    laplacian = network.conductance()
+    laplacian = tree.conductance()
     volts = _newton(laplacian, elements, start)
     return volts if volts is not None and _stable(laplacian, elements, volts) else None

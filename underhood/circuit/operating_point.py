@@ -1,4 +1,4 @@
-"""The steady state of a setup in one engine state: solved twice, for the mean and for the loudest moment.
+"""The operating point of a circuit in one engine state: solved twice, for the mean and for the loudest moment.
 
 In the mean solve batteries have settled and capacitors are open; in the peak solve battery polarisation and capacitor
 volts stay as the mean left them. Cables are as warm as their RMS current makes them. Left out: the course over time.
@@ -11,34 +11,32 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
-from underhood.circuit import battery, charger, newton
+from underhood.arrays import Floats
+from underhood.circuit import battery, charger, laws, newton, supply_current, vehicle
 from underhood.circuit.battery import BatteryModel
-from underhood.circuit.build import Circuit, LoadedAmplifier
-from underhood.circuit.elements import AmplifierElement, Commanded
-from underhood.circuit.newton import BatteryElement, ChargerElement, ConstantCurrent, Element, Solution, Tree
+from underhood.circuit.build import Circuit
+from underhood.circuit.elements import (
+    AmplifierElement,
+    BatteryElement,
+    ChargerElement,
+    Commanded,
+    ConstantCurrent,
+    Element,
+)
+from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.circuit.newton import Solution
+from underhood.circuit.supply_current import SupplyCurrent
+from underhood.circuit.topology import Tree
+from underhood.constants import REFERENCE_V
 from underhood.document.job import Engine
-from underhood.programme import envelopes
 
-Floats = NDArray[np.float64]
-REFERENCE_SETPOINT_V = 14.4
+__all__ = ["UNKNOWN_LIMIT_A", "OperatingPoint", "elements", "second_operating_point", "solve"]
+
 UNKNOWN_LIMIT_A = 1e6
 """Stands for an unknown charger limit: more than any vehicle takes, so that the answer is what is needed."""
 MOST_WARMINGS, WARM_ENOUGH_OHM = 8, 1e-8
 """Cables are warmed by the current, which their warmth lowers: repeated until no resistance moves by 10 nΩ."""
-CLAMP_WINDOW_S = 0.4
-"""Averaging time of a clamp meter's display [P]."""
-
-
-@dataclass(frozen=True, slots=True)
-class SupplyCurrent:
-    """Supply amps of one amplifier, or of all: mean, RMS, peak, and what a clamp meter would show at most."""
-
-    mean: float
-    rms: float
-    peak: float
-    clamp: float
 
 
 @dataclass(frozen=True)
@@ -67,12 +65,12 @@ class OperatingPoint:
     @cached_property
     def edge_a(self) -> Floats:
         """Mean amps through each edge, positive from its start to its end."""
-        return self.tree.edge_amps(self.volts)
+        return self.tree.link_amps(self.volts)
 
     @cached_property
     def edge_peak_a(self) -> Floats:
         """Amps through each edge at the loudest moment."""
-        return self.tree.edge_amps(self.peak_volts)
+        return self.tree.link_amps(self.peak_volts)
 
     @property
     def below_cutout(self) -> list[LoadedAmplifier]:
@@ -94,20 +92,23 @@ class OperatingPoint:
         return sum(self._mean_a(i) for i in range(len(self.amplifiers)))
 
     def draw(self, which: Sequence[int] | None = None) -> SupplyCurrent:
-        """The draw of some amplifiers (all by default) at the state's own volts.
+        """The draw of some amplifiers (all by default) at this point's own volts.
 
         Between mean and peak the volts are taken to follow the current on a straight line: an estimate that the
-        session over time replaces.
+        simulation over time replaces.
         """
         chosen = range(len(self.amplifiers)) if which is None else which
         if not chosen:
             return SupplyCurrent(0.0, 0.0, 0.0, 0.0)
-        means, peaks = [self._mean_a(i) for i in chosen], [self._peak_a(i) for i in chosen]
-        per_level = np.sum([self._level_a(i) for i in chosen], axis=0)
-        weight = self.amplifiers[0].commanded.weight
-        mean, peak = sum(means), sum(peaks)
-        rms = float(np.sqrt(weight @ np.square(per_level)))
-        return SupplyCurrent(mean, max(rms, mean), peak, self._clamp(per_level, mean))
+        limit = self.circuit.job.basis.clamp_range_a
+        return supply_current.of_programme(
+            mean_a=sum(self._mean_a(i) for i in chosen),
+            peak_a=sum(self._peak_a(i) for i in chosen),
+            level_a=np.sum([self._level_a(i) for i in chosen], axis=0),
+            weight=self.amplifiers[0].commanded.weight,
+            envelope=self.circuit.envelope,
+            clamp_range_a=limit.value if limit else None,
+        )
 
     def _mean_a(self, i: int) -> float:
         element = self.amplifiers[i]
@@ -128,16 +129,6 @@ class OperatingPoint:
         along = volts + (low - volts) * np.clip((amps - mean) / (peak - mean), -1.0, 1.0)
         return np.minimum(amps * volts / along, peak)
 
-    def _clamp(self, per_level: Floats, mean: float) -> float:
-        basis, envelope = self.circuit.job.basis, self.circuit.envelope
-        levels, _ = envelope.histogram  # rising, as the commanded volts are
-        if len(levels) == 1 or len(per_level) == 1:  # a steady tone, or silence where not even that is held
-            shown = mean
-        else:
-            course = np.interp(envelope.level, levels, per_level)
-            shown = envelopes.moving_mean_peak(course, envelope.step_s, CLAMP_WINDOW_S)
-        return min(shown, basis.clamp_range_a.value) if basis.clamp_range_a else shown
-
 
 def solve(circuit: Circuit, engine: Engine) -> OperatingPoint | None:
     """The steady state, cables as warm as they then are; None where not even silence has a source to hold it."""
@@ -154,7 +145,7 @@ class _Solver:
         self.available = tuple(charger.available_a(each, engine) for each in job.chargers)
         self.setpoints = tuple(charger.setpoint_v(each, ambient) for each in job.chargers)
         self.models = tuple(battery.model(bank) for bank in job.banks)
-        self.vehicle_a = sum(getattr(load, f"{engine}_a").value for load in job.vehicle.loads)
+        self.vehicle_a = vehicle.used_a(job.vehicle, engine)
         self.amplifiers = elements(circuit)
 
     def point(self) -> OperatingPoint | None:
@@ -176,20 +167,20 @@ class _Solver:
         rms = self._edge_rms(tree, mean, peak)
         volts, drive = mean.volts, min(mean.drive, peak.drive)
         return OperatingPoint(
-            self.circuit,
-            self.engine,
-            tree,
-            volts,
-            peak.volts,
-            drive,
-            tuple(each.at_drive(drive) for each in self.amplifiers),
-            rms,
-            tuple(self._current(each, volts) for each in self._chargers()),
-            tuple(self._current(each, volts) for each in self._banks()),
-            self.available,
-            self.models,
-            self.setpoints,
-            self.vehicle_a,
+            circuit=self.circuit,
+            engine=self.engine,
+            tree=tree,
+            volts=volts,
+            peak_volts=peak.volts,
+            drive=drive,
+            amplifiers=tuple(each.at_drive(drive) for each in self.amplifiers),
+            edge_rms_a=rms,
+            charger_a=tuple(self._current(each, volts) for each in self._chargers()),
+            bank_a=tuple(self._current(each, volts) for each in self._banks()),
+            available_a=self.available,
+            banks=self.models,
+            setpoints_v=self.setpoints,
+            vehicle_a=self.vehicle_a,
         )
 
     def _tree(self, rms_a: Floats) -> Tree:
@@ -262,7 +253,7 @@ class _Solver:
 
     def _edge_rms(self, tree: Tree, mean: Solution, peak: Solution) -> Floats:
         """RMS amps of each cable: its swing from mean to peak, shaped as the amplifiers' draw is over time."""
-        at_mean, at_peak = tree.edge_amps(mean.volts), tree.edge_amps(peak.volts)
+        at_mean, at_peak = tree.link_amps(mean.volts), tree.link_amps(peak.volts)
         if mean is peak or not self.amplifiers:
             return np.abs(at_mean)
         in_w = sum(each.each_level(float(mean.volts[each.node]))[1] for each in self.amplifiers)
@@ -302,19 +293,13 @@ def elements(circuit: Circuit) -> tuple[AmplifierElement, ...]:
 
 def _element(circuit: Circuit, loaded: LoadedAmplifier) -> AmplifierElement:
     """The amplifier's element: commanded volts at the charger's set-point, by programme level."""
-    job, found = circuit.job, loaded.fitted
+    job = circuit.job
     levels, weight = circuit.envelope.histogram
     knob_db = job.basis.level_db.value + loaded.amplifier.level_db.value
-    reference = job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_SETPOINT_V
-    full_v = loaded.reference_v * found.scale(reference) * 10 ** (knob_db / 20)
-    power = found.input(loaded.channel_ohm)
+    reference = job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_V
+    full_v = laws.output_limit_v(loaded.law, reference) * 10 ** (knob_db / 20)
     return AmplifierElement(
         node=circuit.node_of(loaded.node),
         commanded=Commanded.of(levels * full_v, weight),
-        reference_v=loaded.reference_v,
-        ohm=loaded.channel_ohm,
-        power_factor=loaded.channel_pf,
-        channels=loaded.channels,
-        scale=found.scale,
-        input_watts=power.watts,
+        law=loaded.law,
     )

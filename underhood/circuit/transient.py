@@ -8,28 +8,33 @@ comes back after a second at volts above it. Left out: ripple at twice the tone,
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Any
+from functools import cache
+from typing import NamedTuple
 
 import numba
 import numpy as np
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
+from underhood.arrays import Floats, Ints
+from underhood.circuit import laws
+from underhood.circuit.compiled import LAWS_DIGEST, jitable
+from underhood.circuit.laws import AmplifierLaw, InputLaw
+from underhood.constants import REFERENCE_V
+
+__all__ = ["Amplifiers", "Banks", "Capacitors", "Chargers", "Network", "TransientResult", "simulate"]
 
 MOST_ROUNDS = 40
 AMPS_ERROR = 1e-6
 BACK_ON_S = 1.0
 FLOOR_V = 1.0
+LONGEST_STEP_V = 0.5
+NUDGE_V = 1e-5
+LEAST_PIVOT_S, LEAST_ROOT_PIVOT_S = 1e-6, 1e-3
 MEAN_A_S = 60.0
 """Peukert's law is applied to the mean current over this."""
-RECTIFIED_MEAN = 2 * np.sqrt(2) / np.pi
 
 
-@dataclass(frozen=True)
-class Network:
-    """A tree with node 0 as its root, (n,) each: a node's parent, siemens of the edge to it, constant amps drawn.
+class Network(NamedTuple):
+    """A tree with node 0 as its root, (n,) each: a node's parent, siemens of the link to it, constant amps drawn.
 
     Nodes are ordered so that a parent comes before its children.
     """
@@ -39,8 +44,7 @@ class Network:
     drawn_a: Floats
 
 
-@dataclass(frozen=True)
-class Chargers:
+class Chargers(NamedTuple):
     """Regulated sources: node, volts, ohms behind them, and the most amps; (m,) each."""
 
     node: Ints
@@ -49,14 +53,13 @@ class Chargers:
     limit_a: Floats
 
 
-@dataclass(frozen=True)
-class Banks:
+class Banks(NamedTuple):
     """Battery banks, (m,) each but the tables; charge and polarisation (`v1`) are those of the start.
 
     twenty_hour_a   amps of the 20-hour rate, above which Peukert's exponent counts
     r1_charge_ohm   fixed where above 0; otherwise it follows from the acceptance at the absorption volts
     acceptance      (m, 3): share of the capacity an hour at full charge, its rise with lack of charge, the most
-    rest            (m, 2, k): rest volts over charge
+    ocv             (m, 2, k): open-circuit volts over charge
     """
 
     node: Ints
@@ -69,13 +72,12 @@ class Banks:
     peukert: Floats
     absorption_v: Floats
     acceptance: Floats
-    rest: Floats
+    ocv: Floats
     charge: Floats
     v1: Floats
 
 
-@dataclass(frozen=True)
-class Capacitors:
+class Capacitors(NamedTuple):
     """Capacitor banks: node, farads, ohms, volts at the start; (m,) each."""
 
     node: Ints
@@ -84,12 +86,11 @@ class Capacitors:
     volts: Floats
 
 
-@dataclass(frozen=True)
-class Amplifiers:
+class Amplifiers(NamedTuple):
     """Amplifiers, (m,) each; ohms, power factor and volts are those of one channel.
 
     commanded_v     what is asked for at level 1; `reference_v` is what a 14.4 V supply allows
-    linear_family   1 for class A, AB and B; `idle_a`, `linear_v`, `quadratic_ohm` as in `bench.input_power`
+    linear          1 for class A, AB and B; `idle_a`, `linear_v`, `quadratic_ohm` as in `InputLaw`
     flat_w          above 0: a constant power taken in place of a programme
     """
 
@@ -105,12 +106,11 @@ class Amplifiers:
     idle_a: Floats
     linear_v: Floats
     quadratic_ohm: Floats
-    linear_family: Ints
+    linear: Ints
     flat_w: Floats
 
 
-@dataclass(frozen=True)
-class TransientResult:
+class TransientResult(NamedTuple):
     """What came of it, a row a step: (t, n) node volts, (t, m) the rest; discharge is positive.
 
     held_w         true watts out had the supply held 14.4 V
@@ -128,7 +128,24 @@ class TransientResult:
     switched_off: Ints
 
 
-def run(
+class _Lines(NamedTuple):
+    """Batteries and capacitors of one step as volts behind ohms, (m,) each."""
+
+    bank_v: Floats
+    bank_ohm: Floats
+    capacitor_ohm: Floats
+
+
+class _Equations(NamedTuple):
+    """Newton's equations of one step, (n,) each: amps that do not balance, their slopes, pivots, the step."""
+
+    miss: Floats
+    slope: Floats
+    pivot: Floats
+    step: Floats
+
+
+def simulate(
     level: Floats,
     dt_s: float,
     network: Network,
@@ -138,279 +155,233 @@ def run(
     amplifiers: Amplifiers,
     start_v: Floats,
 ) -> TransientResult:
-    """The course of a programme: `level` (t,) is each step's share of the commanded volts, `start_v` (n,) its start."""
+    """What becomes of a circuit while a programme plays.
+
+    level     (t,): each step's share of the commanded volts
+    dt_s      length of a step, s
+    start_v   (n,): node volts at the start
+    """
     steps = len(level)
-
-    def rows(of: NDArray[Any]) -> Floats:
-        return np.empty((steps, len(of)))
-
-    out = TransientResult(
-        volts=rows(network.parent),
-        charger_a=rows(chargers.node),
-        bank_a=rows(banks.node),
-        capacitor_a=rows(capacitors.node),
-        in_w=rows(amplifiers.node),
-        out_w=rows(amplifiers.node),
-        held_w=rows(amplifiers.node),
-        charge=rows(banks.node),
+    result = TransientResult(
+        volts=np.empty((steps, len(network.parent))),
+        charger_a=np.empty((steps, len(chargers.node))),
+        bank_a=np.empty((steps, len(banks.node))),
+        capacitor_a=np.empty((steps, len(capacitors.node))),
+        in_w=np.empty((steps, len(amplifiers.node))),
+        out_w=np.empty((steps, len(amplifiers.node))),
+        held_w=np.empty((steps, len(amplifiers.node))),
+        charge=np.empty((steps, len(banks.node))),
         switched_off=np.zeros(len(amplifiers.node), np.int64),
     )
-    parts = [each for part in (network, chargers, banks, capacitors, amplifiers) for each in _fields(part)]
-    _steps(np.ascontiguousarray(level, float), dt_s, *parts, np.array(start_v, float), *_fields(out))
-    return out
+    # What the steps change is theirs; what was given stays as it was.
+    banks = banks._replace(charge=banks.charge.copy(), v1=banks.v1.copy())
+    capacitors = capacitors._replace(volts=capacitors.volts.copy())
+    run = _compiled()
+    run(
+        np.ascontiguousarray(level, float),
+        dt_s,
+        network,
+        chargers,
+        banks,
+        capacitors,
+        amplifiers,
+        np.array(start_v, float),
+        result,
+    )
+    return result
 
 
-def _fields(part: Any) -> tuple[NDArray[Any], ...]:
-    """A part's arrays in order, copied where the course would change what was given."""
-    arrays = [getattr(part, name) for name in part.__dataclass_fields__]
-    return tuple(arrays if isinstance(part, TransientResult) else [np.array(each) for each in arrays])
+@cache
+def _compiled() -> Callable[..., str]:
+    """The loop, compiled; kept on disk until this file or a law changes (see `LAWS_DIGEST`)."""
+    digest = LAWS_DIGEST
+
+    def steps(level, dt, network, chargers, banks, capacitors, amplifiers, v, result):  # type: ignore[no-untyped-def]
+        _steps(level, dt, network, chargers, banks, capacitors, amplifiers, v, result)
+        return digest
+
+    compiled: Callable[..., str] = numba.njit(cache=True)(steps)
+    return compiled
 
 
-@numba.njit(cache=True)
-def _rest_v(rest: Floats, charge: float) -> float:
-    return float(np.interp(charge, rest[0], rest[1]))
-
-
-@numba.njit(cache=True)
-def _amplifier(
-    volts: float,
-    command: float,
-    reference: float,
-    ohm: float,
-    pf: float,
-    channels: float,
-    exponent: float,
-    dropout: float,
-    idle: float,
-    linear: float,
-    quadratic: float,
-    family: int,
-    flat: float,
-) -> tuple[float, float]:
-    """(watts in, true watts out) of an amplifier at its volts."""
-    if flat > 0.0:
-        return flat, 0.0
-    scale = min(1.0, volts / dropout) if exponent == 0.0 else (volts / 14.4) ** exponent
-    amps = min(command, reference * scale) / ohm
-    out = amps * amps * ohm * pf
-    if family == 1:
-        taken = idle * volts + linear * scale * RECTIFIED_MEAN * amps
-    else:
-        taken = idle * volts + out + linear * amps + quadratic * amps * amps
-    return channels * taken, channels * out
-
-
-@numba.njit(cache=True)
-def _run(  # type: ignore[no-untyped-def]  # numba infers the types; `run` states them
-    level,
-    dt,
-    parent,
-    siemens,
-    drawn,
-    ch_node,
-    ch_v,
-    ch_ohm,
-    ch_limit,
-    b_node,
-    b_r0,
-    b_r1d,
-    b_r1c,
-    b_c1,
-    b_cap,
-    b_i20,
-    b_k,
-    b_abs,
-    b_accept,
-    b_rest,
-    b_charge,
-    b_v1,
-    c_node,
-    c_farad,
-    c_esr,
-    c_volts,
-    a_node,
-    a_cmd,
-    a_ref,
-    a_ohm,
-    a_pf,
-    a_ch,
-    a_k,
-    a_drop,
-    a_cut,
-    a_idle,
-    a_lin,
-    a_quad,
-    a_family,
-    a_flat,
-    v,
-    o_volts,
-    o_ch,
-    o_bank,
-    o_cap,
-    o_in,
-    o_out,
-    o_held,
-    o_charge,
-    o_off,
-):
-    n, steps = len(parent), len(level)
-    nb, na = len(b_node), len(a_node)
-    slope, miss, diagonal, step = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
-    b_e, b_r, b_mean = np.empty(nb), np.empty(nb), np.zeros(nb)
-    off_until = np.zeros(na)
-    fade = min(dt / MEAN_A_S, 1.0)
-    for t in range(steps):
+@jitable
+def _steps(
+    level: Floats,
+    dt: float,
+    network: Network,
+    chargers: Chargers,
+    banks: Banks,
+    capacitors: Capacitors,
+    amplifiers: Amplifiers,
+    v: Floats,
+    result: TransientResult,
+) -> None:
+    """Every step in turn; `v` (n,), charge, polarisation and capacitor volts go along with time."""
+    n, nb, nc, na = len(network.parent), len(banks.node), len(capacitors.node), len(amplifiers.node)
+    equations = _Equations(np.empty(n), np.empty(n), np.empty(n), np.empty(n))
+    lines = _Lines(np.empty(nb), np.empty(nb), np.empty(nc))
+    bank_mean_a, off_until = np.zeros(nb), np.zeros(na)
+    for t in range(len(level)):
         now = t * dt
-        for j in range(nb):
-            rest = _rest_v(b_rest[j], b_charge[j])
-            r1 = b_r1d[j]
-            if b_v1[j] >= 0.0:
-                r1 = b_r1c[j]
-                if r1 <= 0.0:
-                    lack = b_accept[j, 0] + b_accept[j, 1] * (1.0 - b_charge[j])
-                    accepted = b_cap[j] / 3600.0 * min(b_accept[j, 2], lack)
-                    r1 = max(b_r0[j], (b_abs[j] - rest) / accepted)
-            g = 1.0 / (b_c1[j] / dt + 1.0 / r1)
-            b_e[j] = rest + g * b_c1[j] / dt * b_v1[j]
-            b_r[j] = b_r0[j] + g
+        _source_lines(banks, capacitors, dt, lines)
         for _ in range(MOST_ROUNDS):
-            for i in range(n):
-                miss[i], slope[i], diagonal[i] = -drawn[i], 0.0, 0.0
-            for j in range(len(ch_node)):
-                i = ch_node[j]
-                amps = (ch_v[j] - v[i]) / ch_ohm[j]
-                if amps >= ch_limit[j]:
-                    miss[i] += ch_limit[j]
-                elif amps > 0.0:
-                    miss[i] += amps
-                    slope[i] -= 1.0 / ch_ohm[j]
-            for j in range(nb):
-                i = b_node[j]
-                miss[i] += (b_e[j] - v[i]) / b_r[j]
-                slope[i] -= 1.0 / b_r[j]
-            for j in range(len(c_node)):
-                i, ohm = c_node[j], c_esr[j] + dt / c_farad[j]
-                miss[i] += (c_volts[j] - v[i]) / ohm
-                slope[i] -= 1.0 / ohm
-            for j in range(na):
-                if now < off_until[j]:
-                    continue
-                i = a_node[j]
-                here, _ = _amplifier(
-                    v[i],
-                    a_cmd[j] * level[t],
-                    a_ref[j],
-                    a_ohm[j],
-                    a_pf[j],
-                    a_ch[j],
-                    a_k[j],
-                    a_drop[j],
-                    a_idle[j],
-                    a_lin[j],
-                    a_quad[j],
-                    a_family[j],
-                    a_flat[j],
-                )
-                there, _ = _amplifier(
-                    v[i] + 1e-5,
-                    a_cmd[j] * level[t],
-                    a_ref[j],
-                    a_ohm[j],
-                    a_pf[j],
-                    a_ch[j],
-                    a_k[j],
-                    a_drop[j],
-                    a_idle[j],
-                    a_lin[j],
-                    a_quad[j],
-                    a_family[j],
-                    a_flat[j],
-                )
-                miss[i] -= here / v[i]
-                slope[i] -= (there / (v[i] + 1e-5) - here / v[i]) / 1e-5
-            for i in range(1, n):
-                amps = siemens[i] * (v[parent[i]] - v[i])
-                miss[i] += amps
-                miss[parent[i]] -= amps
-            worst = 0.0
-            for i in range(n):
-                worst = max(worst, abs(miss[i]))
-                diagonal[i] += -slope[i]
-            if worst < AMPS_ERROR:
+            _balance(level[t], now, network, chargers, banks, capacitors, amplifiers, lines, off_until, v, equations)
+            if np.abs(equations.miss).max() < AMPS_ERROR:
                 break
-            for i in range(1, n):
-                diagonal[i] += siemens[i]
-                diagonal[parent[i]] += siemens[i]
-            for i in range(n):
-                step[i] = miss[i]
-            for i in range(n - 1, 0, -1):
-                d = diagonal[i] if diagonal[i] > 1e-6 else 1e-6
-                step[parent[i]] += siemens[i] / d * step[i]
-                diagonal[parent[i]] -= siemens[i] * siemens[i] / d
-                diagonal[i] = d
-            step[0] /= diagonal[0] if diagonal[0] > 1e-3 else 1e-3
-            largest = abs(step[0])
-            for i in range(1, n):
-                step[i] = (step[i] + siemens[i] * step[parent[i]]) / diagonal[i]
-                largest = max(largest, abs(step[i]))
-            shorter = 0.5 / largest if largest > 0.5 else 1.0
-            for i in range(n):
-                v[i] = max(v[i] + shorter * step[i], FLOOR_V)
-        for j in range(nb):
-            amps = (b_e[j] - v[b_node[j]]) / b_r[j]
-            b_v1[j] = v[b_node[j]] - _rest_v(b_rest[j], b_charge[j]) + amps * b_r0[j]
-            b_mean[j] += (amps - b_mean[j]) * fade
-            faster = 1.0
-            if amps > 0.0 and b_mean[j] > b_i20[j]:
-                faster = (b_mean[j] / b_i20[j]) ** (b_k[j] - 1.0)
-            b_charge[j] = min(max(b_charge[j] - amps * faster * dt / b_cap[j], 0.0), 1.0)
-            o_bank[t, j], o_charge[t, j] = amps, b_charge[j]
-        for j in range(len(c_node)):
-            amps = (c_volts[j] - v[c_node[j]]) / (c_esr[j] + dt / c_farad[j])
-            c_volts[j] -= amps * dt / c_farad[j]
-            o_cap[t, j] = amps
-        for j in range(len(ch_node)):
-            o_ch[t, j] = min(max((ch_v[j] - v[ch_node[j]]) / ch_ohm[j], 0.0), ch_limit[j])
-        for j in range(na):
-            i = a_node[j]
-            o_in[t, j], o_out[t, j] = 0.0, 0.0
-            _, o_held[t, j] = _amplifier(
-                14.4,
-                a_cmd[j] * level[t],
-                a_ref[j],
-                a_ohm[j],
-                a_pf[j],
-                a_ch[j],
-                a_k[j],
-                a_drop[j],
-                a_idle[j],
-                a_lin[j],
-                a_quad[j],
-                a_family[j],
-                a_flat[j],
-            )
+            _newton_step(network, equations, v)
+        _move_banks(t, dt, banks, lines, v, bank_mean_a, result)
+        _move_capacitors(t, dt, capacitors, lines, v, result)
+        for j in range(len(chargers.node)):
+            amps, _ = laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], v[chargers.node[j]])
+            result.charger_a[t, j] = amps
+        _note_amplifiers(t, level[t], now, amplifiers, v, off_until, result)
+        result.volts[t, :] = v
+
+
+@jitable
+def _source_lines(banks: Banks, capacitors: Capacitors, dt: float, lines: _Lines) -> None:
+    """Banks and capacitors as volts behind ohms for one step."""
+    for j in range(len(banks.node)):
+        ocv = _open_circuit_v(banks, j)
+        ohm = banks.r1_discharge_ohm[j]
+        if banks.v1[j] >= 0.0:
+            ohm = banks.r1_charge_ohm[j]
+            if ohm <= 0.0:
+                full, rise, most = banks.acceptance[j, 0], banks.acceptance[j, 1], banks.acceptance[j, 2]
+                accepted = laws.accepted_a(banks.capacity_as[j] / 3600.0, full, rise, most, banks.charge[j])
+                ohm = laws.charging_ohm(banks.r0_ohm[j], banks.absorption_v[j], ocv, accepted)
+        left_v, added_ohm = laws.polarisation_step(banks.c1_f[j], ohm, banks.v1[j], dt)
+        lines.bank_v[j] = ocv + left_v
+        lines.bank_ohm[j] = banks.r0_ohm[j] + added_ohm
+    for j in range(len(capacitors.node)):
+        lines.capacitor_ohm[j] = capacitors.esr_ohm[j] + dt / capacitors.farad[j]
+
+
+@jitable
+def _open_circuit_v(banks: Banks, j: int) -> float:
+    return float(np.interp(banks.charge[j], banks.ocv[j, 0], banks.ocv[j, 1]))
+
+
+@jitable
+def _amplifier(amplifiers: Amplifiers, j: int, level: float, volts: float) -> tuple[float, float]:
+    """(watts in, true watts out) of one amplifier at its volts."""
+    a = amplifiers
+    if a.flat_w[j] > 0.0:
+        return a.flat_w[j], 0.0
+    taken = InputLaw(a.linear[j] == 1, a.idle_a[j], a.linear_v[j], a.quadratic_ohm[j])
+    law = AmplifierLaw(
+        a.reference_v[j], a.ohm[j], a.power_factor[j], a.channels[j], a.exponent[j], a.dropout_v[j], taken
+    )
+    output_v = min(a.commanded_v[j] * level, laws.output_limit_v(law, volts))
+    return laws.amplifier_watts(law, output_v, output_v * output_v, volts)
+
+
+@jitable
+def _balance(
+    level: float,
+    now: float,
+    network: Network,
+    chargers: Chargers,
+    banks: Banks,
+    capacitors: Capacitors,
+    amplifiers: Amplifiers,
+    lines: _Lines,
+    off_until: Floats,
+    v: Floats,
+    equations: _Equations,
+) -> None:
+    """Amps that do not balance at each node, and their slopes over its volts."""
+    miss, slope = equations.miss, equations.slope
+    miss[:] = -network.drawn_a
+    slope[:] = 0.0
+    for j in range(len(chargers.node)):
+        i = chargers.node[j]
+        amps, bend = laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], v[i])
+        miss[i] += amps
+        slope[i] += bend
+    for j in range(len(banks.node)):
+        i = banks.node[j]
+        miss[i] += (lines.bank_v[j] - v[i]) / lines.bank_ohm[j]
+        slope[i] -= 1.0 / lines.bank_ohm[j]
+    for j in range(len(capacitors.node)):
+        i = capacitors.node[j]
+        miss[i] += (capacitors.volts[j] - v[i]) / lines.capacitor_ohm[j]
+        slope[i] -= 1.0 / lines.capacitor_ohm[j]
+    for j in range(len(amplifiers.node)):
+        if now >= off_until[j]:
+            i = amplifiers.node[j]
+            here, _ = _amplifier(amplifiers, j, level, v[i])
+            there, _ = _amplifier(amplifiers, j, level, v[i] + NUDGE_V)
+            miss[i] -= here / v[i]
+            slope[i] -= (there / (v[i] + NUDGE_V) - here / v[i]) / NUDGE_V
+    for i in range(1, len(v)):
+        amps = network.siemens[i] * (v[network.parent[i]] - v[i])
+        miss[i] += amps
+        miss[network.parent[i]] -= amps
+
+
+@jitable
+def _newton_step(network: Network, equations: _Equations, v: Floats) -> None:
+    """One step of all node volts, eliminated from the leaves to the root and no longer than half a volt."""
+    miss, slope, pivot, step = equations
+    parent, siemens, n = network.parent, network.siemens, len(v)
+    for i in range(n):
+        pivot[i], step[i] = -slope[i], miss[i]
+    for i in range(1, n):
+        pivot[i] += siemens[i]
+        pivot[parent[i]] += siemens[i]
+    for i in range(n - 1, 0, -1):
+        pivot[i] = max(pivot[i], LEAST_PIVOT_S)
+        step[parent[i]] += siemens[i] / pivot[i] * step[i]
+        pivot[parent[i]] -= siemens[i] * siemens[i] / pivot[i]
+    step[0] /= max(pivot[0], LEAST_ROOT_PIVOT_S)
+    for i in range(1, n):
+        step[i] = (step[i] + siemens[i] * step[parent[i]]) / pivot[i]
+    largest = np.abs(step).max()
+    shorter = LONGEST_STEP_V / largest if largest > LONGEST_STEP_V else 1.0
+    for i in range(n):
+        v[i] = max(v[i] + shorter * step[i], FLOOR_V)
+
+
+@jitable
+def _move_banks(
+    t: int, dt: float, banks: Banks, lines: _Lines, v: Floats, mean_a: Floats, result: TransientResult
+) -> None:
+    """Polarisation and charge at the end of a step."""
+    fade = min(dt / MEAN_A_S, 1.0)
+    for j in range(len(banks.node)):
+        volts = v[banks.node[j]]
+        amps = (lines.bank_v[j] - volts) / lines.bank_ohm[j]
+        banks.v1[j] = volts - _open_circuit_v(banks, j) + amps * banks.r0_ohm[j]
+        mean_a[j] += (amps - mean_a[j]) * fade
+        faster = laws.peukert_factor(amps, mean_a[j], banks.twenty_hour_a[j], banks.peukert[j])
+        banks.charge[j] = min(max(banks.charge[j] - amps * faster * dt / banks.capacity_as[j], 0.0), 1.0)
+        result.bank_a[t, j], result.charge[t, j] = amps, banks.charge[j]
+
+
+@jitable
+def _move_capacitors(
+    t: int, dt: float, capacitors: Capacitors, lines: _Lines, v: Floats, result: TransientResult
+) -> None:
+    """Capacitor volts at the end of a step."""
+    for j in range(len(capacitors.node)):
+        amps = (capacitors.volts[j] - v[capacitors.node[j]]) / lines.capacitor_ohm[j]
+        capacitors.volts[j] -= amps * dt / capacitors.farad[j]
+        result.capacitor_a[t, j] = amps
+
+
+@jitable
+def _note_amplifiers(
+    t: int, level: float, now: float, amplifiers: Amplifiers, v: Floats, off_until: Floats, result: TransientResult
+) -> None:
+    """Watts of a step, and which amplifiers fall below their cut-out in it."""
+    for j in range(len(amplifiers.node)):
+        volts = v[amplifiers.node[j]]
+        result.in_w[t, j], result.out_w[t, j] = 0.0, 0.0
+        _, result.held_w[t, j] = _amplifier(amplifiers, j, level, REFERENCE_V)
+        if now >= off_until[j]:
+            result.in_w[t, j], result.out_w[t, j] = _amplifier(amplifiers, j, level, volts)
+        if volts < amplifiers.cutout_v[j]:
             if now >= off_until[j]:
-                o_in[t, j], o_out[t, j] = _amplifier(
-                    v[i],
-                    a_cmd[j] * level[t],
-                    a_ref[j],
-                    a_ohm[j],
-                    a_pf[j],
-                    a_ch[j],
-                    a_k[j],
-                    a_drop[j],
-                    a_idle[j],
-                    a_lin[j],
-                    a_quad[j],
-                    a_family[j],
-                    a_flat[j],
-                )
-            if v[i] < a_cut[j]:
-                if now >= off_until[j]:
-                    o_off[j] += 1
-                off_until[j] = now + BACK_ON_S
-        for i in range(n):
-            o_volts[t, i] = v[i]
-
-
-_steps: Callable[..., None] = _run
+                result.switched_off[j] += 1
+            off_until[j] = now + BACK_ON_S

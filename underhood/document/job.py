@@ -6,11 +6,9 @@ worked out from a job lives elsewhere; here are only names, units, ranges and wh
 
 from __future__ import annotations
 
-import json
 from typing import Annotated, Any, Literal, Self
 
-import yaml
-from pydantic import Field, ValidationError, model_validator
+from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
 from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Measurement
@@ -32,16 +30,14 @@ from underhood.document.quantity import (
     SourceOhms,
     StrictModel,
     assumed,
-    explain,
-    quote,
 )
-from underhood.errors import BadInput
 
 FORMAT = "under-hood/job"
 VERSION = 1
 LARGEST_FILE_BYTES = 2_000_000
 """A job with a ten-minute envelope and long sweeps stays far below this [P]."""
 
+Connection = Literal["single", "bridged", "strapped", "per_driver"]
 Conductor = Literal["copper", "cca10", "cca15", "aluminium"]
 Chemistry = Literal["flooded", "agm", "lifepo4", "lto"]
 Programme = Literal["tone", "burst", "everyday", "bass_heavy", "held_bass", "file"]
@@ -135,7 +131,7 @@ class Node(StrictModel):
 
 
 class Return(StrictModel):
-    """The way back: the chassis, a cable of its own, or `none` for a strap, which is itself part of the return."""
+    """The ground return: the chassis, a cable of its own, or `none` for a strap, which is itself part of the return."""
 
     kind: Literal["chassis", "cable", "none"] = "chassis"
     resistance_ohm: SmallOhms | None = None
@@ -174,7 +170,7 @@ class Wire(StrictModel):
 
 
 class Lead(Wire):
-    """The short cable from a node to the amplifier's terminals, with the way back beside it."""
+    """The short cable from a node to the amplifier's terminals, with the ground return beside it."""
 
     return_: Return | None = Field(default=None, alias="return")
 
@@ -306,7 +302,7 @@ class Amplifier(AmplifierRecord):
     at: NodeName = "front"
     lead: Lead | None = None
     speaker_lead: Wire | None = None
-    connection: Literal["single", "bridged", "strapped", "per_driver"] = "single"
+    connection: Connection = "single"
     partner: str | None = None
     runs: list[Measurement] = Field(default_factory=list, max_length=2000)
     claims: list[Claim] = Field(default_factory=list, max_length=100)
@@ -386,46 +382,6 @@ class JobDocument(StrictModel):
     def document(self) -> dict[str, Any]:
         """The job as the plain document that is stored, sent and exported."""
         return self.model_dump(mode="json", by_alias=True)
-
-
-def read_job(text: str | bytes, file: str = "") -> JobDocument:
-    """The job in a file's text. Raises BadInput naming file, line, field, value and what is allowed."""
-    if len(text) > LARGEST_FILE_BYTES:
-        raise BadInput(f"larger than {LARGEST_FILE_BYTES // 1_000_000} MB; a job file is far smaller", file=file)
-    try:
-        decoded = text.decode("utf-8-sig") if isinstance(text, bytes) else text
-        data = json.loads(decoded)
-    except UnicodeDecodeError:
-        raise BadInput("not UTF-8 text; a job file is JSON", file=file) from None
-    except json.JSONDecodeError as error:
-        raise BadInput(f"not JSON: {error.msg.lower()}", line=error.lineno, file=file) from None
-    except RecursionError:
-        raise BadInput("not a job file: nested too deeply", file=file) from None
-    if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise BadInput(f'not a job file: it must be an object with "format": "{FORMAT}"', "format", file=file)
-    if data.get("version") != VERSION:
-        text_ = f"{quote(data.get('version'))} cannot be read; this program reads version {VERSION}"
-        raise BadInput(text_, "version", _line_of(decoded, ("version",)), file)
-    try:
-        return JobDocument.model_validate(data)
-    except ValidationError as error:
-        problem = explain(error)
-        raise problem.at(file=file, line=_line_of(decoded, error.errors()[0]["loc"])) from None
-
-
-def _line_of(text: str, path: tuple[int | str, ...]) -> int | None:
-    """The line of the value at `path`. JSON is read as YAML here because YAML's parser keeps positions."""
-    try:
-        node: Any = yaml.compose(text.expandtabs(1))
-        for step in path:
-            if isinstance(node, yaml.SequenceNode) and isinstance(step, int):
-                node = node.value[step]
-            elif isinstance(node, yaml.MappingNode):
-                found = [value for key, value in node.value if key.value == step]
-                node = found[0] if found else node
-    except (yaml.YAMLError, IndexError):
-        return None
-    return int(node.start_mark.line) + 1
 
 
 def json_schema() -> dict[str, Any]:

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, get_args
 
 from pydantic import (
     BaseModel,
@@ -24,9 +24,9 @@ from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema, ErrorDetails, PydanticCustomError, core_schema
 
 from underhood.errors import BadInput, nearest
+from underhood.figure import Provenance
 
-Provenance = Literal["measured", "typed", "assumed"]
-PROVENANCES = ("measured", "typed", "assumed")
+PROVENANCES = get_args(Provenance)
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,11 +112,14 @@ class Number(Range):
         return {**schema["anyOf"][0], "x-unit": self.unit}
 
 
+LONGEST_QUOTE = 40
+
+
 def quote(raw: object) -> str:
     """A value as an error message repeats it, cut where it is long."""
     whole = int(raw) if isinstance(raw, float) and raw.is_integer() else raw
     text = json.dumps(whole, default=str, ensure_ascii=False)
-    return text if len(text) <= 40 else text[:37] + "…"
+    return text if len(text) <= LONGEST_QUOTE else text[: LONGEST_QUOTE - 1] + "…"
 
 
 def _dump(given: Quantity) -> float | dict[str, object]:
@@ -165,10 +168,24 @@ Note = Annotated[str, Field(max_length=2000)]
 
 
 def explain(error: ValidationError) -> BadInput:
-    """The first of pydantic's findings as one sentence with the field's path."""
-    first: ErrorDetails = error.errors()[0]
-    path = ".".join(str(step) for step in first["loc"] if step not in ("function-plain", "float"))
-    return BadInput(_sentence(first), path)
+    """Pydantic's findings, each one sentence with the field's path and the value: the first, the others with it."""
+    first, *others = [
+        BadInput(_sentence(detail), path_of(detail["loc"]), value=plain(detail["input"])) for detail in error.errors()
+    ]
+    first.also = tuple(others)
+    return first
+
+
+def path_of(steps: Iterable[int | str]) -> str:
+    """A dotted path of keys and indices, without the names that pydantic gives to its own ways of trying."""
+    return ".".join(str(step) for step in steps if step not in ("function-plain", "float"))
+
+
+def plain(value: Any) -> Any:
+    """A value as an error repeats it: short and of JSON's own kinds, text where it is not."""
+    if value is None or isinstance(value, bool | int) or (isinstance(value, float) and math.isfinite(value)):
+        return value
+    return value[:LONGEST_QUOTE] if isinstance(value, str) else quote(value)
 
 
 def _sentence(detail: ErrorDetails) -> str:

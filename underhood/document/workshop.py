@@ -1,15 +1,27 @@
-"""A workshop's own settings: how it names sizes and lengths, what it cuts, what is on its shelf and at what price."""
+"""A workshop's own settings: how it names sizes and lengths, what it cuts, what is on its shelf and at what price.
+
+Left out: whether a size on the shelf is one (see `cable.stock.checked`).
+"""
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from underhood.cable import stock
-from underhood.cable.stock import Stock, StockLine
+from underhood.document.job import Conductor
 from underhood.document.quantity import Number, StrictModel
+
+__all__ = ["StockLine", "WorkshopSettings"]
+
+
+class StockLine(StrictModel):
+    """A cable on the shelf: its size and conductor, what a metre costs, and what a metre was found to measure."""
+
+    size: Annotated[str, Field(max_length=20)]
+    conductor: Conductor = "copper"
+    price_per_m: Annotated[float, Number("", 0, 10_000)] | None = None
+    measured_ohm_per_m: Annotated[float, Number("ohm/m", 0.00002, 0.1)] | None = None
 
 
 class WorkshopSettings(StrictModel):
@@ -26,20 +38,6 @@ class WorkshopSettings(StrictModel):
     shelf: tuple[StockLine, ...] = Field(default=(), max_length=200)
 
     @property
-    def stock(self) -> Stock:
-        """The shelf as columns."""
-        return _stock(self.shelf)
-
-    @property
     def metric(self) -> bool:
         """Whether sizes are named in mm² first."""
         return self.sizes == "mm2"
-
-
-def _stock(shelf: tuple[StockLine, ...]) -> Stock:
-    return _columns(tuple(line.model_dump_json() for line in shelf)) if shelf else stock.everything()
-
-
-@lru_cache(maxsize=64)
-def _columns(shelf: tuple[str, ...]) -> Stock:
-    return stock.of([StockLine.model_validate_json(line) for line in shelf])

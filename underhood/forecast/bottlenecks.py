@@ -7,29 +7,21 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Literal
 
 from underhood.amplifier import input_power
-from underhood.circuit import charger, vehicle
-from underhood.circuit.build import LoadedAmplifier
+from underhood.circuit import charger, laws, vehicle
 from underhood.circuit.elements import AmplifierElement
-from underhood.document.job import Engine, JobDocument, Programme
-from underhood.forecast.figures import ENGINE_WORDS
+from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.document.job import Engine, JobDocument
+from underhood.finding import ORDER, Severity
 from underhood.forecast.findings import ACT_V, CAUTION_V
-from underhood.forecast.forecast import Forecast, make_forecast
+from underhood.forecast.forecast import Forecast, make_forecast, music_of
+from underhood.forecast.wording import ENGINE_WORDS, PROGRAMME_WORDS
+from underhood.harness import results as harness_results
 
-Severity = Literal["act", "caution", "note"]
 USABLE_TO = 0.5
 """Share of charge down to which a battery is said to cover a shortage [P]."""
 SHORT_A = 0.5
-PROGRAMME_WORDS: dict[Programme, str] = {
-    "tone": "a full tone",
-    "burst": "bursts",
-    "everyday": "everyday music",
-    "bass_heavy": "bass-heavy music",
-    "held_bass": "long held bass",
-    "file": "your recording",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,20 +125,13 @@ def _beside(loaded: LoadedAmplifier, element: AmplifierElement, volts: float) ->
     other = "AB" if input_power.family(own) == "switching" else "D"
     full_v, ohm = loaded.reference_v, loaded.nominal_channel_ohm
     theirs = input_power.assumed(other, None, full_v, ohm, loaded.fitted.rated_ohm)
-    scale = element.scale(volts)
-    mean_v, square_v = element.commanded.clipped(element.reference_v * scale)
-    amps, square_a = mean_v / element.ohm, square_v / element.ohm**2
-    out_w = square_a * element.ohm * element.power_factor
-    in_w = element.channels * theirs.watts(out_w, amps, square_a, volts, scale)
+    law = element.law._replace(taken=theirs.law)
+    mean_v, square_v = element.commanded.clipped(laws.output_limit_v(law, volts))
+    in_w, _ = laws.amplifier_watts(law, mean_v, square_v, volts)
     here = element.delivery(volts)
     return ClassBeside(
         loaded.amplifier.name, own, here.in_w / volts, here.heat_w, other, in_w / volts, in_w - here.out_w
     )
-
-
-def music_of(job: JobDocument) -> Programme:
-    """What stands for music: the programme that is chosen, or bass-heavy music where a tone or bursts are [P]."""
-    return job.basis.programme if job.basis.programme not in ("tone", "burst") else "bass_heavy"
 
 
 def gives_first(forecast: Forecast) -> list[Bottleneck]:
@@ -158,8 +143,7 @@ def gives_first(forecast: Forecast) -> list[Bottleneck]:
         for engine in engines:
             found += _in_state(each, engine, PROGRAMME_WORDS[each.job.basis.programme])
     found += _runs(music)
-    order = {"act": 0, "caution": 1, "note": 2}
-    return sorted(found, key=lambda each: (order[each.severity], -each.weight))
+    return sorted(found, key=lambda each: (ORDER[each.severity], -each.weight))
 
 
 def _in_state(forecast: Forecast, engine: Engine, played: str) -> list[Bottleneck]:
@@ -202,7 +186,7 @@ def _covered(job: JobDocument, short_a: float) -> str:
 
 
 def _runs(forecast: Forecast) -> list[Bottleneck]:
-    """Cables that drop more at the peak than is allowed on the whole way."""
+    """Cables that drop more at the peak than is allowed on the total path."""
     allowed = forecast.job.targets.drop_v.value
     return [
         Bottleneck(
@@ -210,6 +194,6 @@ def _runs(forecast: Forecast) -> list[Bottleneck]:
             f"{cable.name} alone drops {cable.drop_v:.2f} V at the peak; {allowed:g} V is the limit.",
             100 * (cable.drop_v - allowed),
         )
-        for cable in forecast.cables
+        for cable in harness_results.build(forecast)
         if cable.drop_v > allowed
     ]

@@ -38,6 +38,9 @@ SHOCK_V = 50.0
 memory)."""
 
 
+STATIONS = ("load", "amplifiers", "draw", "supply", "cable")
+
+
 def for_station(job: JobDocument, station: str, output_v: float) -> list[str]:
     """The cautions that apply to a job at a station, most serious first."""
     chemistries = {bank.chemistry for bank in job.banks}
@@ -60,3 +63,8 @@ def for_station(job: JobDocument, station: str, output_v: float) -> list[str]:
         ],
     }
     return [CAUTIONS[key] for key, relevant in applies.get(station, []) if relevant]
+
+
+def by_station(job: JobDocument, output_v: float) -> dict[str, list[str]]:
+    """The cautions of every station."""
+    return {station: for_station(job, station, output_v) for station in STATIONS}

@@ -5,23 +5,18 @@ Each figure is put together from the same numbers that the forecast used; adding
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
-from underhood.amplifier.input_power import RECTIFIED_MEAN
-from underhood.amplifier.measurement import REFERENCE_V
 from underhood.cable import conductor, gauge
 from underhood.circuit import battery
-from underhood.circuit.build import Edge, LoadedAmplifier
+from underhood.circuit.build import Edge
 from underhood.circuit.elements import AmplifierElement
+from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.operating_point import OperatingPoint
+from underhood.constants import RECTIFIED_MEAN, REFERENCE_V
 from underhood.document.quantity import Quantity
-from underhood.figure import Figure, Provenance, given
+from underhood.figure import Figure, Rests, given
+from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import AmplifierResult
-
-if TYPE_CHECKING:
-    from underhood.forecast.forecast import Forecast
-
-ENGINE_WORDS = {"off": "engine off", "idle": "at idle", "cruise": "at cruise"}
+from underhood.forecast.wording import ENGINE_WORDS
 
 
 def headline(forecast: Forecast) -> dict[str, Figure]:
@@ -63,8 +58,8 @@ def front_volts(point: OperatingPoint) -> Figure:
             name,
             value,
             unit,
-            words="set-point less the drop in the charger's own resistance",
-            sum="V_set - I_ch * R_src",
+            note="set-point less the drop in the charger's internal resistance",
+            formula="V_set - I_ch * R_src",
             inputs=(
                 given(
                     "V_set",
@@ -73,13 +68,13 @@ def front_volts(point: OperatingPoint) -> Figure:
                     "V",
                     charger.setpoint_v.origin,
                 ),
-                Figure("I_ch", "Charger current", point.charger_a[regulating], "A", words="solved with the loads"),
-                typed("R_src", "Charger's own resistance", charger.source_ohm, "Ω"),
+                Figure("I_ch", "Charger current", point.charger_a[regulating], "A", note="solved with the loads"),
+                typed("R_src", "Charger's internal resistance", charger.source_ohm, "Ω"),
             ),
         )
     at_front = [i for i, bank in enumerate(point.circuit.job.banks) if point.circuit.node_of(bank.at) == 0]
     if not at_front:
-        return Figure("V_front", name, value, unit, words="solved from the sources elsewhere in the tree")
+        return Figure("V_front", name, value, unit, note="solved from the sources elsewhere in the tree")
     return _held_by_bank(point, at_front[0], name, value)
 
 
@@ -96,25 +91,25 @@ def _held_by_bank(point: OperatingPoint, i: int, name: str, value: float) -> Fig
     bank, model, amps = point.circuit.job.banks[i], point.banks[i], point.bank_a[i]
     discharging = amps > 0
     ohm, why = battery.series_ohm(bank)
-    origin: Provenance = bank.resistance_ohm.origin if bank.resistance_ohm else "assumed"
+    origin: Rests = bank.resistance_ohm.origin if bank.resistance_ohm else "assumed"
     slow = model.r1_discharge_ohm if discharging else model.r1_charge_ohm
     return Figure(
         "V_front",
         name,
         value,
         "V",
-        words="rest volts less the drop in the battery, its slow part settled",
-        sum="V_rest - I_bat * (R_0 + R_1)",
+        note="open-circuit volts less the drop in the battery, its slow part settled",
+        formula="V_rest - I_bat * (R_0 + R_1)",
         inputs=(
             given(
                 "V_rest",
-                "Battery's rest volts at this charge",
+                "Battery's open-circuit volts at this charge",
                 model.ocv_v,
                 "V",
                 "typed" if bank.ocv_v else "assumed",
                 f"{bank.charge.value:.0%} charged, {bank.chemistry}",
             ),
-            Figure("I_bat", "Battery current, charging is negative", amps, "A", words="solved with the loads"),
+            Figure("I_bat", "Battery current, charging is negative", amps, "A", note="solved with the loads"),
             given(
                 "R_0",
                 "Battery's series resistance, warmth, age and number counted in",
@@ -144,8 +139,8 @@ def amplifier_volts(point: OperatingPoint, loaded: LoadedAmplifier) -> Figure:
         f"At the terminals of {loaded.amplifier.name}",
         float(point.volts[node]),
         "V",
-        words="front battery less the drop of each cable on the way",
-        sum=" - ".join(["V_front", *(drop.symbol for drop in drops)]),
+        note="front battery less the drop of each cable on the way",
+        formula=" - ".join(["V_front", *(drop.symbol for drop in drops)]),
         inputs=(front_volts(point), *drops),
     )
 
@@ -158,8 +153,8 @@ def path_drop(point: OperatingPoint, loaded: LoadedAmplifier) -> Figure:
         "Dropped on the way, at the loudest moment",
         sum(drop.value for drop in drops),
         "V",
-        words="the drops of the cables on the way, added up",
-        sum=" + ".join(drop.symbol for drop in drops) or "0",
+        note="the drops of the cables on the way, added up",
+        formula=" + ".join(drop.symbol for drop in drops) or "0",
         inputs=drops,
     )
 
@@ -179,10 +174,10 @@ def _drops(point: OperatingPoint, loaded: LoadedAmplifier, amps: list[float], wh
                 f"{edge.name}{when}",
                 current * ohm.value,
                 "V",
-                words="current times resistance, out and back",
-                sum=f"I_{n} * R_{n}",
+                note="current times resistance, out and back",
+                formula=f"I_{n} * R_{n}",
                 inputs=(
-                    Figure(f"I_{n}", f"Current in {edge.name}", current, "A", words="solved with the loads"),
+                    Figure(f"I_{n}", f"Current in {edge.name}", current, "A", note="solved with the loads"),
                     ohm,
                 ),
             )
@@ -191,7 +186,7 @@ def _drops(point: OperatingPoint, loaded: LoadedAmplifier, amps: list[float], wh
 
 
 def cable_ohm(point: OperatingPoint, i: int, edge: Edge, symbol: str) -> Figure:
-    """A cable's loop: conductor as warm as it is, the way back, joints and fuse."""
+    """A cable's loop: conductor as warm as it is, the ground return, joints and fuse."""
     wire, rms = edge.wire, float(point.edge_rms_a[i])
     out, back, return_from = edge.conductor.at(rms), edge.return_ohm(rms), edge.return_from
     origin, counted, source = gauge.rests_on(wire)
@@ -201,10 +196,10 @@ def cable_ohm(point: OperatingPoint, i: int, edge: Edge, symbol: str) -> Figure:
         out.ohm * wire.runs.value / wire.length_m.value,
         "Ω/m",
         origin=origin,
-        words=f"{wire.size} {conductor.CONDUCTOR_WORDS[wire.conductor]} at {out.conductor_c:.0f} °C{counted}",
+        note=f"{wire.size} {conductor.CONDUCTOR_WORDS[wire.conductor]} at {out.conductor_c:.0f} °C{counted}",
         source=source,
     )
-    way_back_origin: Provenance = (
+    return_origin: Rests = (
         "assumed"
         if return_from == "assumed"
         else "measured"
@@ -212,7 +207,7 @@ def cable_ohm(point: OperatingPoint, i: int, edge: Edge, symbol: str) -> Figure:
         else ("typed" if return_from == "typed" else "table")
     )
     rest = [
-        given("R_back", "Way back", back, "Ω", way_back_origin, return_from),
+        given("R_back", "Ground return", back, "Ω", return_origin, return_from),
         typed("R_joints", "Joints and holder", wire.joints_ohm, "Ω"),
     ]
     if wire.fuse_ohm:
@@ -222,14 +217,14 @@ def cable_ohm(point: OperatingPoint, i: int, edge: Edge, symbol: str) -> Figure:
         f"Resistance of {edge.name}",
         point.tree.ohm[i],
         "Ω",
-        words="conductor, way back and joints",
-        sum=" + ".join(["r * L / n", *(each.symbol for each in rest)]),
+        note="conductor, ground return and joints",
+        formula=" + ".join(["r * L / n", *(each.symbol for each in rest)]),
         inputs=(per_m, typed("L", "Length", wire.length_m, "m"), typed("n", "Runs", wire.runs, ""), *rest),
     )
 
 
 def _volts_at(symbol: str, name: str, value: float) -> Figure:
-    return Figure(symbol, name, value, "V", words="solved together with what is delivered")
+    return Figure(symbol, name, value, "V", note="solved together with what is delivered")
 
 
 def _share(loaded: LoadedAmplifier, volts: Figure) -> Figure:
@@ -242,11 +237,11 @@ def _share(loaded: LoadedAmplifier, volts: Figure) -> Figure:
             "Output as a share of that at 14.4 V",
             value,
             "",
-            words="regulated: holds down to its drop-out",
-            sum=f"min(1, {volts.symbol} / V_do)",
+            note="regulated: holds down to its drop-out",
+            formula=f"min(1, {volts.symbol} / V_do)",
             inputs=(volts, typed("V_do", "Drop-out volts", loaded.amplifier.dropout_v, "V")),
         )
-    origin: Provenance = "assumed" if found.exponent_origin.startswith("unregulated") else "typed"
+    origin: Rests = "assumed" if found.exponent_origin.startswith("unregulated") else "typed"
     if found.exponent_origin.startswith("slope"):
         origin = "measured"
     return Figure(
@@ -254,8 +249,8 @@ def _share(loaded: LoadedAmplifier, volts: Figure) -> Figure:
         "Output as a share of that at 14.4 V",
         value,
         "",
-        words="follows the supply volts",
-        sum=f"({volts.symbol} / V_14)**k",
+        note="follows the supply volts",
+        formula=f"({volts.symbol} / V_14)**k",
         inputs=(
             volts,
             given("V_14", "Reference supply", REFERENCE_V, "V", "table", "test voltage of CTA-2006"),
@@ -279,7 +274,7 @@ def _fitted_volts(loaded: LoadedAmplifier, symbol: str, ohm: float, value: float
         value,
         "V",
         origin="measured" if not fit.claimed else "assumed",
-        words=f"fitted curve through {loaded.fitted.basis}; {names[loaded.rule]} rules",
+        note=f"fitted curve through {loaded.fitted.basis}; {names[loaded.rule]} rules",
         low=value * low / centre,
         high=value * high / centre,
     )
@@ -302,17 +297,17 @@ def _impedance(loaded: LoadedAmplifier) -> Figure:
             "Ohms at the tone, one channel",
             loaded.channel_ohm,
             "Ω",
-            words=words,
-            sum="Z_nom * rise" if halves == 1 else f"Z_nom * rise * {halves:g}",
+            note=words,
+            formula="Z_nom * rise" if halves == 1 else f"Z_nom * rise * {halves:g}",
             inputs=(
                 given("Z_nom", f"Nominal, {loaded.load.words}", loaded.load.nominal_ohm, "Ω", load.coil_ohm.origin),
                 typed("rise", "Impedance rise in the box", load.rise, ""),
             ),
         )
-    origin: Provenance = "measured" if loaded.load.how in ("sweep", "reading") else "computed"
+    origin: Rests = "measured" if loaded.load.how in ("sweep", "reading") else "computed"
     if load is not None and loaded.load.how == "rise":
         origin = load.rise.origin
-    return Figure("Z", "Ohms at the tone, one channel", loaded.channel_ohm, "Ω", origin=origin, words=words)
+    return Figure("Z", "Ohms at the tone, one channel", loaded.channel_ohm, "Ω", origin=origin, note=words)
 
 
 def _output_volts(
@@ -326,8 +321,8 @@ def _output_volts(
         "Output volts of one channel",
         report.output_v / loaded.in_series,
         "V",
-        words="what the programme asks for, unless the supply clips it first",
-        sum="min(V_cmd, g * s)",
+        note="what the programme asks for, unless the supply clips it first",
+        formula="min(V_cmd, g * s)",
         inputs=(
             _commanded(loaded, element, point),
             _fitted_volts(loaded, "g", loaded.channel_ohm, loaded.reference_v),
@@ -344,7 +339,7 @@ def _commanded(loaded: LoadedAmplifier, element: AmplifierElement, point: Operat
         "Output volts asked for",
         element.commanded.peak_v,
         "V",
-        words=f"full output at the charger's set-point, {knob:g} dB, at the programme's loudest",
+        note=f"full output at the charger's set-point, {knob:g} dB, at the programme's loudest",
     )
 
 
@@ -357,9 +352,9 @@ def delivered(
         f"Delivered by {loaded.amplifier.name}",
         report.delivered_w,
         "W",
-        words="true watts in the drivers: volts squared over ohms, times the power factor"
+        note="true watts in the drivers: volts squared over ohms, times the power factor"
         + (", less the lead's share" if loaded.lead_share else ""),
-        sum="n * V_out**2 / Z * cosphi * (1 - lead)",
+        formula="n * V_out**2 / Z * cosphi * (1 - lead)",
         inputs=(
             given("n", "Channels at work", loaded.channels, "", "typed"),
             _output_volts(point, loaded, element, report),
@@ -375,7 +370,7 @@ def delivered(
 def _power_factor(loaded: LoadedAmplifier) -> Figure:
     load = loaded.amplifier.load
     typed_in = load is not None and loaded.load.how == "rise" and not loaded.lead_share
-    origin: Provenance = load.power_factor.origin if typed_in and load is not None else "computed"
+    origin: Rests = load.power_factor.origin if typed_in and load is not None else "computed"
     if not loaded.load.phase_known:
         origin = "assumed"
     return given("cosphi", "Power factor of the load", loaded.channel_pf, "", origin)
@@ -388,8 +383,8 @@ def apparent(loaded: LoadedAmplifier, element: AmplifierElement, report: Amplifi
         "Volt-amperes, as volts alone would show",
         report.apparent_w,
         "VA",
-        words="volts squared over ohms",
-        sum="n * V_out**2 / Z * (1 - lead)",
+        note="volts squared over ohms",
+        formula="n * V_out**2 / Z * (1 - lead)",
         inputs=(
             given("n", "Channels at work", loaded.channels, "", "typed"),
             _volts_at("V_out", "Output volts of one channel", report.output_v / loaded.in_series),
@@ -408,8 +403,8 @@ def on_the_bench(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
         f"On a {nominal:g} Ω resistor at these volts",
         report.bench_w,
         "W",
-        words="the fitted curve at the nominal load, at the terminal volts found with the real one",
-        sum="n * (g * s)**2 / Z_nom",
+        note="the fitted curve at the nominal load, at the terminal volts found with the real one",
+        formula="n * (g * s)**2 / Z_nom",
         inputs=(
             given("n", "Channels at work", loaded.channels, "", "typed"),
             _fitted_volts(loaded, "g", nominal, loaded.fitted.fit.output(nominal)[0]),
@@ -428,8 +423,8 @@ def lost_to_sag(
         "Lost to sag",
         report.lost_to_sag_db,
         "dB",
-        words="output volts got against those asked for",
-        sum="20 * log10(V_out / V_cmd)",
+        note="output volts got against those asked for",
+        formula="20 * log10(V_out / V_cmd)",
         inputs=(
             _volts_at("V_out", "Output volts of one channel", report.output_v / loaded.in_series),
             _commanded(loaded, element, point),
@@ -451,8 +446,8 @@ def draw_of_all(forecast: Forecast) -> Figure:
         "Drawn by the amplifiers, mean",
         forecast.draw.mean,
         "A",
-        words="each amplifier's draw, added up",
-        sum=" + ".join(part.symbol for part in parts),
+        note="each amplifier's draw, added up",
+        formula=" + ".join(part.symbol for part in parts),
         inputs=parts,
     )
 
@@ -465,8 +460,8 @@ def draw_of(loaded: LoadedAmplifier, element: AmplifierElement, report: Amplifie
         f"Drawn by {loaded.amplifier.name}, mean",
         report.draw.mean,
         "A",
-        words="watts in over volts",
-        sum="P_in / V_amp",
+        note="watts in over volts",
+        formula="P_in / V_amp",
         inputs=(_input_watts(loaded, element, report), volts),
     )
 
@@ -477,15 +472,15 @@ def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
     name, unit = f"Taken in by {loaded.amplifier.name}", "W"
     basis = "the usual efficiency of its class" if power.assumed else f"{power.readings} readings of current"
     if len(element.commanded.weight) > 1:
-        return Figure("P_in", name, report.input_w, unit, words=f"mean over the programme; losses from {basis}")
-    origin: Provenance = "assumed" if power.assumed else "measured"
+        return Figure("P_in", name, report.input_w, unit, note=f"mean over the programme; losses from {basis}")
+    origin: Rests = "assumed" if power.assumed else "measured"
     record = loaded.amplifier
-    idle_origin: Provenance = record.idle_a.origin if record.idle_a else "assumed"
+    idle_origin: Rests = record.idle_a.origin if record.idle_a else "assumed"
     channel_w = report.delivered_w / loaded.channels / (1 - loaded.lead_share)
     linear = power.family == "linear"
     common = (
         given("n", "Channels at work", loaded.channels, "", "typed"),
-        given("I_0", "Idle current", power.idle_a, "A", idle_origin),
+        given("I_0", "Idle current", power.law.idle_a, "A", idle_origin),
         _volts_at("V_amp", "Supply at the terminals", report.terminal_v),
         Figure(
             "I_out",
@@ -500,11 +495,11 @@ def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
             name,
             report.input_w,
             unit,
-            words="idle, and the rail through the output devices",
-            sum=f"n * (I_0 * V_amp + V_rail * s * {RECTIFIED_MEAN!r} * I_out)",
+            note="idle, and the rail through the output devices",
+            formula=f"n * (I_0 * V_amp + V_rail * s * {RECTIFIED_MEAN!r} * I_out)",
             inputs=(
                 *common,
-                given("V_rail", "Rail volts at 14.4 V", power.linear_v, "V", origin, basis),
+                given("V_rail", "Rail volts at 14.4 V", power.law.linear_v, "V", origin, basis),
                 _share(loaded, common[2]),
             ),
         )
@@ -513,13 +508,13 @@ def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
         name,
         report.input_w,
         unit,
-        words="idle, watts out, and losses that grow with the output current",
-        sum="n * (I_0 * V_amp + P_out + a * I_out + b * I_out**2)",
+        note="idle, watts out, and losses that grow with the output current",
+        formula="n * (I_0 * V_amp + P_out + a * I_out + b * I_out**2)",
         inputs=(
             *common,
             Figure("P_out", "True watts out of one channel", channel_w, "W"),
-            given("a", "Loss for each output ampere", power.linear_v, "V", origin, basis),
-            given("b", "Loss resistance", power.quadratic_ohm, "Ω", origin, basis),
+            given("a", "Loss for each output ampere", power.law.linear_v, "V", origin, basis),
+            given("b", "Loss resistance", power.law.quadratic_ohm, "Ω", origin, basis),
         ),
     )
 
@@ -530,15 +525,15 @@ def reserve(point: OperatingPoint) -> Figure:
     parts = tuple(_available(point, i) for i in range(len(job.chargers)))
     where = ENGINE_WORDS[point.engine]
     used = Figure(
-        "I_car", f"The vehicle itself, {where}", point.vehicle_a, "A", words="its loads in this state, added up"
+        "I_car", f"The vehicle itself, {where}", point.vehicle_a, "A", note="its loads in this state, added up"
     )
     return Figure(
         "I_res",
         f"Reserve, {where}",
         sum(part.value for part in parts) - point.vehicle_a,
         "A",
-        words="what the chargers can give less what the vehicle uses",
-        sum=" + ".join(part.symbol for part in parts) + " - I_car" if parts else "0 - I_car",
+        note="what the chargers can give less what the vehicle uses",
+        formula=" + ".join(part.symbol for part in parts) + " - I_car" if parts else "0 - I_car",
         inputs=(*parts, used),
     )
 
@@ -552,16 +547,16 @@ def _available(point: OperatingPoint, i: int) -> Figure:
             name,
             value,
             "A",
-            words="output at idle, less what heat takes",
-            sum="I_idle * hot",
+            note="output at idle, less what heat takes",
+            formula="I_idle * hot",
             inputs=(
                 typed("I_idle", "Output at idle", charger.idle_a, "A"),
                 typed("hot", "Hot derating", charger.hot_derating, ""),
             ),
         )
     words = "nothing while the engine stands" if value == 0 else "from its output curve at this speed"
-    origin: Provenance = "computed" if charger.kind == "alternator" else "typed"
-    return Figure(symbol, name, value, "A", origin=origin, words=words if origin == "computed" else "its limit")
+    origin: Rests = "computed" if charger.kind == "alternator" else "typed"
+    return Figure(symbol, name, value, "A", origin=origin, note=words if origin == "computed" else "its limit")
 
 
 def left_over(reserved: Figure, drawn: Figure) -> Figure:
@@ -571,7 +566,7 @@ def left_over(reserved: Figure, drawn: Figure) -> Figure:
         "Left over after the amplifiers",
         reserved.value - drawn.value,
         "A",
-        words="negative: the batteries have to give it",
-        sum="I_res - I_draw",
+        note="negative: the batteries have to give it",
+        formula="I_res - I_draw",
         inputs=(reserved, drawn),
     )

@@ -1,25 +1,22 @@
-"""Flags: what is wrong with a setup, why it matters, what to do, and the field it leads to.
+"""What is wrong with a circuit: why it matters, what to do, and the field it leads to.
 
-Those of the cables are in `cable_flags`. Left out: the audit of bench readings, which belongs to the bench.
+Those of the cables are in `harness.findings`. Left out: the audit of bench readings (see `amplifier.audit`).
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import TYPE_CHECKING
+from collections.abc import Iterator, Sequence
 
-from underhood.amplifier.measurement import REFERENCE_V
-from underhood.circuit.build import LoadedAmplifier
+from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.constants import REFERENCE_V
 from underhood.figure import percent
-from underhood.finding import ORDER, Flag, Severity
-from underhood.forecast.figures import ENGINE_WORDS
-from underhood.forecast.results import AmplifierResult
+from underhood.finding import Finding, Severity, most_serious_first
+from underhood.forecast.forecast import Forecast
+from underhood.forecast.results import AmplifierResult, CableResult
+from underhood.forecast.wording import ENGINE_WORDS
 from underhood.harness import findings as harness_findings
 from underhood.loudspeaker.coils import Mixed
 from underhood.loudspeaker.load_at_tone import wired_as
-
-if TYPE_CHECKING:
-    from underhood.forecast.forecast import Forecast
 
 CAUTION_V, ACT_V = 12.5, 12.0
 """Terminal volts under load: the worry line and the act line (common practice)."""
@@ -28,12 +25,12 @@ OVERLOAD = 1.1
 NOTEWORTHY_RISE = 1.3
 
 
-def find(forecast: Forecast) -> list[Flag]:
-    """All flags of a forecast, the most serious first."""
-    found = [*_answer(forecast), *_charging(forecast), *_banks(forecast), *harness_findings.find(forecast)]
+def build(forecast: Forecast, cables: Sequence[CableResult]) -> list[Finding]:
+    """All findings of a forecast with its cables, the most serious first."""
+    found = [*_answer(forecast), *_charging(forecast), *_banks(forecast), *harness_findings.build(forecast, cables)]
     for report, loaded in zip(forecast.amplifiers, forecast.circuit.loaded, strict=False):
         found += [*_volts(forecast, report), *_amplifier(report, loaded), *_load(report, loaded)]
-    return sorted(found, key=lambda flag: ORDER[flag.severity])
+    return most_serious_first(found)
 
 
 def explanation(forecast: Forecast) -> str:
@@ -59,9 +56,9 @@ def explanation(forecast: Forecast) -> str:
     )
 
 
-def _answer(forecast: Forecast) -> Iterator[Flag]:
+def _answer(forecast: Forecast) -> Iterator[Finding]:
     if not forecast.operating_point:
-        yield Flag(
+        yield Finding(
             "no_operating_point",
             "act",
             explanation(forecast),
@@ -70,7 +67,7 @@ def _answer(forecast: Forecast) -> Iterator[Flag]:
             "supply",
         )
     elif forecast.second_v is not None:
-        yield Flag(
+        yield Finding(
             "second_state",
             "caution",
             f"A second stable state lies at {forecast.second_v:.1f} V: a dip may drop the amplifier there.",
@@ -80,7 +77,7 @@ def _answer(forecast: Forecast) -> Iterator[Flag]:
         )
     for amplifier, reason in forecast.circuit.silent:
         index = forecast.job.amplifiers.index(amplifier)
-        yield Flag(
+        yield Finding(
             "not_answered",
             "note",
             f"{amplifier.name} {reason}.",
@@ -91,13 +88,13 @@ def _answer(forecast: Forecast) -> Iterator[Flag]:
         )
 
 
-def _charging(forecast: Forecast) -> Iterator[Flag]:
+def _charging(forecast: Forecast) -> Iterator[Finding]:
     point = forecast.point
     if point is None:
         return
     for i, (charger, limit) in enumerate(zip(forecast.job.chargers, point.available_a, strict=True)):
         if limit == float("inf"):
-            yield Flag(
+            yield Finding(
                 "limit_unknown",
                 "caution",
                 f"{charger.name}: its limit is unknown; this setup needs {point.charger_a[i]:.0f} A of it.",
@@ -110,7 +107,7 @@ def _charging(forecast: Forecast) -> Iterator[Flag]:
         short = forecast.draw.mean - forecast.reserve_a
         if short > 0.5:
             where = ENGINE_WORDS[forecast.job.basis.engine].capitalize()
-            yield Flag(
+            yield Finding(
                 "charger_short",
                 "act" if sum(point.bank_a) > 0.5 else "caution",
                 f"{where} the charger is {short:.0f} A short; the battery gives the rest.",
@@ -121,10 +118,10 @@ def _charging(forecast: Forecast) -> Iterator[Flag]:
             )
 
 
-def _banks(forecast: Forecast) -> Iterator[Flag]:
+def _banks(forecast: Forecast) -> Iterator[Finding]:
     banks = forecast.job.banks
     if len({bank.chemistry for bank in banks}) > 1 and not all(bank.isolator for bank in banks[1:]):
-        yield Flag(
+        yield Finding(
             "mixed_chemistry",
             "act",
             "Batteries of different chemistry are joined without an isolator.",
@@ -135,7 +132,7 @@ def _banks(forecast: Forecast) -> Iterator[Flag]:
         )
 
 
-def _volts(forecast: Forecast, report: AmplifierResult) -> Iterator[Flag]:
+def _volts(forecast: Forecast, report: AmplifierResult) -> Iterator[Finding]:
     if not forecast.operating_point:
         return
     low = report.terminal_low_v
@@ -144,7 +141,7 @@ def _volts(forecast: Forecast, report: AmplifierResult) -> Iterator[Flag]:
         return
     severity: Severity = "act" if low < ACT_V else "caution"
     line = ACT_V if low < ACT_V else max(target, CAUTION_V)
-    yield Flag(
+    yield Finding(
         "low_volts",
         severity,
         f"{report.name} sees {low:.2f} V under load, below {line:g} V.",
@@ -154,11 +151,11 @@ def _volts(forecast: Forecast, report: AmplifierResult) -> Iterator[Flag]:
     )
 
 
-def _amplifier(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Flag]:
+def _amplifier(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Finding]:
     amplifier, field = loaded.amplifier, f"amplifiers.{loaded.index}"
     fuses = sum(amplifier.fuses_a)
     if fuses and report.draw.rms > OVERLOAD * fuses:
-        yield Flag(
+        yield Finding(
             "amplifier_fuses",
             "caution",
             f"{report.name} draws {report.draw.rms:.0f} A; its own fuses carry {fuses:.0f} A together.",
@@ -168,7 +165,7 @@ def _amplifier(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Fla
             f"{field}.fuses_a",
         )
     for gap in report.gaps:
-        yield Flag(
+        yield Finding(
             "gap",
             "note",
             f"{report.name}: {gap}.",
@@ -179,12 +176,12 @@ def _amplifier(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Fla
         )
 
 
-def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Flag]:
+def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Finding]:
     amplifier, field = loaded.amplifier, f"amplifiers.{loaded.index}.load"
     nominal = loaded.nominal_channel_ohm
     lowest = amplifier.minimum_load_ohm
     if lowest and nominal < lowest.value * 0.995:
-        yield Flag(
+        yield Finding(
             "below_minimum",
             "act",
             f"{report.name} is wired to {nominal:g} Ω; its maker allows {lowest.value:g} Ω and more.",
@@ -194,7 +191,7 @@ def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Flag]:
             f"{field}.wiring",
         )
     if report.extrapolated:
-        yield Flag(
+        yield Finding(
             "below_measured",
             "caution",
             f"{report.name} was never measured as low as {loaded.channel_ohm:.2f} Ω; its largest measured current is "
@@ -205,7 +202,7 @@ def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Flag]:
             f"{field}.wiring",
         )
     if loaded.load.rise > NOTEWORTHY_RISE:
-        yield Flag(
+        yield Finding(
             "rise",
             "note",
             f"The box shows {report.impedance_ohm:.2f} Ω, not {report.nominal_ohm:g} Ω: "
@@ -216,7 +213,7 @@ def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Flag]:
             f"{field}.rise",
         )
     if not loaded.load.phase_known:
-        yield Flag(
+        yield Finding(
             "phase_unknown",
             "caution",
             "The sweep has no phase: the power factor is unknown, 1 is assumed.",
@@ -229,7 +226,7 @@ def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Flag]:
     wired = wired_as(load, one_driver=loaded.output_connection.one_driver)
     if isinstance(wired, Mixed) and wired.unequal:
         shares = ", ".join(percent(share) for share in wired.shares)
-        yield Flag(
+        yield Finding(
             "mixed_drivers",
             "caution",
             f"The drivers of {report.name} differ: they take {shares} of the watts.",
@@ -239,7 +236,7 @@ def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Flag]:
             f"{field}.drivers_mixed",
         )
     if load.high_pass_hz and load.low_pass_hz and load.high_pass_hz.value >= load.low_pass_hz.value:
-        yield Flag(
+        yield Finding(
             "filters_cross",
             "act",
             "The high-pass is at or above the low-pass: nothing gets through.",

@@ -126,7 +126,7 @@ def target_volts(sheet: Sheet, to: GainSetting, tone_hz: float) -> Figure:
         watts,
         "W",
         origin="assumed" if found.fit.claimed else "measured",
-        words=f"fitted to {found.basis}",
+        note=f"fitted to {found.basis}",
         low=each.low_w * channels,
         high=each.high_w * channels,
     )
@@ -135,8 +135,8 @@ def target_volts(sheet: Sheet, to: GainSetting, tone_hz: float) -> Figure:
         "Set the output to",
         math.sqrt(watts * to.load_ohm),
         "V",
-        words="volts that this power makes across the nominal load",
-        sum="sqrt(P * Z)",
+        note="volts that this power makes across the nominal load",
+        formula="sqrt(P * Z)",
         inputs=(power, given("Z", "Nominal load", to.load_ohm, "Ω", "typed")),
         low=math.sqrt(each.low_w * channels * to.load_ohm),
         high=math.sqrt(each.high_w * channels * to.load_ohm),
@@ -155,8 +155,8 @@ def clamp_amps(sheet: Sheet, to: GainSetting, tone_hz: float) -> Figure:
         "A clamp should show about",
         watts_in / to.supply_v,
         "A",
-        words="watts in over supply volts",
-        sum="P_in / V_s",
+        note="watts in over supply volts",
+        formula="P_in / V_s",
         inputs=(
             Figure(
                 "P_in",
@@ -164,7 +164,7 @@ def clamp_amps(sheet: Sheet, to: GainSetting, tone_hz: float) -> Figure:
                 watts_in,
                 "W",
                 origin=origin,
-                words="output and losses",
+                note="output and losses",
             ),
             given("V_s", "At its supply terminals", to.supply_v, "V", "typed"),
         ),
@@ -212,8 +212,8 @@ def gain_structure(record: AmplifierRecord, to: GainSetting) -> GainStructure:
         "At the input while the overlap tone plays",
         setting_v,
         "V",
-        words="clean volts, less the overlap",
-        sum="V_clean * 10**(-overlap / 20)",
+        note="clean volts, less the overlap",
+        formula="V_clean * 10**(-overlap / 20)",
         inputs=(clean, given("overlap", "Overlap", to.overlap_db, "dB", "typed")),
     )
     if record.input_range_v is None:

@@ -14,20 +14,25 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.optimize import brentq
 
-from underhood.amplifier.measurement import REFERENCE_V, decibels
-from underhood.circuit.build import LoadedAmplifier
-from underhood.document.job import Driver, Load
+from underhood.arrays import Complexes, Floats
+from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.constants import COPPER_PER_K, REFERENCE_V
+from underhood.decibels import decibels
+from underhood.document.job import Driver, JobDocument, Load
 from underhood.errors import BadInput
 from underhood.figure import percent
-from underhood.forecast.forecast import Forecast
+from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.loudspeaker import excursion, load_at_tone
 from underhood.loudspeaker.coils import COPPER_SHARE, Arrangement, Mixed, coils_ohm
-from underhood.loudspeaker.impedance import COPPER_PER_K, Complexes, Floats
+from underhood.loudspeaker.load_at_tone import FromReading, from_reading
 
 FREQUENCY_HZ = (10.0, 200.0)
 MOST_POINTS = 2000
 DRAWN_POINTS = 600
 """Sweep points sent to be drawn; a longer sweep is thinned for the picture only."""
+SHOWN_POINTS = 240
+MOST_W = 1e6
+"""Stands for a power that no voltage of an amplifier comes near: where the cone hardly moves."""
 RISES_K = (0.0, 50.0, 100.0, 150.0)
 HOTTEST_K = 250.0
 
@@ -161,7 +166,7 @@ def _travel(
     return Travel(
         peak_mm=(1000 * peak_m).tolist(),
         limit_mm=limit,
-        watts_at_limit=at_limit.tolist() if limit else [],
+        watts_at_limit=np.minimum(at_limit, MOST_W).tolist() if limit else [],
         level_db=level.tolist(),
         cabin_db=cabin.tolist(),
         exposure_h=[excursion.exposure_hours(each) for each in cabin],
@@ -317,3 +322,49 @@ def dc_ohm(load: Load, *, one_driver: bool = False) -> float:
         return sum(each) if wired.words == "drivers series" else 1 / sum(1 / ohm for ohm in each)
     coil = load.driver.re_ohm.value if load.driver else COPPER_SHARE * load.coil_ohm.value
     return wired.of_driver(coils_ohm(wired.coils, int(load.coils_per_driver.value), coil))
+
+
+@dataclass(frozen=True)
+class LoadResult:
+    """One amplifier's load over frequency, why its watts are fewer than on the bench, and what each reading says."""
+
+    tone_hz: float
+    curves: LoadCurves
+    loss_budget: list[Loss]
+    heated: list[Heated]
+    dc_ohm: float
+    lead_ohm: float
+    told: list[FromReading]
+
+
+def build(job: JobDocument, index: int) -> LoadResult:
+    """The load of the job's amplifier `index` at the volts found. Raises BadInput where it cannot be answered for."""
+    forecast = make_forecast(job)
+    at = _position(forecast, index)
+    if forecast.point is None:
+        raise BadInput("nothing supplies this setup in this state; add a battery or start the engine", "chargers")
+    loaded, report = forecast.circuit.loaded[at], forecast.amplifiers[at]
+    tone_hz, longest = job.basis.tone_hz.value, job.vehicle.cabin_longest_m
+    frequency = sorted({*grid(SHOWN_POINTS).tolist(), tone_hz})
+    volts, connection = report.terminal_low_v, loaded.output_connection
+    return LoadResult(
+        tone_hz=tone_hz,
+        curves=curves(loaded, volts, np.array(frequency), longest.value if longest else None),
+        loss_budget=loss_budget(forecast, at),
+        heated=heated(loaded, volts, tone_hz),
+        dc_ohm=dc_ohm(loaded.job_load, one_driver=connection.one_driver),
+        lead_ohm=connection.lead_ohm * (2 if connection.halves else 1),
+        told=[from_reading(each) for each in loaded.job_load.readings],
+    )
+
+
+def _position(forecast: Forecast, index: int) -> int:
+    """Where the job's amplifier `index` stands among those that answer."""
+    amplifiers = forecast.job.amplifiers
+    for at, loaded in enumerate(forecast.circuit.loaded):
+        if loaded.index == index:
+            return at
+    for amplifier, reason in forecast.circuit.silent:
+        if amplifiers.index(amplifier) == index:
+            raise BadInput(reason, f"amplifiers.{index}")
+    raise BadInput(f"{index} is no amplifier of this job; give 0 to {len(amplifiers) - 1}", "index", value=index)

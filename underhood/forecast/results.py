@@ -6,8 +6,23 @@ from dataclasses import dataclass
 from typing import Literal
 
 from underhood.amplifier.output_limits import Rule
-from underhood.circuit.operating_point import SupplyCurrent
+from underhood.circuit.supply_current import SupplyCurrent
 from underhood.document.job import Engine
+from underhood.figure import Figure
+from underhood.finding import Finding
+
+__all__ = [
+    "AmplifierResult",
+    "Balance",
+    "CableFlow",
+    "CableResult",
+    "EngineResult",
+    "ForecastResult",
+    "NodeVolts",
+    "PathResult",
+    "Role",
+    "SourceFlow",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,10 +83,10 @@ class CableResult:
     """One cable at work; amps and ohms of all its runs together, fuses for each run.
 
     start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
-    back_start_words, back_end_words  where a meter's probes stand at the two ends of its way back
+    back_start_words, back_end_words  where a meter's probes stand at the two ends of its ground return
     role                              a charging cable, a strap of the return, a run, a link of two batteries, a lead
     label_share                       how well it conducts against its label, 1 where nothing else was measured
-    path_drop_v                       over its whole way, from the front posts to an amplifier or the charger
+    path_drop_v                       over its total path, from the front posts to an amplifier or the charger
     worst_rms_a, worst_peak_a         the most over the engine's states, `worst_when` for the RMS; its fuse is chosen
                                       for them
     fuse_at_start, fuse_at_end        whether that end needs a fuse
@@ -198,3 +213,38 @@ class PathResult:
     edges: list[CableFlow]
     vehicle_a: float
     vehicle_w: float
+
+
+@dataclass(frozen=True, slots=True)
+class ForecastResult:
+    """All that a forecast says: the first amplifier and totals on top, then each part. None where nothing is known.
+
+    terminal_v       mean state; `terminal_low_v` at the programme's loudest moment
+    operating_point  whether the circuit holds; where not, `explanation` says why in words
+    second_v         volts at the first amplifier in a second stable state, where there is one
+    flags            findings, the most serious first
+    figures          headline figures with their derivations
+    cautions         what is dangerous, by station
+    """
+
+    terminal_v: float | None
+    terminal_low_v: float | None
+    front_v: float | None
+    delivered_w: float | None
+    apparent_w: float | None
+    bench_w: float | None
+    draw_a: SupplyCurrent
+    charger_a: float | None
+    bank_a: float | None
+    reserve_a: float | None
+    operating_point: bool
+    explanation: str
+    second_v: float | None
+    amplifiers: list[AmplifierResult]
+    cables: list[CableResult]
+    engines: list[EngineResult]
+    balance: Balance | None
+    path: PathResult
+    flags: list[Finding]
+    figures: dict[str, Figure]
+    cautions: dict[str, list[str]]

@@ -10,17 +10,18 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from underhood.document import paths
 from underhood.document.job import JobDocument
 from underhood.document.quantity import Quantity, StrictModel
 from underhood.errors import BadInput
 from underhood.forecast.forecast import Forecast, make_forecast
 
 SPREAD: dict[str, tuple[str, float, float]] = {
-    "source_ohm": ("Charger's own resistance", 0.5, 2.0),
+    "source_ohm": ("Charger's internal resistance", 0.5, 2.0),
     "setpoint_v": ("Regulated volts", 0.98, 1.02),
     "idle_a": ("Charger output at idle", 0.8, 1.2),
     "hot_derating": ("Hot derating", 0.85, 1.0),
-    "resistance_ohm": ("Way back through the chassis", 0.5, 3.0),
+    "resistance_ohm": ("Ground return through the chassis", 0.5, 3.0),
     "joints_ohm": ("Joints and fuse holder", 0.5, 4.0),
     "charge": ("State of charge", 0.7, 1.0),
     "capacity_ah": ("Battery capacity", 0.8, 1.2),
@@ -90,20 +91,9 @@ def _worth(job: JobDocument, field: str, part: str, given: Quantity) -> Sensitiv
 def _answer(job: JobDocument, field: str, value: float) -> tuple[float, float] | None:
     """(volts, watts) with one field changed; None where that leaves the allowed range or nothing works."""
     try:
-        forecast: Forecast = make_forecast(changed(job, field, value))
+        forecast: Forecast = make_forecast(paths.replaced(job, field, {"value": value, "origin": "assumed"}))
     except (ValueError, BadInput):
         return None
     if not forecast.amplifiers:
         return None
     return forecast.amplifiers[0].terminal_low_v, forecast.amplifiers[0].delivered_w
-
-
-def changed(job: JobDocument, field: str, value: float) -> JobDocument:
-    """The job with the number at a path replaced, origin kept assumed, validated."""
-    document = job.document()
-    *way, last = field.split(".")
-    here: Any = document
-    for step in way:
-        here = here[int(step)] if step.isdigit() else here[step]
-    here[last] = {"value": value, "origin": "assumed"}
-    return JobDocument.model_validate(document)

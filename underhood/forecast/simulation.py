@@ -13,16 +13,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from underhood.amplifier.input_power import InputPower
-from underhood.amplifier.measurement import decibels
-from underhood.circuit import battery, charger, newton, transient
-from underhood.circuit.build import Circuit, build_circuit
-from underhood.circuit.operating_point import UNKNOWN_LIMIT_A, OperatingPoint, elements, solve
-from underhood.circuit.transient import Amplifiers, Banks, Capacitors, Chargers, Network, TransientResult
+from underhood.circuit import transient, vehicle
+from underhood.circuit.build import build_circuit
+from underhood.circuit.operating_point import elements, solve
+from underhood.circuit.transient import Capacitors, TransientResult
+from underhood.circuit.transient_parts import TransientParts
+from underhood.decibels import decibels
 from underhood.document.job import Engine, JobDocument
-from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.programme.envelopes import Envelope
+
+__all__ = ["SECONDS", "Series", "SimulationResult", "SourceResult", "VoltsOverTime", "series_csv", "simulate"]
 
 STEP_S = 0.005
 SECONDS = (1.0, 3600.0)
@@ -37,7 +38,7 @@ DIM_V = 0.3
 
 
 @dataclass(frozen=True, slots=True)
-class Volts:
+class VoltsOverTime:
     """Lowest, mean, and the volts below which one percent of the time is spent."""
 
     min: float
@@ -82,9 +83,9 @@ class SimulationResult:
     seconds: float
     step_s: float
     engine: Engine
-    terminal_v: Volts | None
-    front_v: Volts
-    nodes: dict[str, Volts]
+    terminal_v: VoltsOverTime | None
+    front_v: VoltsOverTime
+    nodes: dict[str, VoltsOverTime]
     sources: list[SourceResult]
     delivered_w: float
     lost_to_sag_db: float
@@ -113,9 +114,9 @@ def simulate(job: JobDocument, seconds: float) -> SimulationResult:
     if point is None:
         raise BadInput("nothing supplies this setup in this state; add a battery or start the engine", "chargers")
     level, step_s = _levels(circuit.envelope, seconds)
-    parts = _Parts(circuit, point, job.basis.engine)
+    parts = TransientParts(circuit, point, job.basis.engine)
     chargers = parts.chargers(job.basis.engine)
-    result = transient.run(
+    result = transient.simulate(
         level, step_s, parts.network, chargers, parts.banks(), parts.capacitors(), parts.amplifiers(), parts.silence
     )
     return _build_result(parts, result, seconds, step_s)
@@ -131,157 +132,7 @@ def _levels(envelope: Envelope, seconds: float) -> tuple[np.ndarray, float]:
     return np.resize(np.repeat(envelope.level, per), count), step_s
 
 
-class _Parts:
-    """A setup as arrays, its nodes ordered from the root."""
-
-    def __init__(self, circuit: Circuit, point: OperatingPoint, engine: Engine) -> None:
-        self.circuit, self.point, self.job = circuit, point, circuit.job
-        self.order = _from_the_root(point.tree)
-        self.place = {node: i for i, node in enumerate(self.order)}
-        self.silence = self._silence(engine)
-        self.network = self._network(point.vehicle_a)
-
-    def at(self, place: str) -> int:
-        """Where a place stands in the ordered nodes."""
-        return self.place[self.circuit.node_of(place)]
-
-    def _silence(self, engine: Engine) -> np.ndarray:
-        """Node volts with nothing playing; the mean state's where silence cannot be solved."""
-        quiet = self.circuit.job.basis.model_copy(update={"level_db": Quantity(-60.0), "programme": "tone"})
-        point = solve(build_circuit(self.job.model_copy(update={"basis": quiet})), engine)
-        volts = (point or self.point).volts
-        return np.array([volts[node] for node in self.order])
-
-    def _network(self, vehicle_a: float) -> Network:
-        parent, siemens = np.zeros(len(self.order), np.int64), np.zeros(len(self.order))
-        for (a, b), ohm in zip(self.point.tree.ends, self.point.tree.ohm, strict=True):
-            high, low = sorted((self.place[a], self.place[b]))
-            parent[low], siemens[low] = high, 1 / max(ohm, newton.LEAST_OHM)
-        drawn = np.zeros(len(self.order))
-        drawn[0] = vehicle_a
-        return Network(parent, siemens, drawn)
-
-    def chargers(self, engine: Engine) -> Chargers:
-        """Chargers as they are in an engine state."""
-        job = self.job
-        return Chargers(
-            node=_ints([self.at(each.at) for each in job.chargers]),
-            set_v=np.array(self.point.setpoints_v, float),
-            ohm=np.array([each.source_ohm.value for each in job.chargers], float),
-            limit_a=np.array([min(charger.available_a(e, engine), UNKNOWN_LIMIT_A) for e in job.chargers], float),
-        )
-
-    def banks(self, charge: float | None = None) -> Banks:
-        """Banks with their polarisation settled at the start's volts; all at one charge where that is given."""
-        job, models = self.job, self.point.banks
-        rests = [battery.ocv_table(bank) for bank in job.banks]
-        charges = [bank.charge.value if charge is None else charge for bank in job.banks]
-        nodes = [self.at(bank.at) for bank in job.banks]
-        rows = []
-        for bank, model, node, q, rest in zip(job.banks, models, nodes, charges, rests, strict=True):
-            count = bank.count.value
-            ocv = float(np.interp(q, rest[0], rest[1]))
-            volts = float(self.silence[node])
-            r1 = model.r1_discharge_ohm if volts < ocv else model.r1_charge_ohm
-            v1 = (volts - ocv) * r1 / (model.r0_ohm + r1)
-            rows.append(
-                (
-                    model.r0_ohm,
-                    model.r1_discharge_ohm,
-                    battery.fixed_r1_charge_ohm(bank) / count,
-                    battery.polarisation_f(bank) * count,
-                    battery.capacity_as(bank) * count,
-                    battery.capacity_as(bank) * count / 72000.0,
-                    battery.peukert(bank),
-                    battery.absorption_v(bank),
-                    q,
-                    v1,
-                )
-            )
-        r0, r1d, r1c, c1, holds, rate, exponent, full_v, q0, v1_0 = np.array(rows, float).reshape(len(rows), 10).T
-        accept = np.array([battery.acceptance_rule(bank) for bank in job.banks], float).reshape(len(rows), 3)
-        longest = max((rest.shape[1] for rest in rests), default=2)
-        rested = np.array([_padded(each, longest) for each in rests], float).reshape(len(rests), 2, longest)
-        return Banks(_ints(nodes), r0, r1d, r1c, c1, holds, rate, exponent, full_v, accept, rested, q0, v1_0)
-
-    def capacitors(self) -> Capacitors:
-        """Capacitors at the start's volts."""
-        result = self.job.capacitors
-        nodes = [self.at(each.at) for each in result]
-        return Capacitors(
-            _ints(nodes),
-            np.array([e.farad.value * e.count.value for e in result], float),
-            np.array([e.esr_ohm.value / e.count.value for e in result], float),
-            np.array([self.silence[n] for n in nodes], float),
-        )
-
-    def amplifiers(self, flat_w: list[float] | None = None) -> Amplifiers:
-        """Amplifiers as commanded, or each drawing a constant power."""
-        rows, nodes, family = [], [], []
-        for i, (loaded, element) in enumerate(zip(self.circuit.loaded, elements(self.circuit), strict=True)):
-            power: InputPower = loaded.fitted.input(loaded.channel_ohm)
-            nodes.append(self.place[element.node])
-            family.append(1 if power.family == "linear" else 0)
-            rows.append(
-                (
-                    element.commanded.peak_v,
-                    element.reference_v,
-                    element.ohm,
-                    element.power_factor,
-                    element.channels,
-                    loaded.fitted.exponent,
-                    loaded.fitted.dropout_v,
-                    loaded.amplifier.cutout_v.value,
-                    power.idle_a,
-                    power.linear_v,
-                    power.quadratic_ohm,
-                    flat_w[i] if flat_w else 0.0,
-                )
-            )
-        command, reference, ohm, pf, channels, k, dropout, cutout, idle, linear, quadratic, flat = (
-            np.array(rows, float).reshape(len(rows), 12).T
-        )
-        return Amplifiers(
-            _ints(nodes),
-            command,
-            reference,
-            ohm,
-            pf,
-            channels,
-            k,
-            dropout,
-            cutout,
-            idle,
-            linear,
-            quadratic,
-            _ints(family),
-            flat,
-        )
-
-
-def _padded(rest: np.ndarray, longest: int) -> np.ndarray:
-    """A table of rest volts filled up with its last row."""
-    return np.pad(rest, ((0, 0), (0, longest - rest.shape[1])), mode="edge")
-
-
-def _ints(values: list[int]) -> np.ndarray:
-    return np.array(values, np.int64)
-
-
-def _from_the_root(tree: newton.Tree) -> list[int]:
-    """Nodes in an order in which every parent comes before its children."""
-    order, waiting = [0], [0]
-    while waiting:
-        here = waiting.pop(0)
-        for a, b in tree.ends:
-            for one, other in ((a, b), (b, a)):
-                if one == here and other not in order:
-                    order.append(other)
-                    waiting.append(other)
-    return order
-
-
-def _build_result(parts: _Parts, result: TransientResult, seconds: float, step_s: float) -> SimulationResult:
+def _build_result(parts: TransientParts, result: TransientResult, seconds: float, step_s: float) -> SimulationResult:
     job, names = parts.job, parts.circuit.nodes
     spent = result.volts[:, 0] * parts.point.vehicle_a + result.in_w.sum(axis=1)
     clocks = _clocks(parts)
@@ -316,8 +167,8 @@ def _build_result(parts: _Parts, result: TransientResult, seconds: float, step_s
     )
 
 
-def _volts(values: np.ndarray) -> Volts:
-    return Volts(float(values.min()), float(values.mean()), float(np.quantile(values, LOW_SHARE)))
+def _volts(values: np.ndarray) -> VoltsOverTime:
+    return VoltsOverTime(float(values.min()), float(values.mean()), float(np.quantile(values, LOW_SHARE)))
 
 
 def _dips(front: np.ndarray, step_s: float) -> tuple[int, float]:
@@ -330,7 +181,7 @@ def _dips(front: np.ndarray, step_s: float) -> tuple[int, float]:
     return int((seen[1:] & ~seen[:-1]).sum() + seen[0]), float(max(loss_budget.max(), 0.0))
 
 
-def _sources(parts: _Parts, result: TransientResult) -> list[SourceResult]:
+def _sources(parts: TransientParts, result: TransientResult) -> list[SourceResult]:
     total = result.in_w.sum(axis=1)
     loudest = total >= np.quantile(total, 1 - LOW_SHARE)
     job = parts.job
@@ -346,7 +197,7 @@ def _sources(parts: _Parts, result: TransientResult) -> list[SourceResult]:
     ]
 
 
-def _error(parts: _Parts, result: TransientResult, spent: np.ndarray, step_s: float) -> float:
+def _error(parts: TransientParts, result: TransientResult, spent: np.ndarray, step_s: float) -> float:
     """Power that does not balance: sources against loads and cable heat, over the whole session."""
     given = np.zeros(len(result.volts))
     chargers = parts.chargers(parts.job.basis.engine)
@@ -387,7 +238,7 @@ def _series(result: TransientResult, terminal: int | None, step_s: float) -> Ser
     )
 
 
-def _clocks(parts: _Parts) -> tuple[float | None, float | None, float | None, float | None]:
+def _clocks(parts: TransientParts) -> tuple[float | None, float | None, float | None, float | None]:
     """Engine-off time to 12.0 V and to half charge at the mean load; time to recharge from half at idle and cruise."""
     if not parts.job.banks:
         return None, None, None, None
@@ -404,22 +255,22 @@ def _when(steps: np.ndarray) -> float | None:
     return float(steps[0] * CLOCK_STEP_S) if len(steps) else None
 
 
-def _recharged(parts: _Parts, engine: Engine) -> float | None:
+def _recharged(parts: TransientParts, engine: Engine) -> float | None:
     up = _clock(parts, engine, [0.0 for _ in parts.circuit.loaded], HALF_CHARGE)
     return _when(np.flatnonzero(up.charge[:, 0] >= CHARGED))
 
 
-def _clock(parts: _Parts, engine: Engine, flat_w: list[float], charge: float | None) -> TransientResult:
+def _clock(parts: TransientParts, engine: Engine, flat_w: list[float], charge: float | None) -> TransientResult:
     """A long stretch at a constant load; amplifiers at their mean power, or silent."""
-    loads = sum(getattr(load, f"{engine}_a").value for load in parts.job.vehicle.loads)
+    loads = vehicle.used_a(parts.job.vehicle, engine)
     amplifiers = parts.amplifiers([max(watts, 1e-3) for watts in flat_w])
-    return transient.run(
+    return transient.simulate(
         np.ones(round(CLOCK_END_S / CLOCK_STEP_S)),
         CLOCK_STEP_S,
-        parts._network(loads),
+        parts.network_drawing(loads),
         parts.chargers(engine),
         parts.banks(charge),
-        Capacitors(_ints([]), np.empty(0), np.empty(0), np.empty(0)),
+        Capacitors(np.empty(0, np.int64), np.empty(0), np.empty(0), np.empty(0)),
         amplifiers,
         parts.silence,
     )

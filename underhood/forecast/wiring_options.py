@@ -7,17 +7,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from typing import Literal
 
-from underhood.amplifier.measurement import REFERENCE_V, decibels
-from underhood.document.job import Amplifier, JobDocument, Load
+from underhood.constants import REFERENCE_V
+from underhood.decibels import decibels
+from underhood.document.job import Amplifier, Connection, JobDocument, Load
 from underhood.errors import BadInput
 from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.forecast.load_curves import dc_ohm
 from underhood.loudspeaker import coils, load_at_tone
 from underhood.loudspeaker.coils import Coils, Mixed
 
-Connection = Literal["single", "bridged", "strapped", "per_driver"]
 CONNECTION_WORDS: dict[Connection, str] = {
     "single": "one amplifier",
     "bridged": "bridged",
@@ -59,6 +58,23 @@ class Option:
     bench_gain_db: float
 
 
+@dataclass(frozen=True, slots=True)
+class WiringOptions:
+    """Ways to wire a load: equal drivers by result, or unlike ones by their shares."""
+
+    options: list[Option]
+    mixed: list[Mixed]
+
+
+def build(job: JobDocument, index: int) -> WiringOptions:
+    """What there is to choose from for amplifier `index` of the job. Raises BadInput where it has no load."""
+    load = _amplifier(job, index).load
+    if load is not None and load.drivers_mixed:
+        ohms = [load_at_tone.nominal_driver_ohm(driver, load) for driver in load.drivers_mixed]
+        return WiringOptions([], coils.mixed(ohms))
+    return WiringOptions(options(job, index), [])
+
+
 def options(job: JobDocument, index: int) -> list[Option]:
     """Every option for amplifier `index` of the job, the highest load first. Raises BadInput where it has no load."""
     amplifier = _amplifier(job, index)
@@ -73,6 +89,9 @@ def options(job: JobDocument, index: int) -> list[Option]:
             if (words, connection) != (in_use.words if in_use else None, amplifier.connection):
                 forecast = _of(job, index, amplifier, load, words, connection)
                 found += [forecast] if forecast else []
+    if not found:
+        make_forecast(job)  # says what is wrong with the whole of it
+        raise BadInput("cannot be wired in any way that can be forecast", f"amplifiers.{index}.load")
     base = found[0]
     return sorted((_gained(each, base, each is in_use) for each in found), key=lambda o: (-o.load_ohm, o.connection))
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from underhood.cable import conductor
+from underhood.circuit import topology
 from underhood.circuit.build import CHARGER, FRONT, labels
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
@@ -21,7 +22,7 @@ LONGEST_M = 60.0
 """As in the job file."""
 Document = dict[str, Any]
 STRAPPED = {"kind": "chassis", "resistance_ohm": 0}
-"""The way back of a charging cable whose straps are cables of their own."""
+"""The ground return of a charging cable whose straps are cables of their own."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +106,7 @@ def _charging(document: Document, _: str) -> None:
 
 
 def _engine_strap(document: Document, _: str) -> None:
-    """The charging cable's way back becomes the strap; it ends at the battery's positive and the engine's negative."""
+    """The charging cable's return becomes the strap; it ends at the battery's positive and the engine's negative."""
     _declare(document, ENGINE, "body")
     straps = [cable for cable in document["cables"] if _is_strap(cable)]
     onward = BODY if any({FRONT, BODY} == {each["from"], each["to"]} for each in straps) else FRONT
@@ -214,18 +215,10 @@ def _lengthen(document: Document, place: str, by: float | Document) -> None:
 
 def _near_and_far(cables: list[Document], at: int) -> tuple[str, str]:
     """The ends of a cable: the one that stays joined to the front battery without it, and the other."""
-    reached, grown = {FRONT}, True
-    while grown:
-        more = {
-            place
-            for i, cable in enumerate(cables)
-            if i != at and {cable["from"], cable["to"]} & reached
-            for place in (cable["from"], cable["to"])
-        }
-        grown = not more <= reached
-        reached |= more
-    start, end = cables[at]["from"], cables[at]["to"]
-    return (end, start) if end in reached else (start, end)
+    links = [(cable["from"], cable["to"]) for cable in cables]
+    joined = {FRONT, *(step.node for step in topology.walk(FRONT, links, without=at))}
+    start, end = links[at]
+    return (end, start) if end in joined else (start, end)
 
 
 CHANGES: dict[str, Callable[[Document, str], None]] = {

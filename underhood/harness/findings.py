@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import TYPE_CHECKING
+from collections.abc import Iterator, Sequence
 
 from underhood.cable import conductor, fuse
 from underhood.cable.gauge import TRUE_SHARE
@@ -11,34 +10,31 @@ from underhood.cable.sizing import FITS_WITHIN
 from underhood.circuit.build import Edge
 from underhood.document.job import Wire
 from underhood.figure import percent
-from underhood.finding import Flag
+from underhood.finding import Finding, Severity
+from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import CableResult
-from underhood.harness import protection
-from underhood.harness import results as harness
-
-if TYPE_CHECKING:
-    from underhood.forecast.forecast import Forecast
+from underhood.harness import protection, results
 
 FUSE_WITHIN_MM = 450
 
 
-def find(forecast: Forecast) -> Iterator[Flag]:
-    """The flags of every cable."""
-    for i, cable in enumerate(forecast.cables):
+def build(forecast: Forecast, cables: Sequence[CableResult]) -> Iterator[Finding]:
+    """The findings of every cable of a forecast."""
+    for i, cable in enumerate(cables):
         edge = forecast.circuit.edges[i]
         yield from _current(cable, edge.wire)
         if not edge.strap:
             yield from _fuses(forecast, i, cable, edge)
         yield from _fit(forecast, edge, cable)
         yield from _metal(cable, edge.wire)
-    yield from _bolt_in(forecast)
+    yield from _bolt_in(forecast, cables)
 
 
-def _flag(code: str, severity: str, cable: CableResult, field: str, text: str, why: str, remedy: str) -> Flag:
-    return Flag(code, severity, text, why, remedy, "cable", f"{cable.field}.{field}")  # type: ignore[arg-type]
+def _flag(code: str, severity: Severity, cable: CableResult, field: str, text: str, why: str, remedy: str) -> Finding:
+    return Finding(code, severity, text, why, remedy, "cable", f"{cable.field}.{field}")
 
 
-def _current(cable: CableResult, wire: Wire) -> Iterator[Flag]:
+def _current(cable: CableResult, wire: Wire) -> Iterator[Finding]:
     if cable.path_drop_v > cable.allowed_drop_v and cable.drop_v > 0.5 * cable.path_drop_v:
         yield _flag(
             "drop",
@@ -48,7 +44,7 @@ def _current(cable: CableResult, wire: Wire) -> Iterator[Flag]:
             f"{cable.path_drop_v:.2f} V are dropped on the way, {cable.drop_v:.2f} V of it in {cable.name}; "
             f"{cable.allowed_drop_v:g} V are allowed.",
             "Every tenth of a volt is output lost and heat made.",
-            "Take one of the sizes that pass at the Cable station, shorten it, or better its way back.",
+            "Take one of the sizes that pass at the Cable station, shorten it, or better its ground return.",
         )
     if cable.worst_rms_a > cable.ampacity_a:
         yield _flag(
@@ -63,7 +59,7 @@ def _current(cable: CableResult, wire: Wire) -> Iterator[Flag]:
         )
 
 
-def _fuses(forecast: Forecast, i: int, cable: CableResult, edge: Edge) -> Iterator[Flag]:
+def _fuses(forecast: Forecast, i: int, cable: CableResult, edge: Edge) -> Iterator[Finding]:
     wire = edge.wire
     start, end = protection.ends(forecast.circuit, i)
     for at, place, needed, field, fitted in (
@@ -72,7 +68,7 @@ def _fuses(forecast: Forecast, i: int, cable: CableResult, edge: Edge) -> Iterat
     ):
         if fitted is not None:
             named = f"The {fitted.value:g} A fuse of {cable.name} at the {place}"
-            yield from _fuse_fits(cable, named, fitted.value, field, harness.peak_seconds(forecast.job))
+            yield from _fuse_fits(cable, named, fitted.value, field, results.peak_seconds(forecast.job))
         elif needed and at.at_battery:
             fit = f"Fit {cable.fuse_a:g} A" if cable.fuse_a else f"{cable.fuse_why.capitalize()}. Fit a fuse"
             yield _flag(
@@ -107,7 +103,7 @@ def _fuses(forecast: Forecast, i: int, cable: CableResult, edge: Edge) -> Iterat
             f"Move it within {FUSE_WITHIN_MM} mm.",
         )
     if not cable.fuse_a and cable.worst_peak_a > 0:
-        severity = "act" if cable.fuse_at_start or cable.fuse_at_end or wire.fuse_from_a else "caution"
+        severity: Severity = "act" if cable.fuse_at_start or cable.fuse_at_end or wire.fuse_from_a else "caution"
         yield _flag(
             "no_fuse_fits",
             severity,
@@ -119,7 +115,7 @@ def _fuses(forecast: Forecast, i: int, cable: CableResult, edge: Edge) -> Iterat
         )
 
 
-def _fuse_fits(cable: CableResult, named: str, fuse_a: float, field: str, peak_s: float) -> Iterator[Flag]:
+def _fuse_fits(cable: CableResult, named: str, fuse_a: float, field: str, peak_s: float) -> Iterator[Finding]:
     fit = f"Fit {cable.fuse_a:g} A." if cable.fuse_a else f"{cable.fuse_why.capitalize()}."
     if fuse_a > cable.fuse_most_a:
         yield _flag(
@@ -153,11 +149,11 @@ def _fuse_fits(cable: CableResult, named: str, fuse_a: float, field: str, peak_s
         )
 
 
-def _bolt_in(forecast: Forecast) -> Iterator[Flag]:
+def _bolt_in(forecast: Forecast, cables: Sequence[CableResult]) -> Iterator[Finding]:
     """One note for all fuses that the blade limits do not hold for."""
     large = [
         (cable, field)
-        for cable, edge in zip(forecast.cables, forecast.circuit.edges, strict=False)  # no reports where nothing flows
+        for cable, edge in zip(cables, forecast.circuit.edges, strict=False)  # no reports where nothing flows
         for field, fitted in (("fuse_from_a", edge.wire.fuse_from_a), ("fuse_to_a", edge.wire.fuse_to_a))
         if fitted is not None and fitted.value > fuse.LARGEST_BLADE_A
     ]
@@ -175,9 +171,9 @@ def _bolt_in(forecast: Forecast) -> Iterator[Flag]:
         )
 
 
-def _fit(forecast: Forecast, edge: Edge, cable: CableResult) -> Iterator[Flag]:
+def _fit(forecast: Forecast, edge: Edge, cable: CableResult) -> Iterator[Finding]:
     area = conductor.size(cable.size).area_mm2
-    for terminal in harness.terminals(forecast.circuit, edge):
+    for terminal in results.terminals(forecast.circuit, edge):
         largest = conductor.size(terminal.largest)
         if area > largest.area_mm2 * FITS_WITHIN or cable.runs > terminal.inputs:
             inputs = f" and {terminal.inputs}" if terminal.inputs > 1 else ""
@@ -192,7 +188,7 @@ def _fit(forecast: Forecast, edge: Edge, cable: CableResult) -> Iterator[Flag]:
             )
 
 
-def _metal(cable: CableResult, wire: Wire) -> Iterator[Flag]:
+def _metal(cable: CableResult, wire: Wire) -> Iterator[Finding]:
     if wire.conductor != "copper":
         yield _flag(
             "not_copper",

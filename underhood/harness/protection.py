@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from underhood.circuit import topology
 from underhood.circuit.build import Circuit, Edge
 
 STRONG_FARAD = 50.0
@@ -58,17 +59,17 @@ def _live(circuit: Circuit) -> set[str]:
     return {circuit.positive_nodes[circuit.nodes[circuit.node_of(place)]] for place in places}
 
 
-def _reaching(circuit: Circuit, live: set[str], place: str, without: int) -> float:
-    here = circuit.positive_nodes[place]
-    if here in live:
-        return math.inf
-    total = 0.0
-    for j, edge in enumerate(circuit.edges):
-        start, end = circuit.positive_nodes[edge.start], circuit.positive_nodes[edge.end]
-        if j == without or edge.strap or here not in (start, end):
-            continue
-        total += min([_reaching(circuit, live, edge.end if start == here else edge.start, j), *_fitted(edge)])
-    return total
+def _reaching(circuit: Circuit, live: set[str], node: str, without: int) -> float:
+    """Amps that reach a short at a node without cable `without`: from each side the least of the fuses on the way."""
+    positive = circuit.positive_nodes
+    links = [(positive[edge.start], positive[edge.end]) for edge in circuit.edges]
+    root = positive[node]
+    arriving: dict[str, float] = {}
+    for step in reversed(topology.walk(root, links, without)):  # what lies beyond is known before it is passed on
+        beyond = math.inf if step.node in live else arriving.get(step.node, 0.0)
+        passed = min([beyond, *_fitted(circuit.edges[step.link])])
+        arriving[step.before] = arriving.get(step.before, 0.0) + passed
+    return math.inf if root in live else arriving.get(root, 0.0)
 
 
 def _fitted(edge: Edge) -> list[float]:

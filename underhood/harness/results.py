@@ -8,19 +8,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
 
 from underhood.cable import conductor, fuse, gauge, sizing
 from underhood.circuit.build import CHARGER, FRONT, Circuit, Edge
 from underhood.circuit.operating_point import OperatingPoint
 from underhood.document.job import Engine, JobDocument
 from underhood.forecast.cautions import CAUTIONS
-from underhood.forecast.figures import ENGINE_WORDS
+from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import CableResult, Role
-from underhood.harness import protection
-
-if TYPE_CHECKING:
-    from underhood.forecast.forecast import Forecast
+from underhood.forecast.wording import ENGINE_WORDS
+from underhood.harness import nodes, protection
 
 PEAK_SECONDS = {"tone": 1.0, "everyday": 0.1, "bass_heavy": 0.3, "held_bass": 1.6, "file": 1.0}
 """How long the programme's peaks last at a fuse [P]; a burst lasts its own on-time."""
@@ -40,7 +37,7 @@ class Worst:
     rms_when: str
 
 
-def reports(forecast: Forecast) -> list[CableResult]:
+def build(forecast: Forecast) -> list[CableResult]:
     """Each cable and lead, held against the current that flows."""
     if forecast.point is None:
         return []
@@ -60,10 +57,10 @@ def _report(forecast: Forecast, point: OperatingPoint, i: int, edge: Edge) -> Ca
         field=edge.field,
         start=edge.start,
         end=edge.end,
-        start_words=place_words(forecast.circuit, start.place if not edge.strap else edge.start),
-        end_words=place_words(forecast.circuit, end.place if not edge.strap else edge.end),
-        return_start_words=_negative_words(forecast.circuit, edge.start),
-        return_end_words=_negative_words(forecast.circuit, edge.end),
+        start_words=nodes.words(forecast.circuit, start.place if not edge.strap else edge.start),
+        end_words=nodes.words(forecast.circuit, end.place if not edge.strap else edge.end),
+        return_start_words=nodes.negative_words(forecast.circuit, edge.start),
+        return_end_words=nodes.negative_words(forecast.circuit, edge.end),
         role=role(forecast.circuit, edge),
         size=edge.wire.size,
         awg=awg,
@@ -79,7 +76,7 @@ def _report(forecast: Forecast, point: OperatingPoint, i: int, edge: Edge) -> Ca
         return_from=edge.return_from,
         fittings_ohm=edge.fittings_ohm,
         drop_v=peak * point.tree.ohm[i],
-        path_drop_v=_way_drop(point, i),
+        path_drop_v=_total_drop_v(point, i),
         allowed_drop_v=forecast.job.targets.drop_v.value,
         loss_w=rms**2 * point.tree.ohm[i],
         conductor_c=at_work.conductor_c,
@@ -178,7 +175,7 @@ def demand(forecast: Forecast, i: int) -> sizing.Demand:
     if most.peak_when == CHARGER_FULL:
         others_v = most.peak_a * sum(at_peak.tree.ohm[j] for j in forecast.circuit.path_to(CHARGER) if j != i)
     else:
-        others_v = _way_drop(at_peak, i) - abs(float(at_peak.edge_peak_a[i])) * at_peak.tree.ohm[i]
+        others_v = _total_drop_v(at_peak, i) - abs(float(at_peak.edge_peak_a[i])) * at_peak.tree.ohm[i]
     follows = _return_that_follows(edge)
     return sizing.Demand(
         peak_a=most.peak_a,
@@ -223,8 +220,8 @@ def terminals(circuit: Circuit, edge: Edge) -> tuple[sizing.Terminal, ...]:
     return tuple(found)
 
 
-def _way_drop(point: OperatingPoint, i: int) -> float:
-    """Largest drop over a whole way that holds cable `i`, at the peak: from the front posts to an amplifier or charger.
+def _total_drop_v(point: OperatingPoint, i: int) -> float:
+    """Largest drop over a total path that holds cable `i`, at the peak: front posts to amplifier or charger.
 
     A cable on no such way stands for itself.
     """
@@ -237,46 +234,3 @@ def _way_drop(point: OperatingPoint, i: int) -> float:
         if i in (way := point.circuit.path_to(node))
     ]
     return max(drops, default=abs(float(point.edge_peak_a[i])) * point.tree.ohm[i])
-
-
-Kind = Literal["battery", "charger", "body", "block", "amplifier", "place"]
-
-
-def place_kind(circuit: Circuit, place: str) -> Kind:
-    """What a cable's end is, for its terminal and in words."""
-    if place.startswith("amp:"):
-        return "amplifier"
-    if place == CHARGER:
-        return "charger"
-    declared = next((node.kind for node in circuit.job.nodes if node.name == place), None)
-    if declared == "body" or place == "body":
-        return "body"
-    if place == FRONT or declared == "battery" or protection.holds_battery(circuit, place):
-        return "battery"
-    return "block" if declared == "distribution" else "place"
-
-
-def place_words(circuit: Circuit, place: str) -> str:
-    """A place as it is spoken of: an amplifier by its name."""
-    if place.startswith("amp:"):
-        return circuit.labels[place.removeprefix("amp:")]
-    return {FRONT: "front battery", CHARGER: "charger"}.get(place, place)
-
-
-def node_words(circuit: Circuit, place: str) -> str:
-    """A place on the path: metal behind a strap as what the positive is measured to."""
-    if place_kind(circuit, place) == "body":
-        return f"to {place}"
-    return place if place == FRONT else place_words(circuit, place)
-
-
-def _negative_words(circuit: Circuit, place: str) -> str:
-    """Where a meter's probe finds a place's negative."""
-    kind = place_kind(circuit, place)
-    if kind == "body":
-        return f"the {place}'s bare metal"
-    if kind == "charger":
-        return "the charger's case or negative"
-    if kind == "amplifier":
-        return f"{place_words(circuit, place)}'s negative"
-    return f"the negative of the {place_words(circuit, place)}"

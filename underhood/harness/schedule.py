@@ -8,19 +8,21 @@ from __future__ import annotations
 
 import math
 from collections import Counter, defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from underhood.cable import conductor, fuse, sizing
-from underhood.circuit.build import Edge, LoadedAmplifier
+from underhood.cable.stock import of_shelf
+from underhood.circuit.build import Edge
+from underhood.circuit.loaded_amplifier import LoadedAmplifier, node_of_amplifier
 from underhood.document.job import Conductor, JobDocument, Return, Wire
 from underhood.document.workshop import WorkshopSettings
+from underhood.forecast import findings
 from underhood.forecast.cautions import CAUTIONS, SHOCK_V
 from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.forecast.results import AmplifierResult, CableResult
-from underhood.harness import protection, speaker_leads
-from underhood.harness import results as harness
+from underhood.harness import nodes, protection, results, speaker_leads
 
 Part = Literal["positive", "return", "body", "strap", "speaker"]
 BODY_LEAD_M = 0.5
@@ -121,7 +123,8 @@ class Schedule:
 def schedule(job: JobDocument, shop: WorkshopSettings | None = None) -> Schedule:
     """The schedule of a job, with prices and allowances of the shop."""
     shop, forecast = shop or WorkshopSettings(), make_forecast(job)
-    rows = list(_rows(forecast, shop))
+    cables = results.build(forecast)
+    rows = list(_rows(forecast, cables, shop))
     prices = [row.price for row in rows if row.price is not None]
     return Schedule(
         title=job.title,
@@ -131,11 +134,11 @@ def schedule(job: JobDocument, shop: WorkshopSettings | None = None) -> Schedule
         weight_kg=sum(row.weight_kg for row in rows),
         price=sum(prices) if prices else None,
         unpriced=len(rows) - len(prices),
-        open=list(_open(forecast, rows)),
+        open=list(_open(forecast, cables, rows)),
     )
 
 
-def _rows(forecast: Forecast, shop: WorkshopSettings) -> Iterator[CutRow]:
+def _rows(forecast: Forecast, cables: Sequence[CableResult], shop: WorkshopSettings) -> Iterator[CutRow]:
     if forecast.point is None:
         return
     numbers: Counter[str] = Counter()
@@ -144,7 +147,7 @@ def _rows(forecast: Forecast, shop: WorkshopSettings) -> Iterator[CutRow]:
         numbers[letter] += 1
         return f"{letter}{numbers[letter]}"
 
-    for edge, cable in zip(forecast.circuit.edges, forecast.cables, strict=True):
+    for edge, cable in zip(forecast.circuit.edges, cables, strict=True):
         maker = _Maker(forecast, shop, edge, cable)
         yield maker.outward(tag("E" if edge.strap else "P"))
         back = maker.back()
@@ -189,15 +192,15 @@ class _Maker:
         """Panels that the cable passes, and whether that is assumed: one on the way out of the engine's space [P]."""
         given = self.edge.wire.grommets
         if given is None:
-            return int(harness.leaves_engine_space(self.forecast.circuit, self.edge)), True
+            return int(results.leaves_engine_space(self.forecast.circuit, self.edge)), True
         return int(given.value), given.origin == "assumed"
 
     def back(self) -> _Back | None:
-        """The row of the way back: a cable, or the short lead to the body; None for a strap and a place without one."""
+        """The row of the return: a cable, or the short lead to the body; None for a strap and a place without one."""
         way = self.edge.ground_return
         if way is None or way.kind == "cable":
             return _Back(self, "return", sizing.return_wire(way, self.edge.wire))
-        ends_outside = harness.place_kind(self.forecast.circuit, self.edge.end) not in ("body", "charger")
+        ends_outside = nodes.kind(self.forecast.circuit, self.edge.end) not in ("body", "charger")
         if way.kind == "chassis" and ends_outside and self.cable.role != "charging":
             return _Back(self, "body", _body_lead(self.edge.wire, way))
         return None
@@ -210,15 +213,15 @@ class _Maker:
 
     def _places(self) -> tuple[str, str]:
         start, end = self._posts()
-        return harness.place_words(self.forecast.circuit, start), harness.place_words(self.forecast.circuit, end)
+        return nodes.words(self.forecast.circuit, start), nodes.words(self.forecast.circuit, end)
 
     def _ends(self) -> tuple[str, str]:
         start, end = self._posts()
         return self._terminal(start), self._terminal(end)
 
     def _terminal(self, place: str) -> str:
-        kind = harness.place_kind(self.forecast.circuit, place)
-        amplifier = next((a for a in self.forecast.job.amplifiers if f"amp:{a.id}" == place), None)
+        kind = nodes.kind(self.forecast.circuit, place)
+        amplifier = next((a for a in self.forecast.job.amplifiers if node_of_amplifier(a) == place), None)
         return "ring" if amplifier and amplifier.terminal_kind == "stud" else TERMINALS[kind]
 
     def _fuse(self, needed: bool, fitted: object, place: str) -> EndFuse | None:
@@ -234,7 +237,7 @@ class _Maker:
 
 @dataclass(frozen=True)
 class _Back:
-    """The row of a way back, once it has a tag."""
+    """The row of a ground return, once it has a tag."""
 
     maker: _Maker
     part: Part
@@ -264,7 +267,7 @@ class _Back:
 
 
 def _body_lead(wire: Wire, way: Return) -> Wire:
-    """The short lead to the body: like the cable, as long as stated for the way back."""
+    """The short lead to the body: like the cable, as long as stated for the ground return."""
     raw = {"size": way.size or wire.size, "conductor": wire.conductor, "runs": wire.runs.value}
     length = way.length_m
     return Wire.model_validate(
@@ -314,7 +317,7 @@ def _row(
     cut = cut_m(wire.length_m.value, shop)
     awg, mm2 = conductor.both(wire.size)
     metres = cut * pieces * conductors
-    listed = shop.stock.cheapest_of(conductor.size(wire.size).name, wire.conductor)
+    listed = of_shelf(shop.shelf).cheapest_of(conductor.size(wire.size).name, wire.conductor)
     price = wire.price.value if wire.price else None if listed is None else listed * metres
     return CutRow(
         tag=tag,
@@ -384,7 +387,7 @@ def _counted(things: Iterator[tuple[str, str, int]]) -> Iterator[Needed]:
     return (Needed(what, detail, count, "pieces") for what, detail, count in things)
 
 
-def _open(forecast: Forecast, rows: list[CutRow]) -> Iterator[str]:
+def _open(forecast: Forecast, cables: Sequence[CableResult], rows: list[CutRow]) -> Iterator[str]:
     """What an apprentice must not be left to guess."""
     if forecast.point is None:
         yield "Nothing supplies this setup in this state, so its cables cannot be held against a current."
@@ -400,7 +403,7 @@ def _open(forecast: Forecast, rows: list[CutRow]) -> Iterator[str]:
         if row.grommets and row.grommets_assumed:
             panels = "1 panel on its way is" if row.grommets == 1 else f"{row.grommets} panels on its way are"
             yield f"{row.tag}: {panels} assumed; look."
-    for flag in forecast.flags:
+    for flag in findings.build(forecast, cables):
         told = flag.code in TOLD_BY_FUSE or any(flag.field.startswith(f"{field}.") for field in unfused)
         if flag.station == "cable" and flag.severity == "act" and not told:
             yield f"{flag.text} {flag.remedy}"

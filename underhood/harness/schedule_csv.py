@@ -10,7 +10,7 @@ import io
 from typing import Any
 
 from underhood.circuit.build import build_circuit
-from underhood.document import csv_table
+from underhood.document import csv_table, paths
 from underhood.document.csv_table import harmless
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput, nearest
@@ -136,17 +136,13 @@ def _changes(row: CutRow, cells: dict[str, str], line: int, comma: bool) -> dict
 
 
 def _put(document: dict[str, Any], row: CutRow, changes: dict[str, Any]) -> None:
-    """Set a wire's keys in the document; a way back that was never stated becomes a cable of its own."""
-    *way, last = row.field.split(".")
-    here: Any = document
-    for step in way:
-        here = here[int(step)] if step.isdigit() else here[step]
-    at = int(last) if last.isdigit() else last
-    if last == "return" and here.get(at) is None:
-        here[at] = {"kind": "cable", "size": row.size, "conductor": row.conductor, "length_m": row.length_m}
+    """Set a wire's keys in the document; a ground return that was never stated becomes a cable of its own."""
+    wire = paths.get(document, row.field)
+    if wire is None:
+        wire = {"kind": "cable", "size": row.size, "conductor": row.conductor, "length_m": row.length_m}
     if row.part == "body":
         changes = {key: value for key, value in changes.items() if key in ("size", "length_m")}
-    here[at] = here[at] | changes
+    paths.put(document, row.field, wire | changes)
 
 
 def _check(document: dict[str, Any], line: int) -> None:

@@ -8,17 +8,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from underhood.amplifier.measurement import decibels
 from underhood.cable import conductor, fuse, sizing
 from underhood.cable.sizing import Ranked, SizeChoice
+from underhood.cable.stock import of_shelf
+from underhood.decibels import decibels
+from underhood.document import paths
 from underhood.document.job import Engine, JobDocument, Programme
-from underhood.document.quantity import Quantity
 from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
-from underhood.forecast.bottlenecks import PROGRAMME_WORDS, music_of
-from underhood.forecast.forecast import Forecast, make_forecast
-from underhood.harness import results as harness
-from underhood.harness import speaker_leads
+from underhood.forecast.forecast import Forecast, make_forecast, music_of
+from underhood.forecast.wording import PROGRAMME_WORDS
+from underhood.harness import results, speaker_leads
 from underhood.harness.speaker_leads import SpeakerLead
 
 
@@ -127,7 +127,7 @@ def plan(job: JobDocument, shop: WorkshopSettings | None = None) -> CablePlan:
     """Sizes for every cable by both schools, the amplifiers' own fuses, the speaker leads."""
     shop = shop or WorkshopSettings()
     forecast = both_bases(job)
-    return CablePlan(sizes(forecast, shop), own_fuses(job), speaker_leads.leads(forecast[0], shop.stock))
+    return CablePlan(sizes(forecast, shop), own_fuses(job), speaker_leads.leads(forecast[0], of_shelf(shop.shelf)))
 
 
 def sizes(forecast: list[Forecast], shop: WorkshopSettings) -> list[PlannedCable]:
@@ -169,11 +169,11 @@ def _playing(job: JobDocument, programme: Programme, **basis: Any) -> Forecast:
 
 
 def _ranked(forecast: Forecast, i: int, shop: WorkshopSettings) -> Ranked:
-    return sizing.rank(harness.demand(forecast, i), shop.stock)
+    return sizing.rank(results.demand(forecast, i), of_shelf(shop.shelf))
 
 
 def _sizing_basis(forecast: Forecast, i: int, ranked: Ranked, shop: WorkshopSettings) -> SizingBasis:
-    most, metal = harness.worst(forecast, i), forecast.circuit.edges[i].wire.conductor
+    most, metal = results.worst(forecast, i), forecast.circuit.edges[i].wire.conductor
     picked = ranked.pick(metal, shop.metric)
     why = "" if picked is not None else _nothing(ranked, metal, shop)
     programme = forecast.job.basis.programme
@@ -216,7 +216,7 @@ def _steps(forecast: Forecast, i: int, ranked: Ranked, picked: int | None) -> li
         ("the pick", picked),
         ("one step up, for the next amplifier", ranked.step(picked, 1)),
     ]
-    forecast = _playing(forecast.job, forecast.job.basis.programme, engine=harness.worst(forecast, i).peak_engine)
+    forecast = _playing(forecast.job, forecast.job.basis.programme, engine=results.worst(forecast, i).peak_engine)
     was = _outcome(forecast, i)
     found = []
     for what, at in wanted:
@@ -245,17 +245,15 @@ def _with(forecast: Forecast, i: int, choice: SizeChoice) -> Forecast:
     edge, job = forecast.circuit.edges[i], forecast.job
     other = {
         "size": choice.size,
-        "runs": Quantity(choice.runs),
+        "runs": choice.runs,
         "conductor": choice.conductor,
         "measured_ohm_per_m": None,
         "strands": None,
         "strand_mm": None,
     }
-    wire = edge.wire.model_copy(update=other)
-    kind, at, *lead = edge.field.split(".")
-    parts = list(getattr(job, kind))
-    parts[int(at)] = parts[int(at)].model_copy(update={"lead": wire}) if lead else wire
-    return make_forecast(job.model_copy(update={kind: parts}))
+    document = job.document()
+    paths.put(document, edge.field, paths.get(document, edge.field) | other)
+    return make_forecast(JobDocument.model_validate(document))
 
 
 def _outcome(forecast: Forecast, i: int) -> tuple[float, float, float]:

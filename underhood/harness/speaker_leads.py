@@ -8,10 +8,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from underhood.amplifier.measurement import decibels
 from underhood.cable import conductor, sizing
 from underhood.cable.stock import Stock
-from underhood.circuit.build import LoadedAmplifier
+from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.decibels import decibels
 from underhood.document.job import Conductor, Wire
 from underhood.forecast.forecast import Forecast
 

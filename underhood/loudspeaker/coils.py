@@ -12,6 +12,8 @@ from typing import Literal
 from underhood.errors import BadInput, nearest
 
 Coils = Literal["single", "series", "parallel"]
+UNEQUAL = 1.01
+"""Ratio of shares from which one driver counts as taking more than another [P]."""
 COPPER_SHARE = 0.8
 """Usual resistance of a coil over its nominal ohms, where none was measured (common practice)."""
 
@@ -91,22 +93,19 @@ def arrangement(drivers: int, coils_per_driver: int, coil_ohm: float, wiring: st
 
 @dataclass(frozen=True, slots=True)
 class Mixed:
-    """Unlike drivers joined all in series or all in parallel: load and each one's share of the watts."""
+    """Unlike drivers joined all in series or all in parallel: load, shares of the watts, whether these differ."""
 
     words: str
     load_ohm: float
     shares: tuple[float, ...]
-
-    @property
-    def unequal(self) -> bool:
-        """Whether one driver takes more than another."""
-        return max(self.shares) > 1.01 * min(self.shares)
+    unequal: bool
 
 
 def mixed(driver_ohm: Sequence[float]) -> list[Mixed]:
     """Unlike drivers, each with its coils wired, in series and in parallel; shares by ohm's law."""
     whole, conductance = sum(driver_ohm), sum(1 / ohm for ohm in driver_ohm)
-    return [
-        Mixed("drivers series", whole, tuple(ohm / whole for ohm in driver_ohm)),
-        Mixed("drivers parallel", 1 / conductance, tuple(1 / ohm / conductance for ohm in driver_ohm)),
-    ]
+    ways = {
+        "drivers series": (whole, tuple(ohm / whole for ohm in driver_ohm)),
+        "drivers parallel": (1 / conductance, tuple(1 / ohm / conductance for ohm in driver_ohm)),
+    }
+    return [Mixed(words, load, shares, max(shares) > UNEQUAL * min(shares)) for words, (load, shares) in ways.items()]

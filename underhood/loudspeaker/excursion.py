@@ -12,7 +12,9 @@ from typing import Literal
 
 import numpy as np
 
-from underhood.loudspeaker.impedance import COPPER_PER_K, Complexes, Floats, Motor
+from underhood.arrays import Complexes, Floats
+from underhood.constants import COPPER_PER_K
+from underhood.loudspeaker.impedance import Motor
 
 AIR_DENSITY = 1.204
 SOUND_M_S = 343.2

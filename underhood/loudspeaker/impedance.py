@@ -10,12 +10,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
-Complexes = NDArray[np.complex128]
-COPPER_PER_K = 0.00393
-"""Temperature coefficient of copper's resistance at 20 °C, 1/K (IEC 60028)."""
+from underhood.arrays import Complexes, Floats
+from underhood.constants import COPPER_PER_K
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,11 +12,12 @@ from typing import Literal
 
 import numpy as np
 
+from underhood.arrays import Complexes, Floats
 from underhood.document.job import Driver, Load, LoadReading
 from underhood.errors import BadInput
 from underhood.loudspeaker import coils, impedance
 from underhood.loudspeaker.coils import Arrangement, Mixed
-from underhood.loudspeaker.impedance import Complexes, Floats, Motor
+from underhood.loudspeaker.impedance import Motor
 
 How = Literal["rise", "sweep", "model", "reading"]
 READING_REACH_OCTAVES = 0.5
@@ -66,7 +67,7 @@ class ImpedanceCurve:
     phase_known: bool
 
 
-def seen(load: Load, tone_hz: float, *, one_driver: bool = False) -> LoadAtTone:
+def load_at_tone(load: Load, tone_hz: float, *, one_driver: bool = False) -> LoadAtTone:
     """The load at a tone; with `one_driver` that of a single driver (one amplifier channel each)."""
     found = impedance_curve(load, np.array([tone_hz]), one_driver=one_driver)
     z = complex(found.ohm[0])

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from underhood.document.job import Driver
+from underhood.finding import Finding
 from underhood.loudspeaker import excursion
 from underhood.loudspeaker.coils import COPPER_SHARE, coils_ohm
 from underhood.loudspeaker.impedance import Motor
@@ -22,25 +22,17 @@ SD_PER_INCH2 = (2.4, 4.4)
 """Piston area over the square of the nominal size, cm² per square inch (common practice: a 12-inch has about 500)."""
 
 
-@dataclass(frozen=True, slots=True)
-class DriverFinding:
-    """Something about a driver's parameters that does not fit: the field, what is wrong, what was expected."""
-
-    field: str
-    text: str
-
-
 def q_total(qms: float, qes: float) -> float:
     """Q_ts of Q_ms and Q_es side by side (Small 1972)."""
     return qms * qes / (qms + qes)
 
 
-def check(driver: Driver) -> list[DriverFinding]:
+def check(driver: Driver) -> list[Finding]:
     """Every finding; none for a driver whose parameters agree."""
     return [*_derived(driver), *_usual(driver)]
 
 
-def _derived(driver: Driver) -> Iterator[DriverFinding]:
+def _derived(driver: Driver) -> Iterator[Finding]:
     """What follows from the others by Small's relations."""
     sd, vas = driver.sd_cm2.value / 1e4, driver.vas_l.value / 1000
     resistances = _resistances(driver)
@@ -55,7 +47,7 @@ def _derived(driver: Driver) -> Iterator[DriverFinding]:
     for field, stated, follows, share, of, unit in expected:
         if stated is not None and all(abs(stated / each - 1) > share for each in follows):
             text = f"{stated:g} {unit} is stated, {' or '.join(f'{e:.3g}' for e in follows)} follows from {of}"
-            yield DriverFinding(field, " ".join(text.split()) + _unit_hint(stated, follows[0]))
+            yield _finding(field, " ".join(text.split()) + _unit_hint(stated, follows[0]))
 
 
 def _resistances(driver: Driver) -> list[float]:
@@ -70,25 +62,36 @@ def _unit_hint(stated: float, follows: float) -> str:
     return "; is the unit right?" if abs(abs(power) - 3) < 0.15 else ""
 
 
-def _usual(driver: Driver) -> Iterator[DriverFinding]:
+def _usual(driver: Driver) -> Iterator[Finding]:
     """What no driver of its kind has: most often another unit than the one asked for."""
     if driver.coil_ohm is not None:
         share = driver.re_ohm.value / driver.coil_ohm
         if not RE_SHARE[0] <= share <= RE_SHARE[1]:
             usual = f"about {COPPER_SHARE * driver.coil_ohm:.2g} Ω is usual"
             text = f"{driver.re_ohm.value:g} Ω for a {driver.coil_ohm:g} Ω coil; {usual}; is it that of one coil?"
-            yield DriverFinding("re_ohm", text)
+            yield _finding("re_ohm", text)
     if driver.size_inch is not None:
         low, high = (factor * driver.size_inch**2 for factor in SD_PER_INCH2)
         if not low <= driver.sd_cm2.value <= high:
             text = f"{driver.sd_cm2.value:g} cm² for {driver.size_inch:g} in; {low:.0f} to {high:.0f} cm² is usual"
-            yield DriverFinding("sd_cm2", f"{text}; is it in cm²?")
+            yield _finding("sd_cm2", f"{text}; is it in cm²?")
     if driver.le_mh.value > 15:
-        yield DriverFinding("le_mh", f"{driver.le_mh.value:g} mH is a great deal; is it in µH?")
+        yield _finding("le_mh", f"{driver.le_mh.value:g} mH is a great deal; is it in µH?")
     if driver.xmax_mm is not None and driver.xmax_mm.value > 50:
-        yield DriverFinding("xmax_mm", f"{driver.xmax_mm.value:g} mm one way; is it peak to peak?")
+        yield _finding("xmax_mm", f"{driver.xmax_mm.value:g} mm one way; is it peak to peak?")
     per_area = driver.vas_l.value / driver.sd_cm2.value
     if not 0.005 <= per_area <= 1.5:
-        yield DriverFinding("vas_l", f"{driver.vas_l.value:g} l for {driver.sd_cm2.value:g} cm²; is it in litres?")
+        yield _finding("vas_l", f"{driver.vas_l.value:g} l for {driver.sd_cm2.value:g} cm²; is it in litres?")
     if q_total(driver.qms.value, driver.qes.value) > 1.5:
-        yield DriverFinding("qes", "Q_ts above 1.5: are Q_ms and Q_es the right way round?")
+        yield _finding("qes", "Q_ts above 1.5: are Q_ms and Q_es the right way round?")
+
+
+def _finding(field: str, text: str) -> Finding:
+    return Finding(
+        code="parameters_disagree",
+        severity="caution",
+        text=text,
+        why="Everything that is worked out for its box rests on these.",
+        remedy="Hold it against the maker's sheet, and its unit.",
+        field=field,
+    )

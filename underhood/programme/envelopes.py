@@ -12,14 +12,15 @@ from functools import cached_property, lru_cache
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
+from underhood.arrays import Floats
 from underhood.document.job import Basis, Programme
 
-Floats = NDArray[np.float64]
 STEP_S = 0.01
 """Step of music envelopes; the averaging window of a user's recording."""
 MUSIC_S = 60.0
+STRIP_S, STRIP_POINTS = 2.0, 600
+"""Least length of a drawn strip, and its points."""
 LEVELS = 32
 """Groups of equal level that a music envelope is reduced to for steady answers."""
 
@@ -115,3 +116,28 @@ def moving_mean_peak(values: Floats, step_s: float, window_s: float) -> float:
     total = np.concatenate([[0.0], np.cumsum(around)])
     part = (total[rest:] - total[: len(total) - rest]).max() if rest else 0.0
     return float((whole * values.sum() + part) / width)
+
+
+@dataclass(frozen=True, slots=True)
+class EnvelopeStrip:
+    """A programme to be drawn: the loudest level of each stretch as a share of the full commanded volts."""
+
+    seconds: float
+    level: list[float]
+    mean: float
+    rms: float
+    crest_db: float
+
+
+def strip(envelope: Envelope) -> EnvelopeStrip:
+    """An envelope as a strip of at least two seconds; crest is the loudest level's peak over the RMS (a sine: 3 dB)."""
+    level = np.tile(envelope.level, max(round(STRIP_S / (len(envelope.level) * envelope.step_s)), 1))
+    size = max(len(level) // STRIP_POINTS, 1)
+    rms = float(np.sqrt(np.mean(envelope.level**2)))
+    return EnvelopeStrip(
+        seconds=len(level) * envelope.step_s,
+        level=[float(part.max()) for part in np.array_split(level, max(len(level) // size, 1))],
+        mean=float(envelope.level.mean()),
+        rms=rms,
+        crest_db=float(20 * np.log10(np.sqrt(2) * envelope.level.max() / rms)) if rms > 0 else 0.0,
+    )

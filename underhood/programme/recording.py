@@ -19,11 +19,11 @@ from numpy.typing import NDArray
 from scipy.fft import next_fast_len
 from scipy.signal import butter, hilbert, sosfilt
 
+from underhood.arrays import Floats
 from underhood.document.job import JobDocument, ProgrammeFile
 from underhood.errors import BadInput
 from underhood.programme.envelopes import STEP_S
 
-Floats = NDArray[np.float64]
 FORMATS = ("WAV", "WAVEX", "RF64", "FLAC")
 LARGEST_BYTES = 100_000_000
 SECONDS = (1.0, 20 * 60.0)

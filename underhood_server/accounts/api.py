@@ -35,7 +35,7 @@ def read_session(request: HttpRequest) -> Session:
     return _session(request.user)
 
 
-@router.post("", response={200: Session, 401: Problem, 429: Problem}, auth=None)
+@router.post("", response={200: Session, 401: Problem, 403: Problem, 429: Problem}, auth=None)
 def log_in(request: HttpRequest, payload: LogIn) -> Session:
     """Log in."""
     _same_site(request)

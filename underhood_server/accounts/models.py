@@ -5,10 +5,11 @@ from django.db import models
 
 
 class Workshop(models.Model):
-    """Whose amplifiers and jobs they are; `settings` is the core's shop document."""
+    """Whose amplifiers and jobs they are; `settings` are the core's, `settings_version` counts their saves."""
 
     name = models.CharField(max_length=120)
     settings = models.JSONField(default=dict)
+    settings_version = models.PositiveIntegerField(default=1)
     is_demo = models.BooleanField(default=False)
 
     def __str__(self) -> str:

@@ -1,13 +1,16 @@
 """What the session operations take and give."""
 
 from ninja import Schema
+from pydantic import Field
+
+from underhood_server.api.shapes import In
 
 
-class LogIn(Schema):
+class LogIn(In):
     """A name and a password."""
 
-    username: str
-    password: str
+    username: str = Field(max_length=150)
+    password: str = Field(max_length=1000)
 
 
 class Session(Schema):

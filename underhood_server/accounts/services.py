@@ -10,6 +10,7 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja.errors import HttpError
 
+from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
 from underhood_server.accounts.models import User, Workshop
 
@@ -20,6 +21,11 @@ def workshop_of(request: HttpRequest) -> Workshop:
     if not isinstance(user, User) or user.workshop is None:
         raise HttpError(403, "You do not belong to a workshop yet.")
     return user.workshop
+
+
+def settings_of(request: HttpRequest) -> WorkshopSettings:
+    """The settings of the workshop of whoever is logged in; the usual ones where it has none."""
+    return WorkshopSettings.model_validate(workshop_of(request).settings)
 
 
 def log_in(request: HttpRequest, username: str, password: str) -> User:

@@ -2,82 +2,191 @@
 
 from __future__ import annotations
 
+import logging
+import re
+import sqlite3
+import sys
+from collections.abc import Callable, Sequence
+from http import HTTPStatus
 from typing import Any
 
 import pydantic
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.conf import settings
+from django.core.exceptions import PermissionDenied, RequestDataTooBig, SuspiciousOperation
+from django.db import DatabaseError
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
-from underhood.document.quantity import explain
+from underhood.document.quantity import explain, path_of, plain
 from underhood.errors import BadInput
+from underhood_server.storage.versioned import Conflict
+
+__all__ = ["CONTENT_TYPE", "Problem", "ProblemMiddleware", "locked_out", "register", "server_error"]
+
+CONTENT_TYPE = "application/problem+json"
+TYPE_ROOT = "urn:under-hood:problem:"
+"""A type names a kind of problem; it is no address."""
+MOST_ERRORS = 100
+LOCKED = re.compile("locked|busy", re.IGNORECASE)
+logger = logging.getLogger(__name__)
+
+
+class FieldError(Schema):
+    """One thing that is wrong: the dotted path of the value, the value as it was given, and what is allowed."""
+
+    path: str
+    value: str | int | float | bool | None = None
+    message: str
+    line: int | None = None
 
 
 class Problem(Schema):
-    """What went wrong, in one sentence that can be shown as it is."""
+    """What went wrong, `detail` in one sentence that can be shown as it is; `errors` has everything at once."""
 
-    status: int
+    type: str
     title: str
+    status: int
     detail: str
-    field: str = ""
-    line: int | None = None
+    errors: list[FieldError] = []
     file: str = ""
     version: int | None = None
 
 
-class Conflict(Exception):  # noqa: N818 - named for what it is in HTTP
-    """Somebody else saved first; `version` is theirs."""
-
-    def __init__(self, version: int) -> None:
-        super().__init__("This was changed elsewhere since you opened it. Reload to see it, then change it again.")
-        self.version = version
+def problem(status: int, kind: str, detail: str, errors: Sequence[FieldError] = (), **more: Any) -> Problem:
+    """A problem of a kind, such as `not-found`."""
+    title = HTTPStatus(status).phrase
+    return Problem(type=TYPE_ROOT + kind, title=title, status=status, detail=detail, errors=list(errors), **more)
 
 
-def _answer(api: NinjaAPI, request: HttpRequest, problem: Problem) -> HttpResponse:
-    response = api.create_response(request, problem.model_dump(), status=problem.status)
-    response["Content-Type"] = "application/problem+json"
+def response_of(found: Problem) -> JsonResponse:
+    """The problem as an answer."""
+    response = JsonResponse(found.model_dump(), status=found.status, content_type=CONTENT_TYPE)
+    if found.status == HTTPStatus.SERVICE_UNAVAILABLE:
+        response["Retry-After"] = "1"
     return response
 
 
-def bad_input(problem: BadInput) -> Problem:
-    """The core's refusal as a problem."""
-    return Problem(
-        status=422,
-        title="Cannot be used",
-        detail=str(problem),
-        field=problem.field,
-        line=problem.line,
-        file=problem.file,
-    )
+def bad_input(refused: BadInput) -> Problem:
+    """The core's refusal."""
+    errors = [
+        FieldError(path=each.field, value=plain(each.value), message=each.text, line=each.line)
+        for each in refused.each()
+    ]
+    return problem(422, "bad-input", str(refused), errors[:MOST_ERRORS], file=refused.file)
 
 
 def _invalid(error: ValidationError) -> Problem:
-    first: dict[str, Any] = error.errors[0]
-    steps = [str(step) for step in first["loc"] if step not in ("body", "payload", "query", "path", "function-plain")]
-    field = ".".join(steps[1:] if steps and steps[0] == "setup" else steps)
-    text = "is missing" if first["type"] == "missing" else first["msg"]
-    return Problem(status=422, title="Cannot be used", detail=f"{field}: {text}" if field else text, field=field)
+    errors = [_field_error(each) for each in error.errors[:MOST_ERRORS]]
+    first = errors[0]
+    detail = f"{first.path}: {first.message}" if first.path else first.message
+    return problem(422, "bad-input", detail, errors)
+
+
+def _field_error(found: dict[str, Any]) -> FieldError:
+    steps = [step for step in found["loc"] if step not in ("body", "payload", "query", "path", "form", "file")]
+    if steps and steps[0] in ("document", "settings", "asked"):
+        steps = steps[1:]
+    text = "is missing" if found["type"] == "missing" else str(found["msg"])
+    given = found.get("input")
+    return FieldError(path=path_of(steps), value=plain(given), message=text)
+
+
+def _stored_badly(error: DatabaseError) -> Problem:
+    """A database that cannot be written or read just now."""
+    cause = error.__cause__
+    text = str(cause if isinstance(cause, sqlite3.Error) else error)
+    logger.error("database: %s", text)
+    if LOCKED.search(text):
+        return problem(503, "busy", "The workshop's storage is busy: nothing was saved. Try again in a moment.")
+    if "full" in text:
+        return problem(507, "storage-full", "The workshop's disk is full: nothing was saved.")
+    if "readonly" in text or "read-only" in text:
+        return problem(503, "read-only", "The workshop's storage cannot be written: nothing was saved.")
+    return problem(500, "storage", "The workshop's storage failed: nothing was saved.")
+
+
+def _failed(error: Exception) -> Problem:
+    logger.exception("unhandled", exc_info=error)
+    return problem(500, "internal", "Something failed in the server; what you sent was not saved.")
 
 
 def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:
     """What somebody sees who has tried too many passwords."""
-    problem = Problem(status=429, title="Too many tries", detail="Too many wrong passwords: wait a quarter of an hour.")
-    return JsonResponse(problem.model_dump(), status=429, content_type="application/problem+json")
+    return response_of(problem(429, "too-many-tries", "Too many wrong passwords: wait a quarter of an hour."))
+
+
+HANDLERS: tuple[tuple[type[Exception], Callable[[Any], Problem]], ...] = (
+    (BadInput, bad_input),
+    (ValidationError, _invalid),
+    (pydantic.ValidationError, lambda e: bad_input(explain(e))),
+    (Conflict, lambda e: problem(409, "changed-elsewhere", str(e), version=e.version)),
+    (Http404, lambda e: problem(404, "not-found", "There is nothing here by that number.")),
+    (AuthenticationError, lambda e: problem(401, "log-in", "You are not logged in.")),
+    (PermissionDenied, lambda e: problem(403, "forbidden", "This is not allowed.")),
+    (HttpError, lambda e: problem(e.status_code, "refused", str(e))),
+    (RequestDataTooBig, lambda e: _too_large()),
+    (MultiPartParserError, lambda e: problem(400, "malformed", "The form that was sent cannot be read.")),
+    (SuspiciousOperation, lambda e: problem(400, "malformed", "The request cannot be read.")),
+    (DatabaseError, _stored_badly),
+    (Exception, _failed),
+)
+
+
+def _too_large() -> Problem:
+    most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 1_000_000
+    return problem(413, "too-large", f"More than {most} MB were sent; nothing here is as large.")
 
 
 def register(api: NinjaAPI) -> None:
     """Install the handlers."""
 
-    def on(kind: type[Exception], make: Any) -> None:
-        def handle(request: HttpRequest, error: Any) -> HttpResponse:
-            return _answer(api, request, make(error))
+    def on(kind: type[Exception], make: Callable[[Any], Problem]) -> None:
+        api.add_exception_handler(kind, lambda request, error: response_of(make(error)))
 
-        api.add_exception_handler(kind, handle)
+    for kind, make in HANDLERS:
+        on(kind, make)
 
-    on(BadInput, bad_input)
-    on(ValidationError, _invalid)
-    on(pydantic.ValidationError, lambda e: bad_input(explain(e)))
-    on(Conflict, lambda e: Problem(status=409, title="Changed elsewhere", detail=str(e), version=e.version))
-    on(Http404, lambda e: Problem(status=404, title="Not found", detail="There is nothing here by that number."))
-    on(AuthenticationError, lambda e: Problem(status=401, title="Log in first", detail="You are not logged in."))
-    on(HttpError, lambda e: Problem(status=e.status_code, title="Refused", detail=str(e)))
+
+def server_error(request: HttpRequest) -> HttpResponse:
+    """What is answered where something fails outside of the API's own operations, such as in reading the session."""
+    error = sys.exc_info()[1]
+    found = _stored_badly(error) if isinstance(error, DatabaseError) else problem(500, "internal", "The server failed.")
+    if request.path.startswith("/api/"):
+        return response_of(found)
+    return HttpResponse(found.detail, status=found.status, content_type="text/plain; charset=utf-8")
+
+
+class ProblemMiddleware:
+    """Refuses what is too large before it is read, and gives every other refusal of an API address its one shape."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        if not request.path.startswith("/api/"):
+            return self.get_response(request)
+        length = request.META.get("CONTENT_LENGTH") or "0"
+        if not length.isdigit():
+            return response_of(problem(400, "malformed", "The length of the request cannot be read."))
+        is_form = (request.content_type or "").startswith("multipart/")
+        if int(length) > (settings.UPLOAD_MAX_BYTES if is_form else settings.DATA_UPLOAD_MAX_MEMORY_SIZE):
+            return response_of(_too_large())
+        response = self.get_response(request)
+        if response.status_code < 400 or response.get("Content-Type", "").startswith(CONTENT_TYPE):
+            return response
+        shaped = response_of(_of_status(response.status_code))
+        if "Allow" in response:
+            shaped["Allow"] = response["Allow"]
+        return shaped
+
+
+def _of_status(status: int) -> Problem:
+    kind, detail = {
+        400: ("malformed", "The request cannot be read."),
+        403: ("forbidden", "The page is too old: reload it."),
+        404: ("not-found", "There is no such address."),
+        405: ("method", "This address does not take that method."),
+    }.get(status, ("internal", "The server failed."))
+    return problem(status, kind, detail)

@@ -4,7 +4,9 @@ import json
 from pathlib import Path
 
 from underhood.document.job import json_schema
-from underhood_server.api.urls import api
+from underhood_server.api.v1 import api
+
+__all__ = ["published"]
 
 DOCS = Path(__file__).resolve().parents[2] / "docs"
 

@@ -12,8 +12,8 @@ from underhood_server.accounts.models import Workshop
 class Amplifier(models.Model):
     """An amplifier of the workshop; `record` is the core's AmplifierRecord, `version` counts its saves.
 
-    `summary` is what the list shows of its newest sheet, worked out when that is imported: fits take too long for a
-    list of hundreds.
+    `summary` is what the list shows of its newest sheet; `changes` counts whatever that depends on: saves of the
+    record, of claims and of sheets.
     """
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="amplifiers")
@@ -21,6 +21,7 @@ class Amplifier(models.Model):
     record = models.JSONField()
     version = models.PositiveIntegerField(default=1)
     summary = models.JSONField(default=dict)
+    changes = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -7,26 +7,23 @@ from datetime import date
 from ninja import Schema
 from pydantic import Field
 
-from underhood.amplifier import claims as core_claims
-from underhood.amplifier.audit import Finding
-from underhood.amplifier.claims import ClaimStatus
+from underhood.amplifier.claims import ClaimsReport
 from underhood.amplifier.comparison import Compared
 from underhood.amplifier.curves import Curve
 from underhood.bench.resistor_bank import AtWork, Duty, Resistors
 from underhood.bench.source_resistance import Stiffness
 from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Measurement, Millimetres
-from underhood.forecast.gain_setting import GainSetting, Step
-from underhood_server.api.figures import FigureOut, figure_out
+from underhood.finding import Finding
+from underhood.forecast.gain_setting import GainSetting
+from underhood_server.api.shapes import LARGEST_ID, Id, In
 
 Cells = dict[str, str]
 """One row of the readings grid: text by column of the bench sheet, as it was typed."""
 
 
-class AmplifierLine(Schema):
-    """An amplifier in the list; `rated_w` is at 1 % THD and 14.4 V into `rated_ohm`, an estimate between readings."""
+class AmplifierSummary(Schema):
+    """What the list shows of an amplifier's newest sheet; `rated_w` is at 1 % THD and 14.4 V into `rated_ohm`."""
 
-    id: int
-    name: str
     amplifier_class: str
     runs: int
     criteria: list[Criterion]
@@ -39,6 +36,15 @@ class AmplifierLine(Schema):
     verdict: str
     findings: int
     channels: int
+
+
+class AmplifierLine(Schema):
+    """An amplifier in the list; where it cannot be summarised `problem` says why."""
+
+    id: int
+    name: str
+    summary: AmplifierSummary | None
+    problem: str
 
 
 class Reading(Measurement):
@@ -60,65 +66,6 @@ class SheetLine(Schema):
     runs: int
 
 
-class ClaimCheckOut(Schema):
-    """A claim against what was measured at its own supply volts."""
-
-    claim: Claim
-    criterion: Criterion
-    standing: ClaimStatus
-    measured: FigureOut | None
-    share: float | None
-    db: float | None
-    remark: str
-
-
-class PerWattOut(Schema):
-    """Price of a measured watt at one criterion."""
-
-    criterion: Criterion
-    load_ohm: float
-    watts: float
-    price_per_watt: FigureOut | None
-
-
-class ClaimsReportOut(Schema):
-    """Verdict, claims, what the fuses allow, prices."""
-
-    verdict: str
-    claims: list[ClaimCheckOut]
-    fuses: FigureOut | None
-    prices: list[PerWattOut]
-
-    @staticmethod
-    def of(judged: core_claims.ClaimsReport) -> ClaimsReportOut:
-        """The core's judgement as the API sends it."""
-        return ClaimsReportOut(
-            verdict=judged.verdict,
-            claims=[
-                ClaimCheckOut(
-                    claim=w.claim,
-                    criterion=w.criterion,
-                    standing=w.standing,
-                    measured=figure_out(w.measured),
-                    share=w.share,
-                    db=w.db,
-                    remark=w.remark,
-                )
-                for w in judged.claims
-            ],
-            fuses=figure_out(judged.fuses),
-            prices=[
-                PerWattOut(
-                    criterion=p.criterion,
-                    load_ohm=p.load_ohm,
-                    watts=p.watts,
-                    price_per_watt=figure_out(p.price_per_watt),
-                )
-                for p in judged.prices
-            ],
-        )
-
-
 class AmplifierOut(Schema):
     """An amplifier with one of its sheets opened: the newest, or the one asked for."""
 
@@ -134,25 +81,25 @@ class AmplifierOut(Schema):
     curves: list[Curve]
     tones_hz: list[float]
     findings: list[Finding]
-    judged: ClaimsReportOut
+    judged: ClaimsReport
     stiffness: Stiffness
 
 
-class SaveAmplifier(Schema):
+class SaveAmplifier(In):
     """Record and claims, and the version they were changed from."""
 
-    version: int = Field(ge=1)
+    version: int = Field(ge=1, le=LARGEST_ID)
     record: AmplifierRecord
     claims: list[Claim] = Field(max_length=100)
 
 
-class NewAmplifier(Schema):
+class NewAmplifier(In):
     """An amplifier that nothing was measured of yet."""
 
     record: AmplifierRecord
 
 
-class NewSheet(Schema):
+class NewSheet(In):
     """A sheet entered by hand: rows as they were typed."""
 
     measured_on: date
@@ -163,10 +110,10 @@ class NewSheet(Schema):
 class SaveSheet(NewSheet):
     """A sheet, and the version it was changed from."""
 
-    version: int = Field(ge=1)
+    version: int = Field(ge=1, le=LARGEST_ID)
 
 
-class DraftIn(Schema):
+class DraftIn(In):
     """Rows being typed, for what follows from them; nothing is stored."""
 
     record: AmplifierRecord
@@ -190,14 +137,14 @@ class DraftOut(Schema):
     findings: list[Finding]
 
 
-class Entry(Schema):
+class Entry(In):
     """An amplifier in a comparison."""
 
-    amplifier_id: int
+    amplifier_id: Id
     bridged: bool = False
 
 
-class CompareIn(Schema):
+class CompareIn(In):
     """Two to six amplifiers and the conditions that hold for all."""
 
     amplifiers: list[Entry] = Field(max_length=6)
@@ -214,12 +161,12 @@ class CompareOut(Schema):
     compared: list[Compared]
 
 
-class BankIn(Schema):
+class BankIn(In):
     """A stock of resistors, its duty, and the watts to expect: of an amplifier, or typed for every load."""
 
     resistors: list[Resistors] = Field(min_length=1, max_length=5)
     duty: Duty = Duty()
-    amplifier_id: int | None = None
+    amplifier_id: Id | None = None
     expected_w: float | None = Field(default=None, ge=1, le=50000)
 
 
@@ -230,13 +177,13 @@ class BankOut(Schema):
     cautions: list[str]
 
 
-class RoomIn(Schema):
+class MountingIn(In):
     """The space at hand: length, width, height."""
 
     space_mm: Millimetres
 
 
-class RoomLine(Schema):
+class MountingLine(Schema):
     """How an amplifier fits it; empty `ways` where it does not, None where its size is unknown."""
 
     id: int
@@ -245,37 +192,13 @@ class RoomLine(Schema):
     ways: list[str] | None
 
 
-class GainSettingIn(Schema):
+class GainSettingIn(In):
     """What to set up: an amplifier of the bench, or one of a job by its id there."""
 
-    amplifier_id: int | None = None
-    job_id: int | None = None
-    job_amplifier: str = ""
+    amplifier_id: Id | None = None
+    job_id: Id | None = None
+    job_amplifier: str = Field(default="", max_length=40)
     to: GainSetting
-
-
-class GainOut(Schema):
-    """How the source's volts sit in the amplifier's input range."""
-
-    verdict: str
-    text: str
-    source_v: FigureOut | None
-    while_setting_v: FigureOut | None
-
-
-class GainSettingOut(Schema):
-    """The set-up sheet."""
-
-    name: str
-    target_v: FigureOut | None
-    meter_range_v: float
-    tone_hz: float
-    overlap_db: float
-    clamp_a: FigureOut | None
-    steps: list[Step]
-    gain: GainOut | None
-    cautions: list[str]
-    gaps: list[str]
 
 
 class JobAmplifier(Schema):

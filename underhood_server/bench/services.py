@@ -1,13 +1,18 @@
-"""Changes to the bench book: amplifiers, their sheets by date, their claims. Every save counts a version."""
+"""Changes to the bench book: amplifiers, their sheets by date, their claims. Every save counts a version.
+
+A sheet is fitted before its transaction begins: what cannot be fitted is refused, and nobody waits for the storage.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import replace
 from datetime import date
 from typing import Any
 
 from django.db import IntegrityError, transaction
-from django.db.models import Prefetch, QuerySet
+from django.db.models import F, Prefetch, QuerySet
 from django.http import Http404
 from django.utils import timezone
 
@@ -21,8 +26,12 @@ from underhood.document.amplifier import AmplifierRecord, Measurement
 from underhood.document.amplifier import Claim as ClaimDocument
 from underhood.errors import BadInput
 from underhood_server.accounts.models import Workshop
-from underhood_server.api.problems import Conflict
 from underhood_server.bench.models import Amplifier, Claim, Run, Sheet
+from underhood_server.storage import summaries
+from underhood_server.storage.summaries import SUMMARIES, Summary
+from underhood_server.storage.versioned import save_over
+
+KIND = "amplifier"
 
 
 def amplifiers_of(workshop: Workshop) -> QuerySet[Amplifier]:
@@ -31,7 +40,6 @@ def amplifiers_of(workshop: Workshop) -> QuerySet[Amplifier]:
     return workshop.amplifiers.prefetch_related(sheets, "claims")
 
 
-@transaction.atomic
 def import_sheet(workshop: Workshop, content: bytes, file_name: str) -> Amplifier:
     """Store a bench sheet; an amplifier already known by that name gets it as a further sheet.
 
@@ -39,87 +47,98 @@ def import_sheet(workshop: Workshop, content: bytes, file_name: str) -> Amplifie
     BadInput for a file that cannot be used; nothing of it is then stored.
     """
     sheet = sheet_csv.read(content, file_name)
-    amplifier, new = Amplifier.objects.get_or_create(
-        workshop=workshop, name=sheet.record.name, defaults={"record": _document(sheet.record)}
-    )
-    if not new:
-        said = sheet.record.model_dump(mode="json", by_alias=True, exclude_unset=True)
-        amplifier.record = {**amplifier.record, **said}
-        amplifier.version += 1
+    summary_of(sheet)
     days = [run.date for run in sheet.runs if run.date]
-    if sheet.runs:
-        stored = Sheet.objects.create(
-            amplifier=amplifier, file_name=file_name[:200], measured_on=max(days, default=timezone.localdate())
+    with transaction.atomic():
+        amplifier, new = Amplifier.objects.get_or_create(
+            workshop=workshop, name=sheet.record.name, defaults={"record": _document(sheet.record)}
         )
-        _store_runs(stored, sheet.runs)
-    if sheet.claims:
-        _store_claims(amplifier, sheet.claims)
+        if not new:
+            said = sheet.record.model_dump(mode="json", by_alias=True, exclude_unset=True)
+            save_over(workshop.amplifiers.all(), amplifier.pk, amplifier.version, record={**amplifier.record, **said})
+        if sheet.runs:
+            stored = Sheet.objects.create(
+                amplifier=amplifier, file_name=file_name[:200], measured_on=max(days, default=timezone.localdate())
+            )
+            _store_runs(stored, sheet.runs)
+        if sheet.claims:
+            _store_claims(amplifier, sheet.claims)
+        _counted(amplifier)
     return _summed_up(amplifier)
 
 
-@transaction.atomic
 def create_amplifier(workshop: Workshop, record: AmplifierRecord) -> Amplifier:
     """An amplifier with nothing measured yet. Raises BadInput for a name that is taken."""
-    _free_name(workshop, record.name)
-    return _summed_up(Amplifier.objects.create(workshop=workshop, name=record.name, record=_document(record)))
+    summary_of(BenchSheet(record))
+    with _single_name(record.name), transaction.atomic():
+        amplifier = Amplifier.objects.create(workshop=workshop, name=record.name, record=_document(record))
+    return _summed_up(amplifier)
 
 
-@transaction.atomic
 def save_amplifier(
     amplifier: Amplifier, version: int, record: AmplifierRecord, claims: Sequence[ClaimDocument]
 ) -> Amplifier:
     """Record and claims over the version they were changed from. Raises Conflict when another save came first."""
-    if amplifier.version != version:
-        raise Conflict(amplifier.version)
-    if record.name != amplifier.name:
-        _free_name(amplifier.workshop, record.name)
-    amplifier.name, amplifier.record, amplifier.version = record.name, _document(record), version + 1
-    _store_claims(amplifier, claims)
+    summary_of(replace(bench_sheet(amplifier), record=record, claims=tuple(claims)))
+    rows = Amplifier.objects.filter(workshop=amplifier.workshop_id)
+    with _single_name(record.name), transaction.atomic():
+        save_over(rows, amplifier.pk, version, name=record.name, record=_document(record))
+        _store_claims(amplifier, claims)
+        _counted(amplifier)
     return _summed_up(amplifier)
 
 
-@transaction.atomic
 def import_claims(amplifier: Amplifier, content: bytes, file_name: str) -> Amplifier:
     """Claims of a file in place of those on record. Raises BadInput for a file that cannot be used."""
-    _store_claims(amplifier, sheet_csv.read_claims(content, file_name))
-    amplifier.version += 1
+    claims = sheet_csv.read_claims(content, file_name)
+    summary_of(replace(bench_sheet(amplifier), claims=tuple(claims)))
+    with transaction.atomic():
+        Amplifier.objects.filter(pk=amplifier.pk).update(version=F("version") + 1)
+        _store_claims(amplifier, claims)
+        _counted(amplifier)
     return _summed_up(amplifier)
 
 
-def _free_name(workshop: Workshop, name: str) -> None:
-    if workshop.amplifiers.filter(name=name).exists():
-        raise BadInput(f"{name!r} is on the bench already; give another name", "record.name")
+@contextmanager
+def _single_name(name: str) -> Iterator[None]:
+    """Turns the database's refusal of a second amplifier of a name into the field's."""
+    try:
+        yield
+    except IntegrityError:
+        text = f"{name!r} is on the bench already; give another name"
+        raise BadInput(text, "record.name", value=name) from None
 
 
-@transaction.atomic
 def create_sheet(amplifier: Amplifier, measured_on: date, note: str, rows: Sequence[dict[str, str]]) -> Sheet:
     """A further sheet, entered by hand. Raises BadInput naming row and column."""
-    runs = runs_of_rows(rows)
-    sheet = Sheet.objects.create(amplifier=amplifier, measured_on=measured_on, note=note)
-    _store_runs(sheet, runs)
+    runs = _fitting(amplifier, rows)
+    with transaction.atomic():
+        sheet = Sheet.objects.create(amplifier=amplifier, measured_on=measured_on, note=note)
+        _store_runs(sheet, runs)
+        _counted(amplifier)
     _summed_up(amplifier)
     return sheet
 
 
-@transaction.atomic
 def save_sheet(sheet: Sheet, version: int, measured_on: date, note: str, rows: Sequence[dict[str, str]]) -> Sheet:
     """Readings over the version they were changed from. Raises BadInput for a row, Conflict for another save."""
-    runs = runs_of_rows(rows)
-    if sheet.version != version:
-        raise Conflict(sheet.version)
-    sheet.measured_on, sheet.note, sheet.version = measured_on, note, version + 1
-    sheet.save()
-    sheet.runs.all().delete()
-    _store_runs(sheet, runs)
+    runs = _fitting(sheet.amplifier, rows)
+    with transaction.atomic():
+        of_amplifier = Sheet.objects.filter(amplifier=sheet.amplifier_id)
+        sheet.version = save_over(of_amplifier, sheet.pk, version, measured_on=measured_on, note=note)
+        sheet.runs.all().delete()
+        _store_runs(sheet, runs)
+        _counted(sheet.amplifier)
     _summed_up(sheet.amplifier)
     return sheet
 
 
-@transaction.atomic
 def delete_sheet(sheet: Sheet) -> None:
     """Remove a sheet with its readings."""
     amplifier = sheet.amplifier
-    sheet.delete()
+    with transaction.atomic():
+        sheet.delete()
+        _counted(amplifier)
     _summed_up(amplifier)
 
 
@@ -127,6 +146,13 @@ def delete_sheet(sheet: Sheet) -> None:
 def delete_amplifier(amplifier: Amplifier) -> None:
     """Remove an amplifier and its sheets; jobs keep their own copies."""
     amplifier.delete()
+
+
+def _fitting(amplifier: Amplifier, rows: Sequence[dict[str, str]]) -> list[Measurement]:
+    """The rows as readings that can be fitted; the fit is then known, and not made within the transaction."""
+    runs = runs_of_rows(rows)
+    summary_of(replace(bench_sheet(amplifiers_of(amplifier.workshop).get(pk=amplifier.pk)), runs=tuple(runs)))
+    return runs
 
 
 def runs_of_rows(rows: Sequence[dict[str, str]]) -> list[Measurement]:
@@ -162,16 +188,14 @@ def _store_claims(amplifier: Amplifier, claims: Sequence[ClaimDocument]) -> None
     )
 
 
+def _counted(amplifier: Amplifier) -> None:
+    Amplifier.objects.filter(pk=amplifier.pk).update(changes=F("changes") + 1)
+
+
 def _summed_up(amplifier: Amplifier) -> Amplifier:
-    """Saves the amplifier with what lists show of its newest sheet. Raises BadInput for a sheet that cannot be used."""
-    fresh = amplifiers_of(amplifier.workshop).get(pk=amplifier.pk)
-    fresh.record = amplifier.record
-    amplifier.summary = summary(bench_sheet(fresh))
-    try:
-        amplifier.save()
-    except IntegrityError:  # two people took the name at the same moment
-        raise BadInput(f"{amplifier.name!r} is on the bench already; give another name", "record.name") from None
-    return amplifier
+    """The amplifier as it is stored now, with what lists show of its newest sheet."""
+    summaries.refresh(KIND, amplifiers_of(amplifier.workshop).filter(pk=amplifier.pk))
+    return amplifiers_of(amplifier.workshop).get(pk=amplifier.pk)
 
 
 def opened_sheet(amplifier: Amplifier, sheet_id: int | None = None) -> Sheet | None:
@@ -193,11 +217,19 @@ def bench_sheet(amplifier: Amplifier, sheet_id: int | None = None) -> BenchSheet
     )
 
 
-def summary(sheet: BenchSheet) -> dict[str, Any]:
-    """What a list shows of a sheet: readings, criteria, measured watts, what a watt costs, verdict and findings."""
+def summary(amplifier: Amplifier) -> dict[str, Any]:
+    """What a list shows of an amplifier with its newest sheet. Raises BadInput for one that cannot be fitted."""
+    return summary_of(bench_sheet(amplifier))
+
+
+def summary_of(sheet: BenchSheet) -> dict[str, Any]:
+    """What a list shows of a sheet: readings, criteria, measured watts, price per watt, verdict and findings."""
     watts, ohm = rated(sheet) or (None, None)
     price = sheet.record.price.value if sheet.record.price else None
     return {
+        "amplifier_class": sheet.record.class_,
+        "price": price,
+        "currency": sheet.record.currency,
         "runs": len(sheet.runs),
         "criteria": [criterion for criterion in CRITERIA if any(run.criterion == criterion for run in sheet.runs)],
         "lowest_load_ohm": min((run.load_ohm for run in sheet.runs), default=None),
@@ -210,3 +242,10 @@ def summary(sheet: BenchSheet) -> dict[str, Any]:
         "findings": sum(each.severity != "note" for each in audit(sheet)),
         "channels": int(sheet.record.channels.value),
     }
+
+
+def _all() -> QuerySet[Amplifier]:
+    return Amplifier.objects.prefetch_related(Prefetch("sheets", Sheet.objects.prefetch_related("runs")), "claims")
+
+
+SUMMARIES[KIND] = Summary(_all, 2, summary, counter="changes")

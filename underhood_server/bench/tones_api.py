@@ -7,7 +7,7 @@ from ninja import Query, Router, Schema
 
 from underhood.bench.test_tones import PRESETS, Setting, Tone, wav
 from underhood.forecast.cautions import CAUTIONS
-from underhood_server.api.problems import Problem
+from underhood_server.api.shapes import In, attachment, content
 
 router = Router()
 
@@ -19,7 +19,7 @@ class Presets(Schema):
     cautions: list[str]
 
 
-class ToneQuery(Schema):
+class ToneQuery(In):
     """A tone as it stands in an address; the core's Tone says what is allowed."""
 
     kind: str = "sine"
@@ -36,11 +36,8 @@ def list_presets(request: HttpRequest) -> Presets:
     return Presets(presets=list(PRESETS), cautions=[CAUTIONS["test_tone"], CAUTIONS["hearing"]])
 
 
-@router.get("/tone.wav", response={422: Problem})
+@router.get("/file", openapi_extra=content("audio/wav", binary=True))
 def make_tone(request: HttpRequest, asked: Query[ToneQuery], download: bool = False) -> HttpResponse:
     """A tone as a WAV file; with `download` under a name that says what it is."""
     tone = Tone.model_validate(asked.model_dump())
-    response = HttpResponse(wav(tone), content_type="audio/wav")
-    if download:
-        response["Content-Disposition"] = f'attachment; filename="{tone.file_name}"'
-    return response
+    return attachment(wav(tone), "audio/wav", tone.file_name) if download else HttpResponse(wav(tone), "audio/wav")

@@ -1,4 +1,4 @@
-"""Tools of the bench that store nothing: rows being typed, comparison, resistor banks, room, set-up sheets."""
+"""Tools of the bench that store nothing: rows being typed, comparison, resistor banks, mounting, gain settings."""
 
 from __future__ import annotations
 
@@ -6,25 +6,25 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
 from ninja import Router
 
 from underhood.amplifier import comparison, measurement, mounting, sheet_csv
-from underhood.amplifier.audit import Finding, audit
-from underhood.amplifier.measurement import REFERENCE_V
+from underhood.amplifier.audit import audit
 from underhood.amplifier.sheet import Sheet, fitted, predict
 from underhood.bench import resistor_bank
-from underhood.circuit.build import sheet_of
+from underhood.circuit.loaded_amplifier import sheet_of
+from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord, Measurement
-from underhood.document.job import JobDocument
+from underhood.document.upgrade import read_document
 from underhood.errors import BadInput
+from underhood.finding import Finding
 from underhood.forecast.cautions import CAUTIONS
-from underhood.forecast.gain_setting import GainStructure, gain_setting_sheet
+from underhood.forecast.gain_setting import GainSettingSheet, gain_setting_sheet
 from underhood_server.accounts.services import workshop_of
-from underhood_server.api.figures import figure_out
 from underhood_server.api.problems import Problem
+from underhood_server.api.shapes import MOST_ON_A_PAGE
 from underhood_server.bench import services
-from underhood_server.bench.api import amplifier_of
+from underhood_server.bench.amplifiers_api import amplifier_of
 from underhood_server.bench.schemas import (
     BankIn,
     BankOut,
@@ -34,20 +34,18 @@ from underhood_server.bench.schemas import (
     DraftIn,
     DraftOut,
     DraftRow,
-    GainOut,
     GainSettingIn,
-    GainSettingOut,
-    RoomIn,
-    RoomLine,
+    MountingIn,
+    MountingLine,
 )
-from underhood_server.jobs.models import Job
+from underhood_server.jobs.api import job_of
 
 router = Router(by_alias=True)
 USUAL_W = 500.0
 """Watts a bank is planned for until somebody says what to expect."""
 
 
-@router.post("/draft", response={200: DraftOut, 422: Problem})
+@router.post("/sheet-drafts", response=DraftOut)
 def read_draft(request: HttpRequest, payload: DraftIn) -> DraftOut:
     """What follows from rows being typed, row by row; nothing is stored."""
     rows, runs, places = [], [], []
@@ -84,7 +82,7 @@ def _findings(record: AmplifierRecord, runs: list[Measurement], places: list[int
     return [replace(each, row=places[each.row - 1]) if each.row else each for each in found]
 
 
-@router.post("/compare", response={200: CompareOut, 404: Problem, 422: Problem})
+@router.post("/comparisons", response=CompareOut)
 def compare_amplifiers(request: HttpRequest, payload: CompareIn) -> CompareOut:
     """Two to six amplifiers under the same conditions."""
     entries = [
@@ -96,12 +94,10 @@ def compare_amplifiers(request: HttpRequest, payload: CompareIn) -> CompareOut:
     return CompareOut(compared=comparison.compare(entries, at))
 
 
-@router.post("/resistor-bank", response={200: BankOut, 404: Problem, 422: Problem})
+@router.post("/resistor-banks", response={200: BankOut, 404: Problem})
 def plan_resistor_bank(request: HttpRequest, payload: BankIn) -> BankOut:
     """Every load that a stock of resistors makes, and how long it bears the expected watts."""
-    expected = _expected(request, payload)
-    found = resistor_bank.arrangements(payload.resistors, lambda ohm: expected(ohm) * payload.duty.share)
-    loads = [resistor_bank.at_work(each, expected(each.load_ohm), payload.duty) for each in found]
+    loads = resistor_bank.plan(payload.resistors, payload.duty, _expected(request, payload))
     return BankOut(loads=loads, cautions=[CAUTIONS["resistor_bank"], CAUTIONS["shock"]])
 
 
@@ -115,51 +111,30 @@ def _expected(request: HttpRequest, payload: BankIn) -> Callable[[float], float]
     return lambda ohm: predict(found, ohm, REFERENCE_V).power_w
 
 
-@router.post("/room", response={200: list[RoomLine], 422: Problem})
-def what_fits(request: HttpRequest, payload: RoomIn) -> list[RoomLine]:
+@router.post("/mounting-options", response=list[MountingLine])
+def list_mounting_options(request: HttpRequest, payload: MountingIn) -> list[MountingLine]:
     """Which of the workshop's amplifiers fit a space, one or two of them."""
     lines = []
-    for amplifier in workshop_of(request).amplifiers.all():
+    for amplifier in workshop_of(request).amplifiers.all()[:MOST_ON_A_PAGE]:
         size = AmplifierRecord.model_validate(amplifier.record).size_mm
         ways = None if size is None else [fit.words for fit in mounting.ways(size, payload.space_mm)]
-        lines.append(RoomLine(id=amplifier.pk, name=amplifier.name, size_mm=list(size) if size else None, ways=ways))
+        lines.append(
+            MountingLine(id=amplifier.pk, name=amplifier.name, size_mm=list(size) if size else None, ways=ways)
+        )
     return lines
 
 
-@router.post("/set-up-sheet", response={200: GainSettingOut, 404: Problem, 422: Problem})
-def make_set_up_sheet(request: HttpRequest, payload: GainSettingIn) -> GainSettingOut:
+@router.post("/gain-settings", response={200: GainSettingSheet, 404: Problem})
+def create_gain_setting(request: HttpRequest, payload: GainSettingIn) -> GainSettingSheet:
     """Target volts, steps and gain structure for an amplifier of the bench or of a job."""
-    made = gain_setting_sheet(_sheet_to_set_up(request, payload), payload.to)
-    return GainSettingOut(
-        name=made.name,
-        target_v=figure_out(made.target_v),
-        meter_range_v=made.meter_range_v,
-        tone_hz=made.tone_hz,
-        overlap_db=made.overlap_db,
-        clamp_a=figure_out(made.clamp_a),
-        steps=made.steps,
-        gain=_gain_out(made.gain),
-        cautions=made.cautions,
-        gaps=made.gaps,
-    )
+    return gain_setting_sheet(_sheet_to_set_up(request, payload), payload.to)
 
 
 def _sheet_to_set_up(request: HttpRequest, payload: GainSettingIn) -> Sheet:
     if payload.job_id is None:
         return services.bench_sheet(amplifier_of(request, payload.amplifier_id or 0))
-    job = get_object_or_404(Job, pk=payload.job_id, workshop=workshop_of(request))
-    for amplifier in JobDocument.model_validate(job.setup).amplifiers:
+    job = job_of(request, payload.job_id)
+    for amplifier in read_document(job.document).amplifiers:
         if amplifier.id == payload.job_amplifier:
             return sheet_of(amplifier)
     raise BadInput(f"{payload.job_amplifier!r} is no amplifier of that job", "job_amplifier")
-
-
-def _gain_out(gain: GainStructure | None) -> GainOut | None:
-    if gain is None:
-        return None
-    return GainOut(
-        verdict=gain.verdict,
-        text=gain.text,
-        source_v=figure_out(gain.source_v),
-        while_setting_v=figure_out(gain.while_setting_v),
-    )

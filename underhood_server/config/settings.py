@@ -39,6 +39,8 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "underhood_server.config",
+    "underhood_server.storage",
+    "underhood_server.api",
     "underhood_server.accounts",
     "underhood_server.bench",
     "underhood_server.jobs",
@@ -46,6 +48,7 @@ INSTALLED_APPS = [
     "underhood_server.demo",
 ]
 MIDDLEWARE = [
+    "underhood_server.api.problems.ProblemMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -113,7 +116,8 @@ SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
-DATA_UPLOAD_MAX_MEMORY_SIZE = 12_000_000  # larger than any refused file, so that the refusal can say why
+DATA_UPLOAD_MAX_MEMORY_SIZE = 12_000_000
+UPLOAD_MAX_BYTES = 120_000_000  # of a form with files: larger than any refused file, so that the refusal can say why
 
 LOGGING = {
     "version": 1,

@@ -5,7 +5,7 @@ from django.shortcuts import render
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-from underhood_server.api.urls import api
+from underhood_server.api.v1 import api
 
 
 @ensure_csrf_cookie
@@ -14,7 +14,8 @@ def interface(request: HttpRequest) -> HttpResponse:
     return render(request, "index.html")
 
 
+handler500 = "underhood_server.api.problems.server_error"
 urlpatterns = [
-    path("api/", api.urls),
+    path("api/v1/", api.urls),
     re_path(r"^(?!api/|static/).*$", interface),
 ]

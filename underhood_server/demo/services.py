@@ -34,7 +34,7 @@ def load_demo() -> Workshop:
     for path in sorted(DATA.glob("bench/*.csv")):
         import_sheet(workshop, path.read_bytes(), path.name)
     import_drivers(workshop, (DATA / "drivers.csv").read_bytes(), "drivers.csv")
-    save_settings(workshop, WorkshopSettings.model_validate_json((DATA / "shop.json").read_bytes()))
+    save_settings(workshop, 1, WorkshopSettings.model_validate_json((DATA / "shop.json").read_bytes()))
     for path in sorted(DATA.glob("job-*.json"), reverse=True):
         create_job(workshop, demo_job(path.stem), person)
     return workshop

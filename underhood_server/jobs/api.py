@@ -1,40 +1,36 @@
-"""Operations on jobs, and forecasts of setups."""
+"""Jobs and their revisions."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import File, Router, Status
+from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
-from underhood.document.job import LARGEST_FILE_BYTES, JobDocument, Load
-from underhood.forecast import cautions
-from underhood.forecast.forecast import make_forecast
-from underhood.forecast.sensitivity import measure_next
-from underhood.loudspeaker import coils
+from underhood.document.job_file import LARGEST_FILE_BYTES, write_job
+from underhood.document.upgrade import read_document
 from underhood_server.accounts.models import User
 from underhood_server.accounts.services import workshop_of
-from underhood_server.api.problems import Problem
+from underhood_server.api.problems import FieldError, Problem
+from underhood_server.api.shapes import Id, Page, Paged, attachment, content, page
 from underhood_server.jobs import services
 from underhood_server.jobs.models import Job
-from underhood_server.jobs.schemas import (
-    ForecastOut,
-    JobLine,
-    JobOut,
-    MeasureNext,
-    RevisionLine,
-    SaveJob,
-    SetupIn,
-    WiringOut,
-)
+from underhood_server.jobs.schemas import DocumentIn, JobLine, JobOut, JobSummary, RevisionLine, SaveJob
+from underhood_server.storage import summaries
 
 router = Router(by_alias=True)
-STATIONS = ("load", "amplifiers", "draw", "supply", "cable")
 
 
-def _job(request: HttpRequest, job_id: int) -> Job:
+class JobsAsked(Paged):
+    """Which jobs: `search` is a part of the title."""
+
+    sort: Literal["-updated_at", "updated_at", "title", "-title"] = "-updated_at"
+
+
+def job_of(request: HttpRequest, job_id: int) -> Job:
+    """The workshop's job by its number; what belongs to another workshop is not there."""
     return get_object_or_404(Job, pk=job_id, workshop=workshop_of(request))
 
 
@@ -42,110 +38,91 @@ def _user(request: HttpRequest) -> User | None:
     return request.user if isinstance(request.user, User) else None
 
 
-def _out(job: Job) -> JobOut:
-    return JobOut(
-        id=job.pk, version=job.version, updated_at=job.updated_at, setup=JobDocument.model_validate(job.setup)
+def _out(job_id: int, version: int, updated_at: Any, stored: dict[str, Any]) -> JobOut:
+    document, wrong = services.opened(stored)
+    problems = [FieldError(path=each.field, value=each.value, message=each.text) for each in wrong]
+    return JobOut(id=job_id, version=version, updated_at=updated_at, document=document, problems=problems)
+
+
+def _job_out(job: Job) -> JobOut:
+    return _out(job.pk, job.version, job.updated_at, job.document)
+
+
+def _line(job: Job) -> JobLine:
+    shown, problem = summaries.current(services.KIND, job.summary)
+    summary = None if shown is None else JobSummary(**shown)
+    return JobLine(
+        id=job.pk, title=job.title, version=job.version, updated_at=job.updated_at, summary=summary, problem=problem
     )
 
 
-@router.get("/jobs", response=list[JobLine])
-def list_jobs(request: HttpRequest) -> list[JobLine]:
+@router.get("", response=Page[JobLine])
+def list_jobs(request: HttpRequest, asked: Query[JobsAsked]) -> dict[str, Any]:
     """The workshop's jobs, the latest first."""
-    return [
-        JobLine(
-            id=job.pk,
-            title=job.title,
-            version=job.version,
-            updated_at=job.updated_at,
-            **job.summary,
-        )
-        for job in workshop_of(request).jobs.defer("setup")
-    ]
+    rows = workshop_of(request).jobs.filter(title__icontains=asked.search).order_by(asked.sort, "-id")
+    count, jobs = page(rows.defer("document"), asked)
+    return {"count": count, "items": [_line(job) for job in jobs]}
 
 
-@router.post("/jobs", response={201: JobOut, 422: Problem})
-def create_job(request: HttpRequest, payload: SetupIn) -> Status[JobOut]:
+@router.post("", response={201: JobOut})
+def create_job(request: HttpRequest, payload: DocumentIn) -> Status[JobOut]:
     """A new job."""
-    return Status(201, _out(services.create_job(workshop_of(request), payload.setup, _user(request))))
+    return Status(201, _job_out(services.create_job(workshop_of(request), payload.document, _user(request))))
 
 
-@router.post("/jobs/import", response={201: JobOut, 422: Problem})
+@router.post("/import", response={201: JobOut})
 def import_job(request: HttpRequest, file: File[UploadedFile]) -> Status[JobOut]:
-    """A new job from a job file."""
-    content = file.read(LARGEST_FILE_BYTES + 1)
-    job = services.import_job(workshop_of(request), content, file.name or "job.json", _user(request))
-    return Status(201, _out(job))
+    """A new job from a job file of any version."""
+    raw = file.read(LARGEST_FILE_BYTES + 1)
+    job = services.import_job(workshop_of(request), raw, file.name or "job.json", _user(request))
+    return Status(201, _job_out(job))
 
 
-@router.get("/jobs/{job_id}", response={200: JobOut, 404: Problem})
-def read_job(request: HttpRequest, job_id: int) -> JobOut:
-    """A job with its setup."""
-    return _out(_job(request, job_id))
+@router.get("/{job_id}", response=JobOut)
+def read_job(request: HttpRequest, job_id: Id) -> JobOut:
+    """A job with its document; values that are no longer allowed stand in it and are named in `problems`."""
+    return _job_out(job_of(request, job_id))
 
 
-@router.put("/jobs/{job_id}", response={200: JobOut, 404: Problem, 409: Problem, 422: Problem})
-def save_job(request: HttpRequest, job_id: int, payload: SaveJob) -> JobOut:
-    """Save a setup over the version it was changed from."""
-    _job(request, job_id)
-    return _out(services.save_job(job_id, workshop_of(request), payload.version, payload.setup, _user(request)))
+@router.put("/{job_id}", response={200: JobOut, 409: Problem})
+def save_job(request: HttpRequest, job_id: Id, payload: SaveJob) -> JobOut:
+    """Save a document over the version it was changed from."""
+    saved = services.save_job(job_of(request, job_id), payload.version, payload.document, _user(request))
+    return _job_out(saved)
 
 
-@router.delete("/jobs/{job_id}", response={204: None, 404: Problem})
-def delete_job(request: HttpRequest, job_id: int) -> Status[None]:
+@router.delete("/{job_id}", response={204: None})
+def delete_job(request: HttpRequest, job_id: Id) -> Status[None]:
     """Remove a job with its revisions."""
-    services.delete_job(_job(request, job_id))
+    services.delete_job(job_of(request, job_id))
     return Status(204, None)
 
 
-@router.get("/jobs/{job_id}/job.json", response={404: Problem})
-def export_job(request: HttpRequest, job_id: int) -> HttpResponse:
+@router.get("/{job_id}/file", openapi_extra=content("application/json"))
+def export_job(request: HttpRequest, job_id: Id) -> HttpResponse:
     """The job file."""
-    job = _job(request, job_id)
-    text = JobDocument.model_validate(job.setup).model_dump_json(by_alias=True, indent=1)
-    response = HttpResponse(text, content_type="application/json")
-    response["Content-Disposition"] = f'attachment; filename="job-{job.pk}.json"'
-    return response
+    job = job_of(request, job_id)
+    return attachment(write_job(read_document(job.document)), "application/json", f"job-{job.pk}.json")
 
 
-@router.get("/jobs/{job_id}/revisions", response={200: list[RevisionLine], 404: Problem})
-def list_revisions(request: HttpRequest, job_id: int) -> list[RevisionLine]:
-    """The job's saves, the latest first."""
-    revisions = _job(request, job_id).revisions.select_related("saved_by").defer("setup")[:200]
-    return [
-        RevisionLine(version=r.version, saved_at=r.saved_at, saved_by=r.saved_by.username if r.saved_by else None)
-        for r in revisions
-    ]
-
-
-@router.get("/jobs/{job_id}/revisions/{version}", response={200: JobOut, 404: Problem})
-def read_revision(request: HttpRequest, job_id: int, version: int) -> JobOut:
-    """The setup as it was saved under a version number."""
-    revision = get_object_or_404(_job(request, job_id).revisions, version=version)
-    setup = JobDocument.model_validate(revision.setup)
-    return JobOut(id=job_id, version=version, updated_at=revision.saved_at, setup=setup)
-
-
-@router.post("/forecast", response={200: ForecastOut, 422: Problem})
-def create_forecast(request: HttpRequest, payload: SetupIn) -> dict[str, Any]:
-    """The forecast of a setup, saved or not."""
-    forecast = make_forecast(payload.setup)
-    output_v = max((each.output_v for each in forecast.amplifiers), default=0.0)
+@router.get("/{job_id}/revisions", response=Page[RevisionLine])
+def list_revisions(request: HttpRequest, job_id: Id, asked: Query[Paged]) -> dict[str, Any]:
+    """The job's saves, the latest first; `search` is a part of a saver's name."""
+    rows = job_of(request, job_id).revisions.select_related("saved_by").defer("document")
+    if asked.search:
+        rows = rows.filter(saved_by__username__icontains=asked.search)
+    count, revisions = page(rows, asked)
     return {
-        **forecast.numbers(),
-        "figures": forecast.figures(),
-        "cautions": {station: cautions.for_station(forecast.job, station, output_v) for station in STATIONS},
+        "count": count,
+        "items": [
+            RevisionLine(version=r.version, saved_at=r.saved_at, saved_by=r.saved_by.username if r.saved_by else None)
+            for r in revisions
+        ],
     }
 
 
-@router.post("/measure-next", response={200: MeasureNext, 422: Problem})
-def what_to_measure_next(request: HttpRequest, payload: SetupIn) -> MeasureNext:
-    """The assumptions that move the answer most."""
-    return MeasureNext(assumptions=measure_next(payload.setup))
-
-
-@router.get("/wirings", response={200: list[WiringOut], 422: Problem})
-def list_wirings(request: HttpRequest, drivers: float, coils_per_driver: float, coil_ohm: float) -> list[WiringOut]:
-    """Every way to wire equal drivers."""
-    load = Load.model_validate({"drivers": drivers, "coils_per_driver": coils_per_driver, "coil_ohm": coil_ohm})
-    found = coils.arrangements(int(load.drivers.value), int(load.coils_per_driver.value), load.coil_ohm.value)
-    return [WiringOut(words=each.words, load_ohm=each.load_ohm, coil_share=each.coil_share) for each in found]
+@router.get("/{job_id}/revisions/{version}", response=JobOut)
+def read_revision(request: HttpRequest, job_id: Id, version: Id) -> JobOut:
+    """The document as it was saved under a version number."""
+    revision = get_object_or_404(job_of(request, job_id).revisions, version=version)
+    return _out(job_id, version, revision.saved_at, revision.document)

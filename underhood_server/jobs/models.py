@@ -7,28 +7,29 @@ from underhood_server.accounts.models import Workshop
 
 
 class Job(models.Model):
-    """A job; `setup` is the core's job document, `version` counts its saves, `summary` is what the list shows."""
+    """A job; `document` is the core's, `version` counts its saves, `summary` is what the list shows."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="jobs")
     title = models.CharField(max_length=120)
-    setup = models.JSONField()
+    document = models.JSONField()
     summary = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)
     updated_at = models.DateTimeField(auto_now=True)
 
     class Meta:
         ordering = ("-updated_at", "-id")
+        indexes = (models.Index(fields=("workshop", "-updated_at", "-id"), name="jobs_latest_first"),)
 
     def __str__(self) -> str:
         return self.title
 
 
 class Revision(models.Model):
-    """The setup as saved under one version number."""
+    """The document as saved under one version number."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="revisions")
     version = models.PositiveIntegerField()
-    setup = models.JSONField()
+    document = models.JSONField()
     saved_at = models.DateTimeField(auto_now_add=True)
     saved_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
 

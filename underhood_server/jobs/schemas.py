@@ -1,58 +1,66 @@
-"""What the job operations take and give. A setup is the core's own Job."""
+"""What the operations on jobs take and give, where it is not the core's own."""
 
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Annotated, Any
 
 from ninja import Schema
-from pydantic import Field
+from pydantic import Field, WithJsonSchema
 
-from underhood.cable.drop_test import DropReading, DropTest
+from underhood.cable.drop_test import DropReading
 from underhood.cable.gauge import DropOverLength, StrandCount
-from underhood.circuit.operating_point import SupplyCurrent
 from underhood.document.job import Conductor, JobDocument, LoadReading, ProgrammeFile, Sweep
-from underhood.finding import Flag
-from underhood.forecast.load_curves import Heated, LoadCurves, Loss
-from underhood.forecast.results import AmplifierResult, Balance, CableResult, EngineResult, PathResult
 from underhood.forecast.sensitivity import Sensitivity
-from underhood.forecast.wiring_options import Option
 from underhood.harness.drop_test import What
-from underhood.loudspeaker.load_at_tone import FromReading
-from underhood_server.api.figures import FigureOut
+from underhood.harness.edits import Offer
+from underhood_server.api.openapi import SHAPED_LIKE
+from underhood_server.api.problems import FieldError
+from underhood_server.api.shapes import LARGEST_ID, In
+
+StoredDocument = Annotated[Any, WithJsonSchema({SHAPED_LIKE: "JobDocument"})]
+"""A job document as it is stored: one that an older release took may hold values that are refused today."""
 
 
-class JobLine(Schema):
-    """A job in the list, with the state it was left in."""
+class JobSummary(Schema):
+    """What a list shows of a job."""
 
-    id: int
-    title: str
-    version: int
-    updated_at: datetime
     amplifiers: list[str]
     amplifier_ids: list[str]
     drive: str
 
 
+class JobLine(Schema):
+    """A job in the list; where it cannot be summarised `problem` says why."""
+
+    id: int
+    title: str
+    version: int
+    updated_at: datetime
+    summary: JobSummary | None
+    problem: str
+
+
 class JobOut(Schema):
-    """A job with its setup."""
+    """A job with its document, and what in it is no longer allowed."""
 
     id: int
     version: int
     updated_at: datetime
-    setup: JobDocument
+    document: StoredDocument
+    problems: list[FieldError]
 
 
-class SaveJob(Schema):
-    """A setup and the version it was changed from."""
+class DocumentIn(In):
+    """A job document that need not be saved."""
 
-    version: int = Field(ge=1)
-    setup: JobDocument
+    document: JobDocument
 
 
-class SetupIn(Schema):
-    """A setup that need not be saved."""
+class SaveJob(DocumentIn):
+    """A document and the version it was changed from."""
 
-    setup: JobDocument
+    version: int = Field(ge=1, le=LARGEST_ID)
 
 
 class RevisionLine(Schema):
@@ -63,72 +71,10 @@ class RevisionLine(Schema):
     saved_by: str | None
 
 
-class ForecastOut(Schema):
-    """The forecast of a setup; names and units as in the published formats."""
-
-    terminal_v: float | None
-    terminal_low_v: float | None
-    front_v: float | None
-    delivered_w: float | None
-    apparent_w: float | None
-    bench_w: float | None
-    draw_a: SupplyCurrent
-    charger_a: float | None
-    bank_a: float | None
-    reserve_a: float | None
-    operating_point: bool
-    explanation: str
-    second_v: float | None
-    amplifiers: list[AmplifierResult]
-    cables: list[CableResult]
-    engines: list[EngineResult]
-    balance: Balance | None
-    path: PathResult
-    flags: list[Flag]
-    figures: dict[str, FigureOut]
-    cautions: dict[str, list[str]]
-
-
-class MeasureNext(Schema):
+class Sensitivities(Schema):
     """Assumptions worth replacing by a reading, the most telling first."""
 
     assumptions: list[Sensitivity]
-
-
-class WiringOut(Schema):
-    """A way to wire the coils."""
-
-    words: str
-    load_ohm: float
-    coil_share: float
-
-
-class MixedOut(Schema):
-    """Unlike drivers joined one way, and each one's share of the watts."""
-
-    words: str
-    load_ohm: float
-    shares: list[float]
-    unequal: bool
-
-
-class OptionsOut(Schema):
-    """Ways to wire a load: equal drivers by result, or unlike ones by their shares."""
-
-    options: list[Option]
-    mixed: list[MixedOut]
-
-
-class LoadCurvesOut(Schema):
-    """One amplifier's load over frequency, why its watts are fewer than on the bench, and what each reading says."""
-
-    tone_hz: float
-    curves: LoadCurves
-    loss_budget: list[Loss]
-    heated: list[Heated]
-    dc_ohm: float
-    lead_ohm: float
-    told: list[FromReading]
 
 
 class SweepOut(Schema):
@@ -138,26 +84,16 @@ class SweepOut(Schema):
     said: list[str]
 
 
-class ReadingIn(Schema):
+class ReadingIn(In):
     """Volts and amps read at a tone."""
 
     reading: LoadReading
 
 
-class SimulationIn(SetupIn):
-    """A setup and how long to play."""
+class SimulationIn(DocumentIn):
+    """A job document and how long to play."""
 
     seconds: float
-
-
-class EnvelopeOut(Schema):
-    """A programme as a strip; levels are shares of the full commanded volts."""
-
-    seconds: float
-    level: list[float]
-    mean: float
-    rms: float
-    crest_db: float
 
 
 class RecordingOut(Schema):
@@ -172,22 +108,22 @@ class RecordingOut(Schema):
     rms: float
 
 
-class LoadTestIn(Schema):
+class BatteryTestIn(In):
     """Two readings at a battery's posts, the second under the larger load."""
 
-    first_v: float
-    first_a: float
-    second_v: float
-    second_a: float
+    first_v: float = Field(ge=0, le=64)
+    first_a: float = Field(ge=0, le=5000)
+    second_v: float = Field(ge=0, le=64)
+    second_a: float = Field(ge=0, le=5000)
 
 
-class LoadTestOut(Schema):
+class BatteryTestOut(Schema):
     """What they say."""
 
     resistance_ohm: float
 
 
-class GaugeIn(Schema):
+class GaugeTestIn(In):
     """A cable by its label, with its strands counted or the volts it drops over a length."""
 
     size: str = Field(max_length=20)
@@ -196,25 +132,21 @@ class GaugeIn(Schema):
     drop: DropOverLength | None = None
 
 
-class DropTestIn(SetupIn):
-    """Volts and amps read along the way of a cable: over its own part, or over the whole way to an amplifier."""
+class DropTestIn(DocumentIn):
+    """Volts and amps read along the path of a cable: over its own part, or over the total path to an amplifier."""
 
-    field: str
+    field: str = Field(max_length=200)
     what: What
     reading: DropReading
 
 
-class DropTestOut(Schema):
-    """What the reading says, what it replaces, and what that does to the way."""
+class EditIn(DocumentIn):
+    """A job document and the change to make of its tree."""
 
-    found: DropTest
-    was_ohm: float
-    setup: JobDocument
-    drop_before_v: float | None
-    drop_v: float | None
+    key: str = Field(max_length=200)
 
 
-class LayoutIn(SetupIn):
-    """A setup and the change to make of its tree."""
+class Offers(Schema):
+    """What can be put into the tree of a job, or taken out of it."""
 
-    key: str
+    offers: list[Offer]

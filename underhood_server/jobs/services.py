@@ -1,35 +1,53 @@
-"""Changes to jobs. Every save makes a revision; a save on an old version is refused, so that nothing is overwritten."""
+"""Changes to jobs. Every save makes a revision; a save on an old version is refused, so that nothing is overwritten.
+
+A job is forecast before its transaction begins, so that nobody waits for the storage while somebody else's is solved.
+"""
 
 from __future__ import annotations
 
 from typing import Any
 
 from django.db import transaction
-from django.shortcuts import get_object_or_404
+from django.utils import timezone
 
-from underhood.document.job import JobDocument, read_job
-from underhood.forecast.forecast import make_forecast
+from underhood.document import upgrade
+from underhood.document.job import JobDocument
+from underhood.document.job_file import read_job
+from underhood.errors import BadInput
+from underhood.forecast.build import build_result
 from underhood_server.accounts.models import User, Workshop
-from underhood_server.api.problems import Conflict
 from underhood_server.jobs.models import Job, Revision
+from underhood_server.storage import summaries
+from underhood_server.storage.summaries import SUMMARIES, Summary
+from underhood_server.storage.versioned import save_over
+
+__all__ = ["create_job", "delete_job", "import_job", "opened", "save_job", "summary"]
+
+KIND = "job"
 
 
-@transaction.atomic
-def create_job(workshop: Workshop, setup: JobDocument, user: User | None) -> Job:
-    """A new job with its first revision. Raises BadInput for a setup that cannot be forecast."""
-    make_forecast(setup).numbers()
-    job = Job.objects.create(workshop=workshop, title=setup.title, setup=setup.document(), summary=summary(setup))
-    Revision.objects.create(job=job, version=job.version, setup=job.setup, saved_by=user)
+def create_job(workshop: Workshop, document: JobDocument, user: User | None) -> Job:
+    """A new job with its first revision. Raises BadInput for a document that cannot be forecast."""
+    build_result(document)
+    job = Job(workshop=workshop, title=document.title, document=document.document())
+    job.summary = summaries.made(KIND, job)
+    with transaction.atomic():
+        job.save()
+        Revision.objects.create(job=job, version=job.version, document=job.document, saved_by=user)
     return job
 
 
-def summary(setup: JobDocument) -> dict[str, Any]:
-    """What a list shows of a setup."""
+def summary(job: Job) -> dict[str, Any]:
+    """What a list shows of a job. Raises BadInput for a document that cannot be read."""
+    document = upgrade.read_document(job.document)
     return {
-        "amplifiers": [amplifier.name for amplifier in setup.amplifiers],
-        "amplifier_ids": [amplifier.id for amplifier in setup.amplifiers],
-        "drive": setup.vehicle.drive,
+        "amplifiers": [amplifier.name for amplifier in document.amplifiers],
+        "amplifier_ids": [amplifier.id for amplifier in document.amplifiers],
+        "drive": document.vehicle.drive,
     }
+
+
+SUMMARIES[KIND] = Summary(Job.objects.all, 1, summary, counter="version")
 
 
 def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | None) -> Job:
@@ -37,19 +55,25 @@ def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | 
     return create_job(workshop, read_job(content, file_name), user)
 
 
-@transaction.atomic
-def save_job(job_id: int, workshop: Workshop, version: int, setup: JobDocument, user: User | None) -> Job:
-    """Save a setup over the version it was changed from. Raises Conflict when another save came first."""
-    make_forecast(setup).numbers()  # what cannot be forecast in every engine state is not saved
-    job = get_object_or_404(Job.objects.select_for_update(), pk=job_id, workshop=workshop)
-    if job.version != version:
-        raise Conflict(job.version)
-    document = setup.document()
-    if document == job.setup:
+def save_job(job: Job, version: int, document: JobDocument, user: User | None) -> Job:
+    """Save a document over the version it was changed from. Raises Conflict when another save came first."""
+    build_result(document)  # what cannot be forecast in every engine state is not saved
+    plain = document.document()
+    if plain == job.document and version == job.version:
         return job
-    job.setup, job.title, job.version, job.summary = document, setup.title, version + 1, summary(setup)
-    job.save()
-    Revision.objects.create(job=job, version=job.version, setup=document, saved_by=user)
+    job.title, job.document = document.title, plain
+    job.summary, job.updated_at = summaries.made(KIND, job), timezone.now()
+    with transaction.atomic():
+        job.version = save_over(
+            Job.objects.filter(workshop=job.workshop_id),
+            job.pk,
+            version,
+            title=job.title,
+            document=plain,
+            summary=job.summary,
+            updated_at=job.updated_at,
+        )
+        Revision.objects.create(job=job, version=job.version, document=plain, saved_by=user)
     return job
 
 
@@ -57,3 +81,17 @@ def save_job(job_id: int, workshop: Workshop, version: int, setup: JobDocument, 
 def delete_job(job: Job) -> None:
     """Remove a job with its revisions."""
     job.delete()
+
+
+def opened(document: dict[str, Any]) -> tuple[dict[str, Any], list[BadInput]]:
+    """(a stored document as the newest version writes it, what is wrong with its values).
+
+    A value that an older release took and this one refuses stands where it stood, to be seen and changed.
+    """
+    try:
+        now = upgrade.upgraded(document)
+    except BadInput as problem:
+        return document, [problem]
+    if wrong := upgrade.problems(now):
+        return now, wrong
+    return JobDocument.model_validate(now).document(), []

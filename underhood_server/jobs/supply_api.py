@@ -1,14 +1,15 @@
-"""Draw and supply of a setup: programmes, sessions over time, reserves, load tests. Nothing here is stored."""
+"""Draw and supply of a job document: programmes, simulations over time, reserves, battery tests. Nothing is stored."""
 
 from __future__ import annotations
 
 import tempfile
 from pathlib import Path
+from typing import Annotated
 
-import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router
 from ninja.files import UploadedFile
+from pydantic import Field
 
 from underhood.circuit import battery, vehicle
 from underhood.circuit.vehicle import Template
@@ -16,64 +17,50 @@ from underhood.forecast import bottlenecks
 from underhood.forecast.bottlenecks import SupplyReport
 from underhood.forecast.simulation import SimulationResult, series_csv, simulate
 from underhood.programme import envelopes, recording
-from underhood_server.api.problems import Problem
-from underhood_server.jobs.schemas import EnvelopeOut, LoadTestIn, LoadTestOut, RecordingOut, SetupIn, SimulationIn
+from underhood.programme.envelopes import EnvelopeStrip
+from underhood_server.api.shapes import attachment, content
+from underhood_server.jobs.schemas import BatteryTestIn, BatteryTestOut, DocumentIn, RecordingOut, SimulationIn
 
 router = Router(by_alias=True)
-STRIP_POINTS = 600
+CSV = "text/csv; charset=utf-8"
 
 
-@router.post("/course", response={200: SimulationResult, 422: Problem})
-def run_simulation(request: HttpRequest, payload: SimulationIn) -> SimulationResult:
-    """What happens to a setup while its programme plays for some seconds."""
-    return simulate(payload.setup, payload.seconds)
+@router.post("/simulations", response=SimulationResult)
+def create_simulation(request: HttpRequest, payload: SimulationIn) -> SimulationResult:
+    """What happens to a job while its programme plays for some seconds."""
+    return simulate(payload.document, payload.seconds)
 
 
-@router.post("/course.csv", response={422: Problem})
+@router.post("/simulations/csv", openapi_extra=content("text/csv"))
 def export_simulation(request: HttpRequest, payload: SimulationIn) -> HttpResponse:
     """The same as a CSV of its course."""
-    return HttpResponse(series_csv(simulate(payload.setup, payload.seconds)), content_type="text/csv; charset=utf-8")
+    return attachment(series_csv(simulate(payload.document, payload.seconds)), CSV, "simulation.csv")
 
 
-@router.post("/supply-report", response={200: SupplyReport, 422: Problem})
-def make_supply_report(request: HttpRequest, payload: SetupIn) -> SupplyReport:
+@router.post("/supply-reports", response=SupplyReport)
+def create_supply_report(request: HttpRequest, payload: DocumentIn) -> SupplyReport:
     """Reserves, classes side by side, and what gives first."""
-    return bottlenecks.report(payload.setup)
+    return bottlenecks.report(payload.document)
 
 
-@router.post("/envelope", response={200: EnvelopeOut, 422: Problem})
-def draw_envelope(request: HttpRequest, payload: SetupIn) -> EnvelopeOut:
-    """What is played, as a strip: the loudest level of each stretch, and its mean, RMS and crest."""
-    found = envelopes.of_basis(payload.setup.basis)
-    level = np.tile(found.level, max(round(2.0 / (len(found.level) * found.step_s)), 1))
-    size = max(len(level) // STRIP_POINTS, 1)
-    strip = [float(part.max()) for part in np.array_split(level, max(len(level) // size, 1))]
-    rms = float(np.sqrt(np.mean(found.level**2)))
-    return EnvelopeOut(
-        seconds=len(level) * found.step_s,
-        level=strip,
-        mean=float(found.level.mean()),
-        rms=rms,
-        crest_db=float(20 * np.log10(np.sqrt(2) * found.level.max() / rms)),
-    )
+@router.post("/programme-strips", response=EnvelopeStrip)
+def create_programme_strip(request: HttpRequest, payload: DocumentIn) -> EnvelopeStrip:
+    """What is played, as a strip to be drawn."""
+    return envelopes.strip(envelopes.of_basis(payload.document.basis))
 
 
-@router.post("/programmes/read", response={200: RecordingOut, 422: Problem})
-def read_programme(request: HttpRequest, file: File[UploadedFile], low_pass_hz: float) -> RecordingOut:
+@router.post("/recordings", response=RecordingOut)
+def read_recording(
+    request: HttpRequest,
+    file: File[UploadedFile],
+    low_pass_hz: Annotated[float, Field(allow_inf_nan=False)],
+) -> RecordingOut:
     """A recording in WAV or FLAC as the envelope that a job embeds."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "recording"
         _save(file, path)
-        heard = recording.analyse(path, low_pass_hz, file.name or "recording")
-    return RecordingOut(
-        programme_file=heard.programme_file(),
-        seconds=heard.seconds,
-        low_pass_hz=heard.low_pass_hz,
-        crest_db=heard.crest_db,
-        peak_dbfs=heard.peak_dbfs,
-        mean=heard.mean,
-        rms=heard.rms,
-    )
+        analysis = recording.analyse(path, low_pass_hz, file.name or "recording")
+    return RecordingOut.model_validate({**vars(analysis), "programme_file": analysis.programme_file()})
 
 
 def _save(file: UploadedFile, path: Path) -> None:
@@ -86,13 +73,13 @@ def _save(file: UploadedFile, path: Path) -> None:
 
 
 @router.get("/vehicle-templates", response=list[Template])
-def list_templates(request: HttpRequest) -> list[Template]:
-    """Typical vehicle loads to start from."""
+def list_vehicle_templates(request: HttpRequest) -> list[Template]:
+    """Typical vehicle loads to start from: a table that comes with the program."""
     return vehicle.templates()
 
 
-@router.post("/load-test", response={200: LoadTestOut, 422: Problem})
-def what_a_load_test_says(request: HttpRequest, payload: LoadTestIn) -> LoadTestOut:
+@router.post("/battery-tests", response=BatteryTestOut)
+def read_battery_test(request: HttpRequest, payload: BatteryTestIn) -> BatteryTestOut:
     """A battery's series resistance from two readings at its posts."""
     ohm = battery.from_load_test(payload.first_v, payload.first_a, payload.second_v, payload.second_a)
-    return LoadTestOut(resistance_ohm=ohm)
+    return BatteryTestOut(resistance_ohm=ohm)

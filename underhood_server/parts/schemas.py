@@ -6,7 +6,8 @@ from ninja import Schema
 from pydantic import Field
 
 from underhood.document.job import Driver
-from underhood.loudspeaker.parameter_check import DriverFinding
+from underhood.finding import Finding
+from underhood_server.api.shapes import LARGEST_ID, In
 
 
 class DriverOut(Schema):
@@ -16,10 +17,20 @@ class DriverOut(Schema):
     version: int
     driver: Driver
     qts: float
-    findings: list[DriverFinding]
+    findings: list[Finding]
 
 
-class NewDriver(Schema):
+class DriverLine(Schema):
+    """A driver in the list; `opened` is None where its parameters can no longer be read, and `problem` says why."""
+
+    id: int
+    version: int
+    name: str
+    opened: DriverOut | None
+    problem: str
+
+
+class NewDriver(In):
     """A driver to be put among the parts."""
 
     driver: Driver
@@ -28,7 +39,7 @@ class NewDriver(Schema):
 class SaveDriver(NewDriver):
     """A driver, and the version it was changed from."""
 
-    version: int = Field(ge=1)
+    version: int = Field(ge=1, le=LARGEST_ID)
 
 
 class Imported(Schema):

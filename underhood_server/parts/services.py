@@ -8,8 +8,8 @@ from underhood.document.job import Driver as Parameters
 from underhood.errors import BadInput
 from underhood.loudspeaker import files
 from underhood_server.accounts.models import Workshop
-from underhood_server.api.problems import Conflict
 from underhood_server.parts.models import Driver
+from underhood_server.storage.versioned import save_over
 
 
 @transaction.atomic
@@ -22,11 +22,10 @@ def create_driver(workshop: Workshop, parameters: Parameters) -> Driver:
 @transaction.atomic
 def save_driver(driver: Driver, version: int, parameters: Parameters) -> Driver:
     """Parameters over the version they were changed from. Raises Conflict when another save came first."""
-    if driver.version != version:
-        raise Conflict(driver.version)
-    driver.name = _free_name(driver.workshop, parameters, driver)
-    driver.driver, driver.version = parameters.model_dump(mode="json"), version + 1
-    driver.save()
+    name, document = _free_name(driver.workshop, parameters, driver), parameters.model_dump(mode="json")
+    rows = Driver.objects.filter(workshop=driver.workshop_id)
+    driver.version = save_over(rows, driver.pk, version, name=name, driver=document)
+    driver.name, driver.driver = name, document
     return driver
 
 
@@ -47,8 +46,7 @@ def import_drivers(workshop: Workshop, content: bytes, file_name: str) -> tuple[
             Driver.objects.create(workshop=workshop, name=parameters.name or "", **values)
             added += 1
         elif known.driver != values["driver"]:
-            known.driver, known.version = values["driver"], known.version + 1
-            known.save()
+            save_over(workshop.drivers.all(), known.pk, known.version, driver=values["driver"])
             changed += 1
     return added, changed
 
@@ -58,5 +56,7 @@ def _free_name(workshop: Workshop, parameters: Parameters, but: Driver | None) -
         raise BadInput("is missing; a driver among the parts needs one", "driver.name")
     others = workshop.drivers.filter(name=parameters.name)
     if (others if but is None else others.exclude(pk=but.pk)).exists():
-        raise BadInput(f"{parameters.name!r} is among the parts already; give another name", "driver.name")
+        raise BadInput(
+            f"{parameters.name!r} is among the parts already; give another name", "driver.name", value=parameters.name
+        )
     return parameters.name

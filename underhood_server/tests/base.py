@@ -25,14 +25,16 @@ class WorkshopTest(TestCase):
 
     def send(self, method: str, path: str, body: Any = None) -> HttpResponse:
         call = getattr(self.client, method)
-        return call(f"/api{path}", data=json.dumps(body) if body is not None else None, content_type="application/json")
+        return call(
+            f"/api/v1{path}", data=json.dumps(body) if body is not None else None, content_type="application/json"
+        )
 
     def upload(self, path: str, content: str | bytes, name: str) -> HttpResponse:
         raw = content.encode() if isinstance(content, str) else content
-        return self.client.post(f"/api{path}", {"file": SimpleUploadedFile(name, raw)})
+        return self.client.post(f"/api/v1{path}", {"file": SimpleUploadedFile(name, raw)})
 
     def new_job(self) -> dict[str, Any]:
-        return self.send("post", "/jobs", {"setup": document()}).json()
+        return self.send("post", "/jobs", {"document": document()}).json()
 
     def new_amplifier(self) -> dict[str, Any]:
         return self.upload("/amplifiers/import", SHEET, "marram.csv").json()

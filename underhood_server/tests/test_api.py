@@ -5,11 +5,11 @@ from django.test import Client, TestCase, TransactionTestCase, override_settings
 
 from underhood_server.accounts.services import create_workshop
 from underhood_server.api.published import published
-from underhood_server.api.urls import api
+from underhood_server.api.v1 import api
 from underhood_server.demo.services import load_demo
 from underhood_server.tests.base import PASSWORD, WorkshopTest
 
-OPEN = {("get", "/api/session"), ("post", "/api/session"), ("post", "/api/session/demo")}
+OPEN = {("get", "/api/v1/session"), ("post", "/api/v1/session"), ("post", "/api/v1/session/demo")}
 
 
 class EveryOperation(TestCase):
@@ -35,15 +35,15 @@ class EveryOperation(TestCase):
 class Session(TestCase):
     def log_in(self, password: str, client: Client | None = None):
         body = {"username": "ines", "password": password}
-        return (client or self.client).post("/api/session", body, content_type="application/json")
+        return (client or self.client).post("/api/v1/session", body, content_type="application/json")
 
     def test_a_log_in_opens_the_workshop_and_a_log_out_closes_it(self):
         create_workshop("Quay Audio", "ines", PASSWORD)
         self.assertEqual(self.log_in("wrong").status_code, 401)
         self.assertEqual(self.log_in(PASSWORD).json()["workshop"], "Quay Audio")
-        self.assertEqual(self.client.get("/api/jobs").status_code, 200)
-        self.client.delete("/api/session")
-        self.assertEqual(self.client.get("/api/jobs").status_code, 401)
+        self.assertEqual(self.client.get("/api/v1/jobs").status_code, 200)
+        self.client.delete("/api/v1/session")
+        self.assertEqual(self.client.get("/api/v1/jobs").status_code, 401)
 
     def test_too_many_wrong_passwords_close_the_door_even_for_the_right_one(self):
         create_workshop("Quay Audio", "ines", PASSWORD)
@@ -57,13 +57,13 @@ class Session(TestCase):
         strict = Client(enforce_csrf_checks=True)
         self.assertEqual(self.log_in(PASSWORD, strict).status_code, 403)
         strict.force_login(user)
-        self.assertEqual(strict.post("/api/jobs", "{}", content_type="application/json").status_code, 403)
+        self.assertEqual(strict.post("/api/v1/jobs", "{}", content_type="application/json").status_code, 403)
 
     def test_the_demo_is_entered_only_on_a_server_started_as_one(self):
         load_demo()
-        self.assertEqual(self.client.post("/api/session/demo").status_code, 403)
+        self.assertEqual(self.client.post("/api/v1/session/demo").status_code, 403)
         with override_settings(DEMO=True):
-            self.assertEqual(self.client.post("/api/session/demo").json()["workshop"], "Saltmarsh Mobile Audio")
+            self.assertEqual(self.client.post("/api/v1/session/demo").json()["workshop"], "Saltmarsh Mobile Audio")
 
 
 class Database(TransactionTestCase):

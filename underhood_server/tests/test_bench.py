@@ -15,7 +15,7 @@ class Bench(WorkshopTest):
             normalised = reading["power_w"] * (14.4 / reading["supply_v"]) ** 2
             at = min(range(len(curve["load_ohm"])), key=lambda i: abs(curve["load_ohm"][i] - reading["load_ohm"]))
             self.assertAlmostEqual(curve["power_w"][at], normalised, delta=0.01)
-        line = self.client.get("/api/amplifiers").json()[0]
+        line = self.client.get("/api/v1/amplifiers").json()["items"][0]["summary"]
         self.assertEqual((line["runs"], line["lowest_load_ohm"], line["price"]), (3, 1.0, 310))
 
     def test_the_same_amplifier_again_is_a_newer_sheet_of_it(self):
@@ -35,14 +35,16 @@ class Bench(WorkshopTest):
 
     def test_an_export_reads_back_as_the_same_sheet(self):
         amplifier = self.new_amplifier()
-        text = self.client.get(f"/api/amplifiers/{amplifier['id']}/sheet.csv").content.decode()
+        text = self.client.get(f"/api/v1/amplifiers/{amplifier['id']}/sheet").content.decode()
         self.assertEqual(sheet_csv.read(text), sheet_csv.read(SHEET))
 
     def test_a_refused_sheet_names_the_trouble_and_stores_nothing(self):
         answer = self.upload("/amplifiers/import", SHEET.replace("14.31", "much"), "bad.csv")
         self.assertEqual(answer.status_code, 422)
         problem = answer.json()
-        self.assertEqual((problem["line"], problem["field"], problem["file"]), (7, "supply_v", "bad.csv"))
+        self.assertEqual(
+            (problem["errors"][0]["line"], problem["errors"][0]["path"], problem["file"]), (7, "supply_v", "bad.csv")
+        )
         junk = self.upload("/amplifiers/import", b"\x00\xff" * 5_000_000, "junk.csv")
         self.assertIn("larger than", junk.json()["detail"])
         self.assertEqual(self.upload("/amplifiers/import", "", "empty.csv").status_code, 422)
@@ -50,12 +52,12 @@ class Bench(WorkshopTest):
 
     def test_the_list_takes_as_many_queries_for_many_as_for_one(self):
         self.new_amplifier()
-        with self.assertNumQueries(4):  # session, user, workshop, amplifiers
-            self.client.get("/api/amplifiers")
+        with self.assertNumQueries(5):  # session, user, workshop, how many there are, amplifiers
+            self.client.get("/api/v1/amplifiers")
         for n in range(5):
             self.upload("/amplifiers/import", SHEET.replace("Marram 1200 mono", f"Number {n}"), "n.csv")
-        with self.assertNumQueries(4):
-            self.assertEqual(len(self.client.get("/api/amplifiers").json()), 6)
+        with self.assertNumQueries(5):
+            self.assertEqual(self.client.get("/api/v1/amplifiers").json()["count"], 6)
 
     def test_a_deleted_amplifier_is_gone_with_its_sheets(self):
         amplifier = self.new_amplifier()
@@ -95,18 +97,21 @@ class ByHand(WorkshopTest):
         path = f"/amplifiers/{opened['id']}"
         older = self.send("post", f"{path}/sheets", {"measured_on": "2020-01-01", "rows": ROWS[:1]}).json()
         self.assertEqual([each["measured_on"] for each in older["sheets"]], ["2024-03-01", "2020-01-01"])
-        self.assertEqual(len(self.client.get(f"/api{path}").json()["readings"]), 2)
-        asked = self.client.get(f"/api{path}?sheet={older['sheet']['id']}").json()
+        self.assertEqual(len(self.client.get(f"/api/v1{path}").json()["readings"]), 2)
+        asked = self.client.get(f"/api/v1{path}?sheet={older['sheet']['id']}").json()
         self.assertEqual(len(asked["readings"]), 1)
-        self.assertEqual(self.client.get(f"/api{path}?sheet=999").status_code, 404)
+        self.assertEqual(self.client.get(f"/api/v1{path}?sheet=999").status_code, 404)
         self.send("delete", f"{path}/sheets/{older['sheet']['id']}")
-        self.assertEqual(len(self.client.get(f"/api{path}").json()["sheets"]), 1)
+        self.assertEqual(len(self.client.get(f"/api/v1{path}").json()["sheets"]), 1)
 
     def test_a_row_that_cannot_be_used_is_named_and_the_sheet_stays_as_it_was(self):
         opened = self.with_sheet()
         for cell, column in [("0", "load_ohm"), ("1000000", "power_w"), ("400", "supply_v"), ("twelve", "supply_a")]:
             answer = self.save(opened, [ROWS[0], {**ROWS[1], column: cell}], 1)
-            self.assertEqual((answer.status_code, answer.json()["field"], answer.json()["line"]), (422, column, 2))
+            self.assertEqual(
+                (answer.status_code, answer.json()["errors"][0]["path"], answer.json()["errors"][0]["line"]),
+                (422, column, 2),
+            )
         many = [{**ROWS[0], "load_ohm": str(1 + n / 10)} for n in range(30)]
         self.assertIn("a sheet may hold 24", self.save(opened, many, 1).json()["detail"])
         self.assertEqual(Run.objects.count(), 2)
@@ -121,7 +126,7 @@ class ByHand(WorkshopTest):
 
     def test_a_draft_answers_row_by_row_and_stores_nothing(self):
         rows = [ROWS[0], {}, {**ROWS[1], "supply_a": "20"}, {"load_ohm": "1", "criterion": "thd1"}]
-        answer = self.send("post", "/bench/draft", {"record": {"name": "x"}, "rows": rows}).json()
+        answer = self.send("post", "/sheet-drafts", {"record": {"name": "x"}, "rows": rows}).json()
         self.assertAlmostEqual(answer["rows"][0]["efficiency"], 402 / (14.31 * 33.1))
         self.assertEqual((answer["rows"][1]["problem"], answer["rows"][1]["out_w"]), ("", None))
         self.assertIn("no output is given", answer["rows"][3]["problem"])
@@ -139,7 +144,7 @@ class ByHand(WorkshopTest):
 
     def test_curves_are_exported_for_a_spreadsheet(self):
         opened = self.with_sheet()
-        text = self.client.get(f"/api/amplifiers/{opened['id']}/curves.csv").content.decode()
+        text = self.client.get(f"/api/v1/amplifiers/{opened['id']}/curves").content.decode()
         self.assertTrue(text.startswith("criterion,load_ohm,power_w"))
         self.assertIn("thd1,4,407", text)  # 402 W · (14.4/14.31)²
 
@@ -151,43 +156,42 @@ class Tools(WorkshopTest):
             "/amplifiers/import", SHEET.replace("Marram 1200 mono", "Half").replace(",716,", ",358,"), "h.csv"
         )
         entries = [{"amplifier_id": first}, {"amplifier_id": other.json()["id"]}]
-        answer = self.send("post", "/bench/compare", {"amplifiers": entries, "load_ohm": 2}).json()["compared"]
+        answer = self.send("post", "/comparisons", {"amplifiers": entries, "load_ohm": 2}).json()["compared"]
         self.assertAlmostEqual(answer[1]["nominal"]["db"], -3.0103, delta=0.001)
-        self.assertEqual(
-            self.send("post", "/bench/compare", {"amplifiers": entries[:1], "load_ohm": 2}).status_code, 422
-        )
+        self.assertEqual(self.send("post", "/comparisons", {"amplifiers": entries[:1], "load_ohm": 2}).status_code, 422)
 
     def test_a_resistor_bank_is_planned_for_an_amplifiers_own_watts(self):
         amplifier = self.new_amplifier()["id"]
         stock = {"resistors": [{"ohm": 4, "watts": 300, "count": 4}], "amplifier_id": amplifier}
-        loads = self.send("post", "/bench/resistor-bank", stock).json()["loads"]
+        loads = self.send("post", "/resistor-banks", stock).json()["loads"]
         one = next(each for each in loads if each["load_ohm"] == 1)
         self.assertEqual((one["words"], one["pieces"]), ("4 × 4 Ω parallel", 4))
         self.assertAlmostEqual(one["expected_w"], 1186 * (14.4 / 13.78) ** 2, delta=1)
-        zero = self.send("post", "/bench/resistor-bank", {"resistors": [{"ohm": 0, "watts": 300, "count": 4}]})
+        zero = self.send("post", "/resistor-banks", {"resistors": [{"ohm": 0, "watts": 300, "count": 4}]})
         self.assertIn("0 is not allowed", zero.json()["detail"])
 
     def test_what_fits_a_space_and_what_has_no_size_on_record(self):
         self.send("post", "/amplifiers", {"record": {"name": "Sized", "size_mm": [300, 200, 60]}})
         self.new_amplifier()
         lines = {
-            each["name"]: each["ways"] for each in self.send("post", "/bench/room", {"space_mm": [310, 210, 65]}).json()
+            each["name"]: each["ways"]
+            for each in self.send("post", "/mounting-options", {"space_mm": [310, 210, 65]}).json()
         }
         self.assertEqual(lines, {"Sized": ["lying"], "Marram 1200 mono": None})
 
     def test_a_tone_is_a_wav_file_under_a_name_that_says_what_it_is(self):
-        answer = self.client.get("/api/tones/tone.wav?tone_hz=40&level_db=-5&seconds=1&bits=24&download=true")
+        answer = self.client.get("/api/v1/test-tones/file?tone_hz=40&level_db=-5&seconds=1&bits=24&download=true")
         self.assertEqual((answer["Content-Type"], answer.content[:4]), ("audio/wav", b"RIFF"))
         self.assertIn("sine-40Hz-5dB-48000-24.wav", answer["Content-Disposition"])
-        refused = self.client.get("/api/tones/tone.wav?kind=burst&tone_hz=40")
+        refused = self.client.get("/api/v1/test-tones/file?kind=burst&tone_hz=40")
         self.assertEqual((refused.status_code, "multiple of 50 Hz" in refused.json()["detail"]), (422, True))
-        self.assertEqual(len(self.client.get("/api/tones").json()["presets"]), 5)
+        self.assertEqual(len(self.client.get("/api/v1/test-tones").json()["presets"]), 5)
 
     def test_a_set_up_sheet_for_an_amplifier_of_the_bench_and_of_a_job(self):
         amplifier, job = self.new_amplifier()["id"], self.new_job()["id"]
         to = {"load_ohm": 1, "supply_v": 13.78}
         for source in ({"amplifier_id": amplifier}, {"job_id": job, "job_amplifier": "a1"}):
-            made = self.send("post", "/bench/set-up-sheet", {**source, "to": to}).json()
+            made = self.send("post", "/gain-settings", {**source, "to": to}).json()
             self.assertAlmostEqual(made["target_v"]["value"], 1186**0.5, delta=0.01)
-        self.assertEqual(self.send("post", "/bench/set-up-sheet", {"job_id": job, "to": to}).status_code, 422)
-        self.assertEqual(self.send("post", "/bench/set-up-sheet", {"amplifier_id": 999, "to": to}).status_code, 404)
+        self.assertEqual(self.send("post", "/gain-settings", {"job_id": job, "to": to}).status_code, 422)
+        self.assertEqual(self.send("post", "/gain-settings", {"amplifier_id": 999, "to": to}).status_code, 404)

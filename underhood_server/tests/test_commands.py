@@ -7,13 +7,13 @@ from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.test import TestCase
 
-from underhood.forecast.forecast import make_forecast
+from underhood.document.workshop import WorkshopSettings
+from underhood.forecast.build import build_result
 from underhood.harness.schedule import schedule
 from underhood_server.accounts.models import User, Workshop
 from underhood_server.bench.models import Amplifier
 from underhood_server.demo.services import demo_job
 from underhood_server.jobs.models import Job
-from underhood_server.workshop.services import settings_of
 
 
 class OwnWorkshop(TestCase):
@@ -27,7 +27,7 @@ class OwnWorkshop(TestCase):
         user = User.objects.get(username="ines")
         self.assertEqual((user.workshop.name, user.workshop.is_demo), ("Harbour Audio", False))
         self.assertTrue(user.check_password("tide-and-timber-9"))
-        self.assertEqual(settings_of(user.workshop).shelf, ())
+        self.assertEqual(user.workshop.settings, {})
 
     def test_a_weak_password_or_a_taken_name_makes_nothing(self):
         for name, user, password in (("One", "ines", "12345678"), ("Two", "ines", "short")):
@@ -42,7 +42,7 @@ class OwnWorkshop(TestCase):
 class Demo(TestCase):
     def test_is_the_same_however_often_it_is_loaded_and_leaves_others_alone(self):
         own = Workshop.objects.create(name="Own")
-        Job.objects.create(workshop=own, title="Mine", setup={})
+        Job.objects.create(workshop=own, title="Mine", document={})
         for _ in range(2):
             call_command("loaddemo", stdout=io.StringIO())
             counts = (Workshop.objects.count(), Amplifier.objects.count(), Job.objects.count())
@@ -57,8 +57,11 @@ class Demo(TestCase):
     def test_its_van_can_be_handed_to_an_apprentice(self):
         """Nothing open, nothing to act on or be careful about, and every piece with a price from the shop's shelf."""
         call_command("loaddemo", stdout=io.StringIO())
-        job, shop = demo_job("job-2-book-van"), settings_of(Workshop.objects.get(is_demo=True))
+        job, shop = (
+            demo_job("job-2-book-van"),
+            WorkshopSettings.model_validate(Workshop.objects.get(is_demo=True).settings),
+        )
         cut = schedule(job, shop)
         self.assertEqual((cut.open, cut.unpriced), ([], 0))
         self.assertGreater(len(cut.rows), 8)
-        self.assertEqual([flag.text for flag in make_forecast(job).flags if flag.severity != "note"], [])
+        self.assertEqual([flag.text for flag in build_result(job).flags if flag.severity != "note"], [])

@@ -12,7 +12,7 @@ from django.test import Client
 
 from underhood.tests.examples import document
 from underhood_server.accounts.services import create_workshop
-from underhood_server.api.urls import api
+from underhood_server.api.v1 import api
 from underhood_server.demo.services import demo_job
 from underhood_server.tests.base import PASSWORD, WorkshopTest
 from underhood_server.tests.test_parts import GOOD
@@ -53,20 +53,20 @@ class OneValueSpoilt(WorkshopTest):
         for path, turn in turns:
             setup, name = spoilt(whole, path, SPOILT[turn]), ".".join(map(str, path))
             with self.subTest(field=name, value=SPOILT[turn]):
-                answer = self.send("post", "/jobs", {"setup": setup})
+                answer = self.send("post", "/jobs", {"document": setup})
                 if answer.status_code == 422:
                     refused += 1
                     problem = answer.json()
-                    at = problem["field"]
+                    at = problem["errors"][0]["path"]
                     self.assertTrue(at and (name.startswith(at) or at.startswith(name)), problem)
                     self.assertTrue(problem["detail"].removeprefix(at).strip(": "), problem)
                     continue
                 taken += 1
                 self.assertEqual(answer.status_code, 201, answer.content)
-                for question in ("/forecast", "/cable-schedule"):
-                    self.assertIn(self.send("post", question, {"setup": setup}).status_code, (200, 422))
+                for question in ("/forecasts", "/cable-schedules"):
+                    self.assertIn(self.send("post", question, {"document": setup}).status_code, (200, 422))
         self.assertGreater(min(taken, refused), 40, "the sweep should meet both kinds")
-        self.assertEqual(len(self.client.get("/api/jobs").json()), taken)
+        self.assertEqual(self.client.get("/api/v1/jobs").json()["count"], taken)
 
 
 class AnotherWorkshop(WorkshopTest):
@@ -80,19 +80,25 @@ class AnotherWorkshop(WorkshopTest):
     def own(self) -> list[Any]:
         """Everything the workshop that was there first holds."""
         amplifier, job = self.amplifier["id"], self.job["id"]
-        addresses = (f"/amplifiers/{amplifier}", f"/jobs/{job}", f"/jobs/{job}/revisions", "/parts/drivers", "/shop")
-        return [self.client.get(f"/api{address}").json() for address in addresses]
+        addresses = (
+            f"/amplifiers/{amplifier}",
+            f"/jobs/{job}",
+            f"/jobs/{job}/revisions",
+            "/parts/drivers",
+            "/workshop-settings",
+        )
+        return [self.client.get(f"/api/v1{address}").json() for address in addresses]
 
     def test_finds_nothing_at_any_address_and_changes_nothing(self):
         amplifier, job, driver = self.amplifier["id"], self.job["id"], self.driver["id"]
         typed = {"measured_on": "2026-11-25", "rows": [{"load_ohm": "4", "power_w": "1", "supply_v": "14"}]}
         record = {"name": "Mine now", "class": "D"}
         bodies = {
-            ("put", "/api/amplifiers/{amplifier_id}"): {"version": 1, "record": record, "claims": []},
-            ("post", "/api/amplifiers/{amplifier_id}/sheets"): typed,
-            ("put", "/api/amplifiers/{amplifier_id}/sheets/{sheet_id}"): {"version": 1, **typed},
-            ("put", "/api/jobs/{job_id}"): {"version": 1, "setup": document()},
-            ("put", "/api/parts/drivers/{driver_id}"): {"version": 1, "driver": GOOD},
+            ("put", "/api/v1/amplifiers/{amplifier_id}"): {"version": 1, "record": record, "claims": []},
+            ("post", "/api/v1/amplifiers/{amplifier_id}/sheets"): typed,
+            ("put", "/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}"): {"version": 1, **typed},
+            ("put", "/api/v1/jobs/{job_id}"): {"version": 1, "document": document()},
+            ("put", "/api/v1/parts/drivers/{driver_id}"): {"version": 1, "driver": GOOD},
         }
         sheet = self.amplifier["sheets"][0]["id"]
         ids = {"amplifier_id": amplifier, "sheet_id": sheet, "job_id": job, "driver_id": driver, "version": 1}
@@ -115,4 +121,6 @@ class AnotherWorkshop(WorkshopTest):
         self.assertLessEqual(bodies.keys(), answered.keys())
         self.assertEqual({key: code for key, code in answered.items() if code != 404}, {})
         self.assertEqual(self.own(), before)
-        self.assertEqual([self.stranger.get(f"/api{each}").json() for each in LISTS], [[], [], []])
+        self.assertEqual(
+            [self.stranger.get(f"/api/v1{each}").json() for each in LISTS], [{"count": 0, "items": []}] * 3
+        )

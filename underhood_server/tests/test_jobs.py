@@ -4,7 +4,7 @@ import json
 from dataclasses import asdict
 
 from underhood.document.job import JobDocument
-from underhood.forecast.forecast import make_forecast
+from underhood.forecast.build import build_result
 from underhood.tests.examples import document
 from underhood_server.jobs.models import Job, Revision
 from underhood_server.tests.base import WorkshopTest
@@ -12,17 +12,17 @@ from underhood_server.tests.base import WorkshopTest
 
 class Saving(WorkshopTest):
     def save(self, job: dict, **setup):
-        changed = {**job["setup"], **setup}
-        return self.send("put", f"/jobs/{job['id']}", {"version": job["version"], "setup": changed})
+        changed = {**job["document"], **setup}
+        return self.send("put", f"/jobs/{job['id']}", {"version": job["version"], "document": changed})
 
     def test_every_save_makes_a_revision_that_can_be_read_again(self):
         job = self.new_job()
         saved = self.save(job, title="Renamed").json()
         self.assertEqual(saved["version"], 2)
-        revisions = self.client.get(f"/api/jobs/{job['id']}/revisions").json()
+        revisions = self.client.get(f"/api/v1/jobs/{job['id']}/revisions").json()["items"]
         self.assertEqual([(r["version"], r["saved_by"]) for r in revisions], [(2, "ines"), (1, "ines")])
-        first = self.client.get(f"/api/jobs/{job['id']}/revisions/1").json()
-        self.assertEqual(first["setup"]["title"], "Estate car, two 12s")
+        first = self.client.get(f"/api/v1/jobs/{job['id']}/revisions/1").json()
+        self.assertEqual(first["document"]["title"], "Estate car, two 12s")
 
     def test_saving_the_same_again_makes_no_revision(self):
         job = self.new_job()
@@ -46,30 +46,30 @@ class Saving(WorkshopTest):
             with self.subTest(field):
                 answer = self.save(job, **change)
                 self.assertEqual(answer.status_code, 422)
-                self.assertTrue(answer.json()["field"].endswith(field), answer.json())
+                self.assertTrue(answer.json()["errors"][0]["path"].endswith(field), answer.json())
         self.assertEqual(Revision.objects.count(), 1)
 
     def test_the_list_takes_as_many_queries_for_many_as_for_one(self):
         for count in (1, 4):
             for _ in range(count):
                 self.new_job()
-            with self.assertNumQueries(4):  # session, user, workshop, jobs
-                self.client.get("/api/jobs")
+            with self.assertNumQueries(5):  # session, user, workshop, how many there are, jobs
+                self.client.get("/api/v1/jobs")
 
 
 class Files(WorkshopTest):
     def test_an_exported_job_imports_as_the_same_setup(self):
         job = self.new_job()
-        text = self.client.get(f"/api/jobs/{job['id']}/job.json").content
+        text = self.client.get(f"/api/v1/jobs/{job['id']}/file").content
         again = self.upload("/jobs/import", text, "job.json").json()
-        self.assertEqual(again["setup"], job["setup"])
+        self.assertEqual(again["document"], job["document"])
 
     def test_a_bad_file_is_named_with_line_and_field_and_nothing_is_stored(self):
         text = json.dumps(document(), indent=1).replace('"length_m": 5.5', '"lenght_m": 5.5')
         problem = self.upload("/jobs/import", text, "estate.json").json()
         self.assertIn("did you mean length_m", problem["detail"])
         self.assertEqual(problem["file"], "estate.json")
-        self.assertGreater(problem["line"], 1)
+        self.assertGreater(problem["errors"][0]["line"], 1)
         version_2 = json.dumps({**document(), "version": 2})
         self.assertIn("reads version 1", self.upload("/jobs/import", version_2, "new.json").json()["detail"])
         self.assertEqual(Job.objects.count(), 0)
@@ -77,32 +77,29 @@ class Files(WorkshopTest):
 
 class Forecasts(WorkshopTest):
     def test_the_api_gives_the_cores_numbers_with_their_sums_and_cautions(self):
-        answer = self.send("post", "/forecast", {"setup": document()}).json()
-        core = make_forecast(JobDocument.model_validate(document())).numbers()
+        answer = self.send("post", "/forecasts", {"document": document()}).json()
+        core = build_result(JobDocument.model_validate(document()))
         for key in ("terminal_v", "delivered_w", "draw_a", "reserve_a"):
-            self.assertEqual(answer[key], json.loads(json.dumps(core[key], default=asdict)))
+            self.assertEqual(answer[key], json.loads(json.dumps(getattr(core, key), default=asdict)))
         terminal = answer["figures"]["terminal_v"]
-        self.assertEqual(terminal["value"], core["terminal_v"])
+        self.assertEqual(terminal["value"], core.terminal_v)
         self.assertEqual([part["symbol"] for part in terminal["inputs"]], ["V_front", "V_1", "V_2"])
         self.assertTrue(any("450 mm" in words for words in answer["cables"][0]["cautions"]))
 
     def test_an_empty_job_and_one_without_an_operating_point_are_answers(self):
-        self.assertEqual(self.send("post", "/forecast", {"setup": {}}).status_code, 200)
+        self.assertEqual(self.send("post", "/forecasts", {"document": {}}).status_code, 200)
         bare = {**document(), "banks": [], "chargers": []}
-        answer = self.send("post", "/forecast", {"setup": bare})
+        answer = self.send("post", "/forecasts", {"document": bare})
         self.assertEqual((answer.status_code, answer.json()["operating_point"]), (200, False))
         self.assertIn("no battery or charger", answer.json()["explanation"])
 
-    def test_wirings_and_cable_choices_follow_the_core(self):
-        wirings = self.client.get("/api/wirings?drivers=2&coils_per_driver=2&coil_ohm=4").json()
-        self.assertEqual([way["load_ohm"] for way in wirings], [16, 4, 4, 1])
-        self.assertEqual(self.client.get("/api/wirings?drivers=99&coils_per_driver=2&coil_ohm=4").status_code, 422)
-        choices = self.send("post", "/cable-choices/0", {"setup": document()}).json()
-        for basis in choices["schools"]:
+    def test_cable_choices_follow_the_core(self):
+        choices = self.send("post", "/cable-options/0", {"document": document()}).json()
+        for basis in choices["bases"]:
             self.assertTrue(basis["choices"][basis["pick"]]["passes"])
-        self.assertEqual(self.send("post", "/cable-choices/9", {"setup": document()}).status_code, 422)
+        self.assertEqual(self.send("post", "/cable-options/9", {"document": document()}).status_code, 422)
 
     def test_what_to_measure_next_is_an_assumption_of_the_setup(self):
-        answer = self.send("post", "/measure-next", {"setup": document()}).json()
+        answer = self.send("post", "/sensitivities", {"document": document()}).json()
         for worth in answer["assumptions"]:
             self.assertTrue(worth["volts"] >= 0.01 or worth["watts"] >= 1)

@@ -19,7 +19,7 @@ class Drivers(WorkshopTest):
         self.assertEqual(self.new()["findings"], [])
         odd = self.new(name="Odd", mms_g=120)
         self.assertEqual([each["field"] for each in odd["findings"]], ["mms_g"])
-        listed = self.client.get("/api/parts/drivers").json()
+        listed = [each["opened"] for each in self.client.get("/api/v1/parts/drivers").json()["items"]]
         self.assertEqual([each["driver"]["name"] for each in listed], ["Odd", "Turnstone 12"])
         self.assertAlmostEqual(listed[1]["qts"], 5.2 * 0.47 / 5.67)
 
@@ -28,7 +28,7 @@ class Drivers(WorkshopTest):
         for change, field in [({"qms": 0}, "qms"), ({"vas_l": -1}, "vas_l"), ({}, "name"), ({"name": " "}, "name")]:
             answer = self.send("post", "/parts/drivers", {"driver": {**GOOD, **change}})
             self.assertEqual(answer.status_code, 422)
-            self.assertTrue(answer.json()["field"].endswith(field), answer.json())
+            self.assertTrue(answer.json()["errors"][0]["path"].endswith(field), answer.json())
         self.assertEqual(Driver.objects.count(), 1)
 
     def test_two_people_cannot_overwrite_each_others_driver(self):
@@ -41,7 +41,7 @@ class Drivers(WorkshopTest):
     def test_a_list_goes_out_and_comes_back_and_a_bad_one_stores_nothing(self):
         self.new()
         self.new(name="Knot 10", size_inch=10, sd_cm2=330)
-        text = self.client.get("/api/parts/drivers.csv").content.decode()
+        text = self.client.get("/api/v1/parts/drivers/csv").content.decode()
         self.assertEqual([each.name for each in files.read_drivers(text)], ["Knot 10", "Turnstone 12"])
         again = self.upload("/parts/drivers/import", text.replace("Knot 10", "Knot 11"), "drivers.csv").json()
         self.assertEqual(again, {"added": 1, "changed": 0})
@@ -49,7 +49,7 @@ class Drivers(WorkshopTest):
             self.upload("/parts/drivers/import", text.replace(",28,", ",29,"), "d.csv").json()["changed"], 2
         )
         refused = self.upload("/parts/drivers/import", text.replace("480", "much"), "d.csv").json()
-        self.assertEqual((refused["field"], refused["file"]), ("sd_cm2", "d.csv"))
+        self.assertEqual((refused["errors"][0]["path"], refused["file"]), ("sd_cm2", "d.csv"))
         self.assertEqual(Driver.objects.count(), 3)
 
     def test_a_deleted_driver_is_gone(self):
@@ -61,56 +61,58 @@ class Drivers(WorkshopTest):
         for count in (1, 3):
             for n in range(count):
                 self.new(name=f"Number {count} {n}")
-            with self.assertNumQueries(4):  # session, user, workshop, drivers
-                self.client.get("/api/parts/drivers")
+            with self.assertNumQueries(5):  # session, user, workshop, how many there are, drivers
+                self.client.get("/api/v1/parts/drivers")
 
 
 class Loads(WorkshopTest):
     def setup_with(self, **load) -> dict:
         raw = copy.deepcopy(document())
         raw["amplifiers"][0]["load"] |= load
-        return {"setup": raw}
+        return {"document": raw}
 
     def test_options_curves_and_fall_come_from_the_core(self):
         body = self.setup_with(**SEALED)
-        options = self.send("post", "/load-options/0", body).json()["options"]
+        options = self.send("post", "/wiring-options/0", body).json()["options"]
         self.assertEqual([each["load_ohm"] for each in options], [16, 4, 4, 1])
         answer = self.send("post", "/load-curves/0", body).json()
-        curves, forecast = answer["curves"], self.send("post", "/forecast", body).json()
+        curves, forecast = answer["curves"], self.send("post", "/forecasts", body).json()
         at = curves["frequency_hz"].index(answer["tone_hz"])
         self.assertAlmostEqual(curves["true_w"][at], forecast["delivered_w"], delta=1e-6 * forecast["delivered_w"])
-        self.assertAlmostEqual(answer["fall"][-1]["watts"], forecast["delivered_w"])
+        self.assertAlmostEqual(answer["loss_budget"][-1]["watts"], forecast["delivered_w"])
         self.assertEqual(len(answer["heated"]), 4)
         self.assertEqual(len(curves["travel"]["peak_mm"]), len(curves["frequency_hz"]))
 
     def test_what_cannot_be_answered_is_said(self):
-        nothing = {"setup": {**document(), "banks": [], "chargers": []}}
+        nothing = {"document": {**document(), "banks": [], "chargers": []}}
         self.assertIn("nothing supplies", self.send("post", "/load-curves/0", nothing).json()["detail"])
         self.assertIn("no amplifier", self.send("post", "/load-curves/7", self.setup_with()).json()["detail"])
-        self.assertIn("no amplifier", self.send("post", "/load-options/7", self.setup_with()).json()["detail"])
+        self.assertIn("no amplifier", self.send("post", "/wiring-options/7", self.setup_with()).json()["detail"])
         bare = copy.deepcopy(document())
         bare["amplifiers"][0]["load"] = None
-        self.assertIn("has no load", self.send("post", "/load-options/0", {"setup": bare}).json()["detail"])
-        self.assertIn("has no load", self.send("post", "/load-curves/0", {"setup": bare}).json()["detail"])
+        self.assertIn("has no load", self.send("post", "/wiring-options/0", {"document": bare}).json()["detail"])
+        self.assertIn("has no load", self.send("post", "/load-curves/0", {"document": bare}).json()["detail"])
 
     def test_mixed_drivers_answer_with_their_shares(self):
         two = [{**GOOD, "name": None}, {**GOOD, "name": None, "coil_ohm": 2, "re_ohm": 1.6}]
-        answer = self.send("post", "/load-options/0", self.setup_with(drivers_mixed=two, wiring=None)).json()
+        answer = self.send("post", "/wiring-options/0", self.setup_with(drivers_mixed=two, wiring=None)).json()
         self.assertEqual([each["unequal"] for each in answer["mixed"]], [True, True])
         self.assertAlmostEqual(answer["mixed"][1]["load_ohm"], 4 / 3)
 
     def test_a_sweep_is_read_and_put_into_the_load(self):
         rows = "frequency_hz;impedance_ohm;phase_deg\n" + "".join(f"{10 + 10 * n};{4 + n},5;-{n}\n" for n in range(15))
-        read = self.upload("/sweeps/read", rows, "sweep.csv").json()
+        read = self.upload("/sweeps", rows, "sweep.csv").json()
         self.assertEqual((read["said"], read["sweep"]["impedance_ohm"][0]), ([], 4.5))
         answer = self.send("post", "/load-curves/0", self.setup_with(sweep=read["sweep"])).json()["curves"]
         self.assertEqual((answer["how"], answer["sweep"]["frequency_hz"][1]), ("sweep", 20))
-        bad = self.upload("/sweeps/read", rows.replace(";4,5;", ";x;"), "sweep.csv").json()
-        self.assertEqual((bad["line"], bad["field"]), (2, "impedance_ohm"))
+        bad = self.upload("/sweeps", rows.replace(";4,5;", ";x;"), "sweep.csv").json()
+        self.assertEqual((bad["errors"][0]["line"], bad["errors"][0]["path"]), (2, "impedance_ohm"))
 
     def test_a_reading_says_ohms_phase_and_true_watts(self):
         reading = {"tone_hz": 40, "output_v": 30, "output_a": 10, "power_w": 150}
-        answer = self.send("post", "/load-reading", {"reading": reading}).json()
+        answer = self.send("post", "/load-readings", {"reading": reading}).json()
         self.assertEqual((answer["impedance_ohm"], answer["power_factor"], answer["apparent_va"]), (3, 0.5, 300))
         reading["power_w"] = 400
-        self.assertIn("true watts never are", self.send("post", "/load-reading", {"reading": reading}).json()["detail"])
+        self.assertIn(
+            "true watts never are", self.send("post", "/load-readings", {"reading": reading}).json()["detail"]
+        )

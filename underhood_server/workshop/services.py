@@ -1,21 +1,22 @@
-"""A workshop's settings, kept with it as one validated document."""
+"""Changes to a workshop's settings, kept with it as one validated document."""
 
 from __future__ import annotations
 
-from django.db import transaction
-
+from underhood.cable import stock
 from underhood.document.workshop import WorkshopSettings
 from underhood_server.accounts.models import Workshop
+from underhood_server.storage.versioned import save_over
+
+__all__ = ["save_settings"]
 
 
-def settings_of(workshop: Workshop) -> WorkshopSettings:
-    """The settings of a workshop; the usual ones where it has none."""
-    return WorkshopSettings.model_validate(workshop.settings)
+def save_settings(workshop: Workshop, version: int, settings: WorkshopSettings) -> Workshop:
+    """Settings over the version they were changed from.
 
-
-@transaction.atomic
-def save_settings(workshop: Workshop, shop: WorkshopSettings) -> WorkshopSettings:
-    """Keep a workshop's settings."""
-    workshop.settings = shop.model_dump(mode="json")
-    workshop.save(update_fields=["settings"])
-    return shop
+    Raises BadInput for a size on the shelf that is none, Conflict when another save came first.
+    """
+    named = settings.model_copy(update={"shelf": stock.checked(settings.shelf)})
+    document = named.model_dump(mode="json")
+    save_over(Workshop.objects.all(), workshop.pk, version, counter="settings_version", settings=document)
+    workshop.refresh_from_db()
+    return workshop

@@ -76,7 +76,7 @@ class Audit(unittest.TestCase):
         for code, row in where.items():
             self.assertIn((code, row), found)
         for each in audit(sheet):
-            self.assertTrue(each.meaning and each.remedy and each.text)
+            self.assertTrue(each.why and each.remedy and each.text)
 
     def test_nothing_is_found_that_was_not_planted_or_follows_from_it(self):
         """Where a reading was lowered, the next lower load shows more volts than it."""

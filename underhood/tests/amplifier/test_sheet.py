@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from underhood.amplifier import input_power, measurement, output_limits, supply_scaling
+from underhood.amplifier.input_power import InputLaw
 from underhood.amplifier.sheet import Sheet, fitted, predict
 from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.errors import BadInput
@@ -137,19 +138,19 @@ class InputPower(unittest.TestCase):
         """Full swing on a sine: P_out/P_in = (V²/2R)/(2V²/πR) = π/4 with rails at the peak and no idle."""
         rail_v, ohm = 30.0, 4.0
         out_v = rail_v / math.sqrt(2)
-        power = input_power.InputPower("linear", 0.0, rail_v, 0.0, 1)
+        power = input_power.InputPower(InputLaw(True, 0.0, rail_v, 0.0), 1)
         taken = power.watts(out_v**2 / ohm, out_v / ohm, (out_v / ohm) ** 2, 14.4, 1.0)
         self.assertAlmostEqual(out_v**2 / ohm / taken, math.pi / 4)
 
     def test_class_d_losses_are_found_again(self):
-        truth = input_power.InputPower("switching", 1.2, 1.5, 0.08, 1)
+        truth = input_power.InputPower(InputLaw(False, 1.2, 1.5, 0.08), 1)
         readings = []
         for ohm, watts in [(4, 400), (2, 700), (1, 1100)]:
             taken = truth.watts(watts, math.sqrt(watts / ohm), watts / ohm, 14.0, 1.0)
             readings.append(run(ohm, watts, 14.0, supply_a=taken / 14.0))
         found = input_power.fit(readings, "D", 1.2, 1.0, 11.0)
-        self.assertAlmostEqual(found.linear_v, 1.5, delta=1e-6)
-        self.assertAlmostEqual(found.quadratic_ohm, 0.08, delta=1e-6)
+        self.assertAlmostEqual(found.law.linear_v, 1.5, delta=1e-6)
+        self.assertAlmostEqual(found.law.quadratic_ohm, 0.08, delta=1e-6)
 
     def test_without_current_readings_the_usual_efficiency_of_the_class_stands_in(self):
         for class_, ohm, usual in [("D", 2.0, 0.80), ("D", 1.0, 0.70), ("AB", 4.0, 0.60)]:

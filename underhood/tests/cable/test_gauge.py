@@ -1,4 +1,4 @@
-"""What a cable really is, and what is read across a way back or a joint."""
+"""What a cable really is, and what is read across a ground return or a joint."""
 
 import math
 import unittest
@@ -12,6 +12,7 @@ from underhood.cable.drop_test import DropReading
 from underhood.cable.gauge import DropOverLength, StrandCount
 from underhood.document.job import JobDocument, Wire
 from underhood.errors import BadInput
+from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast
 from underhood.tests.examples import document
 
@@ -76,14 +77,14 @@ class Gauge(unittest.TestCase):
         self.assertEqual(better.table_a, label.table_a)
 
     def test_a_thin_cable_in_a_job_drops_more_carries_less_and_is_flagged(self):
-        true = make_forecast(JobDocument.model_validate(document())).cables[0]
+        true = build_result(JobDocument.model_validate(document())).cables[0]
         thin_job = document()
         thin_job["cables"][0] |= {"strands": 1050, "strand_mm": 0.2}
         thin = make_forecast(JobDocument.model_validate(thin_job))
-        self.assertGreater(thin.cables[0].drop_v, true.drop_v)
-        self.assertLess(thin.cables[0].fuse_most_a, true.fuse_most_a)
-        self.assertAlmostEqual(thin.cables[0].label_share, 1050 * math.pi / 4 * 0.04 / 53.48, delta=0.001)
-        codes = {flag.code for flag in thin.flags}
+        self.assertGreater(result_of(thin).cables[0].drop_v, true.drop_v)
+        self.assertLess(result_of(thin).cables[0].fuse_most_a, true.fuse_most_a)
+        self.assertAlmostEqual(result_of(thin).cables[0].label_share, 1050 * math.pi / 4 * 0.04 / 53.48, delta=0.001)
+        codes = {flag.code for flag in result_of(thin).flags}
         self.assertIn("not_its_gauge", codes)
 
 
@@ -125,7 +126,7 @@ class Terminals(unittest.TestCase):
         job = document()
         job["amplifiers"][0]["terminal_max"] = "8 AWG"
         made = make_forecast(JobDocument.model_validate(job))
-        flag = next(flag for flag in made.flags if flag.code == "terminal")
+        flag = next(flag for flag in result_of(made).flags if flag.code == "terminal")
         self.assertEqual(flag.field, "amplifiers.0.lead.size")
         self.assertIn("8 AWG", flag.text)
         two = sizing.Terminal("4 AWG", inputs=2)

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from underhood.circuit import battery, charger, newton
-from underhood.circuit.newton import BatteryElement, ChargerElement, ConstantCurrent
+from underhood.circuit import battery, charger, newton, topology
+from underhood.circuit.elements import BatteryElement, ChargerElement, ConstantCurrent
 from underhood.document.job import Bank, Charger
 from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
@@ -33,7 +33,7 @@ class ConstantPower:
 
 def behind(ohm: float, source_v: float, load):
     """A stiff battery behind one cable, and a load."""
-    tree = newton.tree(["front", "rear"], [("run", "front", "rear", ohm)])
+    tree = topology.tree(["front", "rear"], [("run", "front", "rear", ohm)])
     return tree, [BatteryElement(0, source_v, 1e-7, 1e-7), load]
 
 
@@ -65,23 +65,23 @@ class MaximumPower(unittest.TestCase):
 class Trees(unittest.TestCase):
     def test_a_tree_of_resistors_agrees_with_ohms_law(self):
         """12 V behind 20 mΩ feeds 30 A at a block and, over 5 mΩ more, 50 A: 12 − 0.020·80 − 0.005·50."""
-        tree = newton.tree(["front", "block", "far"], [("a", "front", "block", 0.020), ("b", "far", "block", 0.005)])
+        tree = topology.tree(["front", "block", "far"], [("a", "front", "block", 0.020), ("b", "far", "block", 0.005)])
         elements = [BatteryElement(0, 12.0, 1e-7, 1e-7), ConstantCurrent(1, 30.0), ConstantCurrent(2, 50.0)]
         volts = newton.follow(tree, elements, 12.0).volts
         self.assertAlmostEqual(volts[2], 12.0 - 1.6 - 0.25, delta=1e-4)
-        self.assertAlmostEqual(tree.edge_amps(volts)[1], -50.0, delta=1e-6)
+        self.assertAlmostEqual(tree.link_amps(volts)[1], -50.0, delta=1e-6)
 
     def test_loops_and_islands_are_refused_by_name(self):
         with self.assertRaisesRegex(BadInput, "form a loop") as caught:
-            newton.tree(["front", "x", "y"], [("a", "front", "x", 1), ("b", "x", "y", 1), ("c", "y", "front", 1)])
+            topology.tree(["front", "x", "y"], [("a", "front", "x", 1), ("b", "x", "y", 1), ("c", "y", "front", 1)])
         for name in ("'a'", "'b'", "'c'"):
             self.assertIn(name, str(caught.exception))
         with self.assertRaisesRegex(BadInput, "'y' is used but no cable"):
-            newton.tree(["front", "x", "y"], [("a", "front", "x", 1)])
+            topology.tree(["front", "x", "y"], [("a", "front", "x", 1)])
 
     def test_a_nearly_full_battery_at_the_chargers_limit_has_one_answer(self):
         """Where a memoryless acceptance limit would have two or none."""
-        tree = newton.tree(["front"], [])
+        tree = topology.tree(["front"], [])
         model = battery.model(Bank(name="Full", resistance_ohm=Quantity(0.005), charge=Quantity(0.99)))
         bank = BatteryElement(0, model.ocv_v, model.r0_ohm + model.r1_discharge_ohm, model.r0_ohm + model.r1_charge_ohm)
         for load_a in np.arange(50.0, 60.0, 0.25):

@@ -7,10 +7,11 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from underhood.circuit import newton
+from underhood.circuit import newton, topology
 from underhood.circuit.build import build_circuit
-from underhood.circuit.newton import BatteryElement, ChargerElement, ConstantCurrent
+from underhood.circuit.elements import BatteryElement, ChargerElement, ConstantCurrent
 from underhood.document.job import JobDocument
+from underhood.errors import BadInput
 from underhood.harness import protection
 
 SIZES = st.integers(2, 9)
@@ -36,7 +37,7 @@ class Volts(unittest.TestCase):
     def test_of_constant_currents_are_those_of_numpys_linear_solver(self, tree, amps, source_ohm, rest_v):
         """G·v = i with one battery behind its resistance at the front; 1 µV: Newton's last step is exact here."""
         names, cables = tree
-        found = newton.tree(names, cables)
+        found = topology.tree(names, cables)
         loads = [ConstantCurrent(i, amps[i]) for i in range(len(names))]
         battery = BatteryElement(0, rest_v, source_ohm, source_ohm)
         steady = newton.follow(found, [battery, *loads], rest_v)
@@ -57,7 +58,7 @@ class Volts(unittest.TestCase):
     @given(trees(), st.integers(0, 8), st.floats(1, 80), st.floats(10, 200))
     def test_what_is_taken_anywhere_comes_from_the_sources_and_lowers_every_place(self, tree, at, more, limit):
         names, cables = tree
-        found = newton.tree(names, cables)
+        found = topology.tree(names, cables)
         sources = [ChargerElement(0, 14.2, 0.005, limit), BatteryElement(0, 12.7, 0.006, 0.2)]
         base = [*sources, ConstantCurrent(0, 20.0)]
         loaded = [*base, ConstantCurrent(at % len(names), more)]
@@ -71,12 +72,12 @@ class Volts(unittest.TestCase):
     def test_one_more_cable_makes_a_loop_and_one_fewer_an_island(self, tree, data):
         names, cables = tree
         a, b = data.draw(st.sampled_from(names)), data.draw(st.sampled_from(names))
-        with self.assertRaises(newton.BadInput) as caught:
-            newton.tree(names, [*cables, ("extra", a, b, 0.001)])
+        with self.assertRaises(BadInput) as caught:
+            topology.tree(names, [*cables, ("extra", a, b, 0.001)])
         self.assertIn("'extra'", caught.exception.text)
         gone = data.draw(st.integers(0, len(cables) - 1))
-        with self.assertRaisesRegex(newton.BadInput, "no cable joins it to 'front'"):
-            newton.tree(names, [cable for i, cable in enumerate(cables) if i != gone])
+        with self.assertRaisesRegex(BadInput, "no cable joins it to 'front'"):
+            topology.tree(names, [cable for i, cable in enumerate(cables) if i != gone])
 
 
 class Shorts(unittest.TestCase):

@@ -3,7 +3,8 @@
 import json
 import unittest
 
-from underhood.document.job import JobDocument, json_schema, read_job
+from underhood.document.job import JobDocument, json_schema
+from underhood.document.job_file import read_job
 from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.tests.examples import document

@@ -22,7 +22,7 @@ def gives(job):
 class Reserves(unittest.TestCase):
     def test_a_reserve_is_what_the_charger_gives_less_what_the_car_takes(self):
         """62 A at idle, nine tenths of it hot: 55.8 A, less 14 A for the car, is 41.8 A."""
-        rows = {each.point: each for each in bottlenecks.reserves(make_forecast(job()))}
+        rows = {each.state: each for each in bottlenecks.reserves(make_forecast(job()))}
         self.assertAlmostEqual(rows["idle"].available_a, 55.8)
         self.assertAlmostEqual(rows["idle"].reserve_a, 41.8)
         self.assertEqual((rows["engine off"].available_a, rows["engine off"].shaft_w), (0.0, None))
@@ -37,7 +37,7 @@ class Reserves(unittest.TestCase):
         alternator = job().chargers[0]
         self.assertAlmostEqual(charger.shaft_watts(alternator, 14.0, 50.0), 1166.7, delta=0.1)
         made = make_forecast(job())
-        idle = next(each for each in bottlenecks.reserves(made) if each.point == "idle")
+        idle = next(each for each in bottlenecks.reserves(made) if each.state == "idle")
         point = made.at_engine("idle")
         self.assertAlmostEqual(idle.shaft_w, point.volts[0] * point.charger_a[0] / 0.6)
 

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.finding import ORDER
+from underhood.forecast.build import build_result, result_of
 from underhood.forecast.findings import explanation
 from underhood.forecast.forecast import make_forecast
 from underhood.harness import drop_test, edits, schedule_csv, size_options
@@ -26,7 +27,7 @@ def with_(**paths: Any) -> JobDocument:
 
 
 def codes(job: JobDocument) -> dict[str, Any]:
-    return {flag.code: flag for flag in make_forecast(job).flags}
+    return {flag.code: flag for flag in build_result(job).flags}
 
 
 class EachFault(unittest.TestCase):
@@ -95,7 +96,7 @@ class EachFault(unittest.TestCase):
         made = make_forecast(job)
         self.assertFalse(made.operating_point)
         self.assertIn("even in silence", explanation(made))
-        self.assertEqual(made.numbers()["draw_a"].clamp, made.draw.mean)
+        self.assertEqual(result_of(made).draw_a.clamp, made.draw.mean)
 
 
 class EveryFlag(unittest.TestCase):
@@ -122,7 +123,7 @@ class EveryFlag(unittest.TestCase):
         for pick in picks:
             offers = edits.offers(job)
             job = edits.change(job, offers[pick % len(offers)].key)
-        flags = make_forecast(job).flags
+        flags = build_result(job).flags
         self.assertEqual([ORDER[flag.severity] for flag in flags], sorted(ORDER[flag.severity] for flag in flags))
         for flag in flags:
             self.assertIn(flag.station, STATIONS)
@@ -176,12 +177,12 @@ class Anything(unittest.TestCase):
 
     def all_of_it(self, job: JobDocument) -> None:
         made = make_forecast(job)
-        made.numbers()
+        result_of(made)
         size_options.plan(job)
         cut = schedule(job)
         if cut.rows:
             self.assertEqual(schedule_csv.read(job, schedule_csv.write(cut)).document(), job.document())
-        for i, cable in enumerate(made.cables):
+        for i, cable in enumerate(result_of(made).cables):
             for basis in size_options.choices(job, i).bases:
                 self.assertTrue(all(math.isfinite(choice.drop_v) for choice in basis.choices))
             drop_test.run(job, cable.field, "joints", DropReading(volts=0.05, amps=30))

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from underhood.document.job import JobDocument
 from underhood.forecast import figures
+from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.sensitivity import measure_next
 from underhood.programme import envelopes
@@ -39,13 +40,13 @@ class PowerBalance(unittest.TestCase):
         changed["banks"][0]["charge"] = charge
         made = make_forecast(JobDocument.model_validate(changed))
         if made.operating_point:
-            self.assertLess(made.balance.error, 0.001)
+            self.assertLess(result_of(made).balance.error, 0.001)
             one = made.amplifiers[0]
             self.assertLessEqual(one.delivered_w, one.apparent_w * (1 + 1e-9))
             self.assertGreater(one.heat_w, 0)
             self.assertTrue(one.draw.mean <= one.draw.rms <= one.draw.peak + 1e-6)
         else:
-            self.assertIn("No operating point", made.flags[0].text)
+            self.assertIn("No operating point", result_of(made).flags[0].text)
 
     def test_every_sum_adds_up_to_the_figure_it_stands_behind(self):
         for programme in PROGRAMMES:
@@ -74,7 +75,7 @@ class PowerBalance(unittest.TestCase):
                 raw["amplifiers"][0]["load"] |= load
                 with self.subTest(f"{connection} {load}"):
                     made = make_forecast(JobDocument.model_validate(raw))
-                    self.assertLess(made.balance.error, 0.001)
+                    self.assertLess(result_of(made).balance.error, 0.001)
                     for figure in figures.headline(made).values():
                         self.adds_up(figure)
 
@@ -94,18 +95,18 @@ class Trouble(unittest.TestCase):
         changed["cables"][0].update(size="10 AWG", length_m=12)
         made = make_forecast(JobDocument.model_validate(changed))
         self.assertFalse(made.operating_point)
-        self.assertRegex(made.flags[0].text, r"cannot pass more than about \d+ W")
-        self.assertEqual(made.flags[0].severity, "act")
+        self.assertRegex(result_of(made).flags[0].text, r"cannot pass more than about \d+ W")
+        self.assertEqual(result_of(made).flags[0].severity, "act")
 
     def test_an_empty_job_and_one_without_a_source_answer_without_an_error(self):
-        self.assertIsNone(make_forecast(JobDocument()).numbers()["terminal_v"])
+        self.assertIsNone(build_result(JobDocument()).terminal_v)
         bare = {**document(), "chargers": [], "banks": []}
         made = make_forecast(JobDocument.model_validate(bare))
         self.assertFalse(made.operating_point)
-        self.assertIn("no battery or charger", made.flags[0].text)
+        self.assertIn("no battery or charger", result_of(made).flags[0].text)
 
     def test_engine_off_removes_the_alternator_and_nothing_else(self):
-        states = {each.engine: each for each in make_forecast(job()).engines}
+        states = {each.engine: each for each in build_result(job()).engines}
         self.assertEqual(states["off"].charger_a, 0.0)
         self.assertGreater(states["off"].bank_a, states["idle"].bank_a)
         self.assertTrue(states["off"].terminal_v < states["idle"].terminal_v < states["cruise"].terminal_v)
@@ -114,7 +115,7 @@ class Trouble(unittest.TestCase):
         for fuse, code in ((None, "fuse_missing"), (400, "fuse_large")):
             changed = document()
             changed["cables"][0]["fuse_from_a"] = fuse
-            found = {flag.code: flag for flag in make_forecast(JobDocument.model_validate(changed)).flags}
+            found = {flag.code: flag for flag in build_result(JobDocument.model_validate(changed)).flags}
             self.assertEqual(found[code].field, "cables.0.fuse_from_a")
 
     def test_halves_of_a_strapped_pair_share_one_load_and_draw_alike(self):

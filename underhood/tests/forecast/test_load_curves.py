@@ -10,9 +10,10 @@ import numpy as np
 from underhood.document.job import JobDocument, Load, LoadReading
 from underhood.errors import BadInput
 from underhood.forecast import load_curves, wiring_options
+from underhood.forecast.build import result_of
 from underhood.forecast.forecast import make_forecast
 from underhood.loudspeaker import coils
-from underhood.loudspeaker.load_at_tone import from_reading, impedance_curve, seen
+from underhood.loudspeaker.load_at_tone import from_reading, impedance_curve, load_at_tone
 from underhood.tests.examples import document
 
 DRIVER = {"re_ohm": 3.3, "fs_hz": 28, "qms": 5.2, "qes": 0.47, "vas_l": 62, "sd_cm2": 480, "xmax_mm": 14, "le_mh": 1.7}
@@ -139,7 +140,7 @@ class Readings(unittest.TestCase):
         np.testing.assert_allclose(after[[0, 3]], before[[0, 3]])
         halfway = math.log(abs(after[2]) / abs(before[2])) / math.log(12.0 / abs(before[1]))
         self.assertAlmostEqual(halfway, 0.5, delta=1e-9)
-        at_tone = seen(bent, 40.0)
+        at_tone = load_at_tone(bent, 40.0)
         self.assertEqual((at_tone.how, round(at_tone.power_factor, 4)), ("reading", round(math.cos(math.pi / 6), 4)))
 
     def test_several_readings_are_each_met(self):
@@ -156,8 +157,8 @@ class Readings(unittest.TestCase):
         told = from_reading(LoadReading(tone_hz=40, output_v=100, output_a=50, power_w=3800))
         self.assertAlmostEqual(told.power_factor, 0.76)
         alone = self.load({"tone_hz": 40, "output_v": 30, "output_a": 2.5})
-        self.assertFalse(seen(alone, 40.0).phase_known)
-        self.assertTrue(seen(alone, 120.0).phase_known)
+        self.assertFalse(load_at_tone(alone, 40.0).phase_known)
+        self.assertTrue(load_at_tone(alone, 120.0).phase_known)
 
     def test_more_watts_than_volt_amperes_are_refused(self):
         with self.assertRaisesRegex(ValueError, "true watts never are"):
@@ -255,6 +256,6 @@ class Wiring(unittest.TestCase):
         two = [{**DRIVER, "coil_ohm": 4}, {**DRIVER, "coil_ohm": 2, "re_ohm": 1.6}]
         made = make_forecast(job({"drivers_mixed": two, "wiring": "drivers parallel"}))
         self.assertAlmostEqual(made.amplifiers[0].nominal_ohm, 4 / 3)
-        self.assertIn("mixed_drivers", {flag.code for flag in made.flags})
+        self.assertIn("mixed_drivers", {flag.code for flag in result_of(made).flags})
         with self.assertRaises(BadInput):
             wiring_options.options(job({"drivers_mixed": two, "wiring": None}), 0)

@@ -3,13 +3,13 @@
 import copy
 import math
 import unittest
-from dataclasses import replace
 
 import numpy as np
 
 from underhood.circuit import transient
 from underhood.circuit.build import build_circuit
 from underhood.circuit.operating_point import solve
+from underhood.circuit.transient_parts import TransientParts
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import simulation
@@ -42,13 +42,13 @@ class Circuit:
     def __init__(self, job: JobDocument) -> None:
         made = build_circuit(job)
         self.job, self.point = job, solve(made, job.basis.engine)
-        self.parts = simulation._Parts(made, self.point, job.basis.engine)
+        self.parts = TransientParts(made, self.point, job.basis.engine)
         self.amplifier = self.parts.amplifiers()
         self.banks = self.parts.banks()
         self.chargers = self.parts.chargers(job.basis.engine)
 
     def ours(self, level: np.ndarray, step_s: float = STEP_S) -> transient.TransientResult:
-        return transient.run(
+        return transient.simulate(
             level,
             step_s,
             self.parts.network,
@@ -78,7 +78,7 @@ class Circuit:
         return [*lines, *self.programme(level), *self.load()]
 
     def bank(self, j: int) -> list[str]:
-        """Rest volts from the table over charge, R0, and C1 beside an R1 that differs between charge and discharge."""
+        """Open-circuit volts from the table over charge, R0, and C1 beside an R1 for charge and one for discharge."""
         b = self.banks
         rows = [r for r in table("battery_rest_volts").rows if r["chemistry"] == "agm"]
         rest = f"pwl(v(q{j}), {', '.join(r['charge'] + ', ' + r['volts'] for r in rows)})"
@@ -180,8 +180,10 @@ class OverTime(unittest.TestCase):
         amplifiers = transient.Amplifiers(
             np.zeros(1, np.int64), *(one for _ in range(11)), np.zeros(1, np.int64), np.array([300.0])
         )
-        amplifiers = replace(amplifiers, cutout_v=one)
-        found = transient.run(np.ones(4000), 0.005, network, chargers, banks, capacitors, amplifiers, np.array([14.0]))
+        amplifiers = amplifiers._replace(cutout_v=one)
+        found = transient.simulate(
+            np.ones(4000), 0.005, network, chargers, banks, capacitors, amplifiers, np.array([14.0])
+        )
         energy = 500 * (14.0**2 - found.volts[-1, 0] ** 2) / 2
         self.assertAlmostEqual(energy / (300 * 20), 1.0, delta=0.001)
 
@@ -201,7 +203,7 @@ class OverTime(unittest.TestCase):
         circuit = Circuit(JobDocument.model_validate(raw))
         silent, none = circuit.parts.amplifiers([1e-6]), np.empty(0)
         capacitors = transient.Capacitors(np.empty(0, np.int64), none, none, none)
-        found = transient.run(
+        found = transient.simulate(
             np.ones(1200),
             10.0,
             circuit.parts.network,

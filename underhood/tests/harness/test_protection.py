@@ -6,6 +6,7 @@ import unittest
 from underhood.cable import fuse
 from underhood.circuit.build import build_circuit
 from underhood.document.job import JobDocument
+from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast
 from underhood.harness import protection
 from underhood.tests.examples import changed, document, van
@@ -15,10 +16,10 @@ class Protection(unittest.TestCase):
     def needs(self, job):
         """(start, end) of every cable that needs a fuse there."""
         made = make_forecast(job)
-        return {cable.name: (cable.fuse_at_start, cable.fuse_at_end) for cable in made.cables}
+        return {cable.name: (cable.fuse_at_start, cable.fuse_at_end) for cable in result_of(made).cables}
 
     def codes(self, job):
-        return {(flag.code, flag.field) for flag in make_forecast(job).flags if flag.station == "cable"}
+        return {(flag.code, flag.field) for flag in build_result(job).flags if flag.station == "cable"}
 
     def test_a_fuse_belongs_at_every_end_that_a_battery_feeds(self):
         """The charging cable at the battery, not at the charger; the link at both; leads where they leave a battery."""
@@ -80,7 +81,7 @@ class Protection(unittest.TestCase):
     def test_each_end_is_told_apart_and_large_fuses_are_noted_once(self):
         job = changed(van(), cables__1__fuse_from_a=400, cables__1__fuse_to_a=400)
         self.assertEqual(job.cables[1].name, "Main run")
-        flags = [flag for flag in make_forecast(job).flags if flag.code in ("fuse_large", "bolt_in")]
+        flags = [flag for flag in build_result(job).flags if flag.code in ("fuse_large", "bolt_in")]
         told = [flag.text.split(" is above")[0] for flag in flags if flag.code == "fuse_large"]
         self.assertEqual(len(set(told)), 2, told)
         self.assertTrue(all(text.startswith("The 400 A fuse of Main run at the ") for text in told), told)
@@ -91,7 +92,7 @@ class Protection(unittest.TestCase):
         """Five seconds loud in a minute: the RMS asks for a small fuse, the loud seconds for a larger one."""
         burst = {"programme": "burst", "burst_on_s": 5, "burst_off_s": 55}
         job = JobDocument.model_validate({**document(), "basis": burst})
-        made = make_forecast(job).cables[0]
+        made = build_result(job).cables[0]
         between = [a for a in fuse.standard_values() if made.fuse_least_a <= a < made.fuse_a]
         self.assertTrue(between)
         codes = [self.codes(changed(job, cables__0__fuse_from_a=float(a))) for a in (between[-1], made.fuse_a)]
@@ -102,7 +103,7 @@ class Worst(unittest.TestCase):
     def test_a_cable_is_held_against_the_worst_of_the_engines_states(self):
         job = JobDocument.model_validate({**document(), "basis": {"engine": "idle"}})
         at = {
-            engine: make_forecast(changed(job, basis={"engine": engine})).cables[0]
+            engine: build_result(changed(job, basis={"engine": engine})).cables[0]
             for engine in ("off", "idle", "cruise")
         }
         most = max(cable.rms_a for cable in at.values())
@@ -111,6 +112,6 @@ class Worst(unittest.TestCase):
             self.assertEqual(cable.fuse_a, at["idle"].fuse_a)
 
     def test_a_charging_cable_is_sized_for_all_that_the_charger_can_give(self):
-        charging = next(cable for cable in make_forecast(van()).cables if cable.role == "charging")
+        charging = next(cable for cable in build_result(van()).cables if cable.role == "charging")
         self.assertEqual((charging.worst_rms_a, charging.worst_when), (120, "all that the charger can give"))
         self.assertGreaterEqual(charging.fuse_least_a, 120 / 0.8)

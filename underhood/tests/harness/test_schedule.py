@@ -10,9 +10,11 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from underhood.cable import conductor
+from underhood.cable.stock import of_shelf
 from underhood.document.job import JobDocument
 from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
+from underhood.forecast.build import result_of
 from underhood.forecast.forecast import make_forecast
 from underhood.harness import schedule_csv
 from underhood.harness.schedule import FEET_PER_M, cut_m, schedule
@@ -53,10 +55,11 @@ class CutList(unittest.TestCase):
         tags = [row.tag for row in found.rows]
         self.assertEqual(len(set(tags)), len(tags))
         self.assertTrue(all(tag[0] in "PNES" for tag in tags))
-        straps = {cable.name for cable in made.cables if cable.role == "strap"}
+        straps = {cable.name for cable in result_of(made).cables if cable.role == "strap"}
         self.assertEqual({row.cable for row in found.rows if row.part == "strap"}, straps)
         self.assertEqual(
-            {row.cable for row in found.rows if row.part == "positive"}, {c.name for c in made.cables} - straps
+            {row.cable for row in found.rows if row.part == "positive"},
+            {c.name for c in result_of(made).cables} - straps,
         )
         self.assertEqual(sum(row.part == "speaker" for row in found.rows), 2)
 
@@ -245,14 +248,16 @@ class Csv(unittest.TestCase):
 
 class Settings(unittest.TestCase):
     def test_an_empty_shelf_means_every_usual_size(self):
-        everything = WorkshopSettings().stock
+        everything = of_shelf(WorkshopSettings().shelf)
         self.assertEqual(len(everything.sizes), 4 * len(conductor.STOCK))
         self.assertTrue(all(math.isnan(price) for price in everything.price_per_m))
         self.assertIsNone(everything.cheapest_of("4 AWG", "copper"))
 
     def test_of_two_alike_the_cheaper_is_reckoned_with(self):
         shelf = [{"size": "4", "price_per_m": 7}, {"size": "4 AWG", "price_per_m": 5}, {"size": "4 AWG"}]
-        self.assertEqual(WorkshopSettings.model_validate({"shelf": shelf}).stock.cheapest_of("4 AWG", "copper"), 5)
+        self.assertEqual(
+            of_shelf(WorkshopSettings.model_validate({"shelf": shelf}).shelf).cheapest_of("4 AWG", "copper"), 5
+        )
 
     def test_settings_out_of_range_are_refused(self):
         for raw in (

@@ -9,12 +9,14 @@ from hypothesis import strategies as st
 
 from underhood.cable import conductor
 from underhood.circuit.build import build_circuit
-from underhood.document.job import JobDocument, read_job
+from underhood.document.job import JobDocument
+from underhood.document.job_file import read_job
 from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
 from underhood.forecast import figures
+from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast
-from underhood.harness import edits, results, size_options
+from underhood.harness import edits, nodes, size_options
 from underhood.tests import spice
 from underhood.tests.examples import changed, document, replaced, van
 
@@ -74,16 +76,16 @@ class TheTree(unittest.TestCase):
             job = edits.change(job, offers[pick % len(offers)].key)
         made = make_forecast(job)
         self.assertEqual(len(made.amplifiers), 1)
-        self.assertLess(made.balance.error, 1e-6)
-        self.assertEqual(len(made.cables), len(job.cables) + 1)
-        for cable in made.cables:
+        self.assertLess(result_of(made).balance.error, 1e-6)
+        self.assertEqual(len(result_of(made).cables), len(job.cables) + 1)
+        for cable in result_of(made).cables:
             self.assertAlmostEqual(cable.drop_v, cable.peak_a * cable.ohm, places=9)
 
     def test_what_a_cable_reports_is_the_sum_by_hand(self):
         """1/0 AWG, 0.3288 mΩ/m at 20 °C (1.7241e-8·1.02/53.48e-6); 105 °C insulation in 30 °C, 285 A (33 CFR table 5).
         The run: 5.5 m, 1 mΩ back. The lead: 4 AWG, 0.8312 mΩ/m, 160 A, 0.6 m out and 0.6 m back."""
         made = make_forecast(JobDocument.model_validate({**document(), "basis": {"programme": "bass_heavy"}}))
-        run, lead = made.cables
+        run, lead = result_of(made).cables
         for cable, metres, per_m, carries, back in ((run, 5.5, 0.0003288, 285, 0.001), (lead, 1.2, 0.0008312, 160, 0)):
             celsius = 30 + 75 * (cable.rms_a / carries) ** 2
             ohm = metres * per_m * (1 + 0.00393 * (celsius - 20)) + back + cable.fittings_ohm
@@ -129,7 +131,7 @@ class TheTree(unittest.TestCase):
         turned = changed(drawn, **{"cables__0__from": "front", "cables__0__to": "charger"})
         one, other = (make_forecast(edits.change(each, "engine_strap")) for each in (drawn, turned))
         self.assertAlmostEqual(one.front_v, other.front_v, places=9)
-        self.assertEqual([cable.role for cable in other.cables][:2], ["charging", "strap"])
+        self.assertEqual([cable.role for cable in result_of(other).cables][:2], ["charging", "strap"])
 
     def test_an_engine_strap_bolts_to_the_body_where_the_battery_does_and_else_to_the_battery(self):
         drawn = edits.change(JobDocument.model_validate(document()), "charging")
@@ -139,17 +141,17 @@ class TheTree(unittest.TestCase):
                 job = edits.change(job, key)
             strap = next(cable for cable in job.cables if cable.name == "Engine strap")
             self.assertEqual((strap.from_, strap.to), ("engine", onward))
-            charging = next(cable for cable in make_forecast(job).cables if cable.role == "charging")
+            charging = next(cable for cable in build_result(job).cables if cable.role == "charging")
             self.assertEqual(charging.return_ohm, 0)
 
     def test_metal_behind_a_strap_is_spoken_of_as_what_the_positive_is_measured_to(self):
         made = build_circuit(van())
-        words = {place: results.node_words(made, place) for place in made.nodes}
+        words = {place: nodes.path_words(made, place) for place in made.nodes}
         self.assertEqual((words["engine"], words["body"]), ("to engine", "to body"))
         self.assertEqual((words["front"], words["rear"], words["amp:a2"]), ("front", "rear", "Second"))
         plain = build_circuit(JobDocument.model_validate(document()))
         self.assertEqual(
-            [results.node_words(plain, place) for place in plain.nodes], ["front", "rear", "Marram 1200 mono"]
+            [nodes.path_words(plain, place) for place in plain.nodes], ["front", "rear", "Marram 1200 mono"]
         )
 
     def test_a_block_is_fed_by_its_thickest_branch_and_a_run_keeps_the_length_it_had(self):
@@ -170,12 +172,14 @@ class TheTree(unittest.TestCase):
         raw["amplifiers"].append({**raw["amplifiers"][0], "id": "a2"})
         raw["amplifiers"][1]["lead"] = {"size": "16 AWG", "length_m": 3}
         made = make_forecast(JobDocument.model_validate(raw))
-        names = [cable.name for cable in made.cables]
+        names = [cable.name for cable in result_of(made).cables]
         self.assertEqual(names, ["Main run", "Lead to Marram 1200 mono (a1)", "Lead to Marram 1200 mono (a2)"])
         self.assertEqual(
             [report.name for report in made.amplifiers], ["Marram 1200 mono (a1)", "Marram 1200 mono (a2)"]
         )
-        self.assertEqual({flag.field for flag in made.flags if flag.code == "overheats"}, {"amplifiers.1.lead.size"})
+        self.assertEqual(
+            {flag.field for flag in result_of(made).flags if flag.code == "overheats"}, {"amplifiers.1.lead.size"}
+        )
 
     def test_a_change_that_is_not_offered_is_refused_with_those_that_are(self):
         with self.assertRaisesRegex(BadInput, "possible are body_strap, charging"):
@@ -209,7 +213,7 @@ class TheTree(unittest.TestCase):
             self.assertAlmostEqual(
                 figure.evaluate(), figure.value, delta=1e-6 * max(abs(figure.value), 1), msg=figure.name
             )
-            return [figure.words, *(words for part in figure.inputs for words in check(part))]
+            return [figure.note, *(words for part in figure.inputs for words in check(part))]
 
         told = " ".join(words for figure in found.values() for words in check(figure))
         self.assertIn("1050 strands of 0.2 mm", told)
@@ -255,19 +259,19 @@ class Plan(unittest.TestCase):
 
     def test_what_a_step_is_worth_is_what_the_job_forecasts_with_it(self):
         job = JobDocument.model_validate({**document(), "basis": {"programme": "tone", "engine": "idle"}})
-        basis = size_options.choices(job, 0).bases[0]
-        picked = basis.choices[basis.pick]
+        choices = size_options.choices(job, 0).bases[0]
+        picked = choices.choices[choices.pick]
         self.assertTrue(picked.passes)
-        engine = {"engine off": "off", "at idle": "idle", "at cruise": "cruise"}[basis.basis.peak_when]
-        basis = {"programme": "tone", "engine": engine}
-        was = make_forecast(changed(job, basis=basis)).amplifiers[0]
-        for step in basis.steps:
+        engine = {"engine off": "off", "at idle": "idle", "at cruise": "cruise"}[choices.basis.peak_when]
+        played = {"programme": "tone", "engine": engine}
+        was = make_forecast(changed(job, basis=played)).amplifiers[0]
+        for step in choices.steps:
             laid = {"cables__0__size": step.pick.size, "cables__0__runs": step.pick.runs}
-            with_it = make_forecast(changed(job, basis=basis, **laid)).amplifiers[0]
+            with_it = make_forecast(changed(job, basis=played, **laid)).amplifiers[0]
             self.assertAlmostEqual(step.volts, with_it.terminal_low_v - was.terminal_low_v, places=6)
             self.assertAlmostEqual(step.delivered_w, with_it.delivered_w - was.delivered_w, places=6)
             self.assertAlmostEqual(step.db, 10 * math.log10(with_it.delivered_w / was.delivered_w), places=9)
-        down, pick, up = basis.steps
+        down, pick, up = choices.steps
         self.assertTrue(down.volts < pick.volts < up.volts and down.lost_w > pick.lost_w > up.lost_w)
         self.assertFalse(down.passes)
 
@@ -292,10 +296,10 @@ class Plan(unittest.TestCase):
     def test_with_the_pick_laid_nothing_is_flagged_any_more(self):
         """The plan and the flags judge by the same rules."""
         job = changed(JobDocument.model_validate(document()), cables__0__size="8 AWG", basis={"programme": "tone"})
-        self.assertIn("drop", {flag.code for flag in make_forecast(job).flags})
+        self.assertIn("drop", {flag.code for flag in build_result(job).flags})
         pick = size_options.choices(job, 0).bases[0].basis.pick
         laid = changed(job, cables__0__size=pick.size, cables__0__runs=pick.runs, cables__0__fuse_from_a=pick.fuse_a)
-        found = {flag.code for flag in make_forecast(laid).flags if flag.field.startswith("cables.0")}
+        found = {flag.code for flag in build_result(laid).flags if flag.field.startswith("cables.0")}
         self.assertLessEqual(found, {"bolt_in"})
 
     def test_only_what_is_on_the_shelf_is_offered_at_its_price(self):

@@ -10,7 +10,7 @@ import numpy as np
 from underhood.document.job import Load
 from underhood.errors import BadInput
 from underhood.loudspeaker import coils, impedance
-from underhood.loudspeaker.load_at_tone import seen
+from underhood.loudspeaker.load_at_tone import load_at_tone
 
 DRIVER = {"re_ohm": 3.4, "fs_hz": 29, "qms": 5.5, "qes": 0.48, "vas_l": 60, "sd_cm2": 480, "le_mh": 1.9}
 
@@ -81,7 +81,7 @@ class Impedance(unittest.TestCase):
                     "box": {"kind": "sealed", "volume_l": 60},
                 }
             )
-            at[words] = seen(load, 40.0)
+            at[words] = load_at_tone(load, 40.0)
         series, parallel = at.values()
         self.assertAlmostEqual(series.impedance_ohm / parallel.impedance_ohm, 4.0)
         self.assertAlmostEqual(series.power_factor, parallel.power_factor)
@@ -89,8 +89,8 @@ class Impedance(unittest.TestCase):
     def test_a_measured_rise_wins_over_the_model_and_a_sweep_without_phase_says_so(self):
         base = {"coil_ohm": 4, "driver": DRIVER, "box": {"kind": "sealed", "volume_l": 60}}
         measured = Load.model_validate({**base, "rise": {"value": 2.5, "origin": "measured"}})
-        self.assertAlmostEqual(seen(measured, 40.0).impedance_ohm, 10.0)
+        self.assertAlmostEqual(load_at_tone(measured, 40.0).impedance_ohm, 10.0)
         sweep = {"frequency_hz": [20, 80], "impedance_ohm": [4.0, 16.0]}
-        found = seen(Load.model_validate({**base, "sweep": sweep}), 40.0)
+        found = load_at_tone(Load.model_validate({**base, "sweep": sweep}), 40.0)
         self.assertAlmostEqual(found.impedance_ohm, 8.0)
         self.assertFalse(found.phase_known)

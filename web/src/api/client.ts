@@ -7,22 +7,23 @@ type Schemas = components["schemas"];
 export type Job = Required<Schemas["JobDocument"]>;
 export type JobLine = Schemas["JobLine"];
 export type JobOut = Schemas["JobOut"];
-export type Forecast = Schemas["ForecastOut"];
-export type FigureData = Schemas["FigureOut"];
-export type Flag = Schemas["Flag"];
+export type Forecast = Schemas["ForecastResult"];
+export type FigureData = Schemas["FigureData"];
 export type AmplifierResult = Schemas["AmplifierResult"];
 export type CableResult = Schemas["CableResult"];
 export type EngineResult = Schemas["EngineResult"];
 export type Curve = Schemas["Curve"];
+export type AmplifierLine = Schemas["AmplifierLine"];
+export type DriverLine = Schemas["DriverLine"];
 export type AmplifierOut = Schemas["AmplifierOut"];
 export type AmplifierRecord = Schemas["AmplifierRecord"];
 export type SheetLine = Schemas["SheetLine"];
 export type Finding = Schemas["Finding"];
 export type Claim = Schemas["Claim"];
-export type ClaimCheck = Schemas["ClaimCheckOut"];
+export type ClaimCheck = Schemas["ClaimCheck"];
 export type Compared = Schemas["Compared"];
 export type BankAtWork = Schemas["AtWork"];
-export type SetUpSheet = Schemas["GainSettingOut"];
+export type SetUpSheet = Schemas["GainSettingSheet"];
 export type DraftRow = Schemas["DraftRow"];
 export type SimulationResult = Schemas["SimulationResult"];
 export type SupplyReport = Schemas["SupplyReport"];
@@ -30,7 +31,7 @@ export type RecordingOut = Schemas["RecordingOut"];
 export type Driver = Schemas["Driver"];
 export type DriverOut = Schemas["DriverOut"];
 export type LoadOption = Schemas["Option"];
-export type LoadCurvesOut = Schemas["LoadCurvesOut"];
+export type LoadResult = Schemas["LoadResult"];
 export type LoadReading = Schemas["LoadReading"];
 export type Amplifier = Schemas["Amplifier"];
 export type Cable = Schemas["Cable"];
@@ -43,7 +44,7 @@ export type OwnFuses = Schemas["OwnFuses"];
 export type Schedule = Schemas["Schedule"];
 export type ScheduleRow = Schemas["CutRow"];
 export type GaugeCheck = Schemas["GaugeCheck"];
-export type DropTested = Schemas["DropTestOut"];
+export type DropTested = Schemas["PathTest"];
 /** The server always sends the whole document. */
 export type WorkshopSettings = Required<Schemas["WorkshopSettings"]>;
 export type StockLine = Schemas["StockLine"];
@@ -78,14 +79,14 @@ api.use({
   },
   async onResponse({ response }) {
     if (response.ok) return;
-    let body: { detail?: unknown; field?: string; version?: number | null } = {};
+    let body: { detail?: unknown; errors?: { path: string }[]; version?: number | null } = {};
     try {
       body = (await response.clone().json()) as typeof body;
     } catch {
       // A proxy or a crash answered with something else; the status alone has to do.
     }
     const detail = typeof body.detail === "string" ? body.detail : `The server answered ${response.status}.`;
-    throw new Problem(response.status, detail, body.field ?? "", body.version ?? null);
+    throw new Problem(response.status, detail, body.errors?.[0]?.path ?? "", body.version ?? null);
   },
 });
 

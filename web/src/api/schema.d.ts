@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-  "/api/amplifiers": {
+  "/api/v1/amplifiers": {
     parameters: {
       query?: never;
       header?: never;
@@ -15,20 +15,20 @@ export interface paths {
      * List Amplifiers
      * @description The workshop's amplifiers by name.
      */
-    get: operations["underhood_server_bench_api_list_amplifiers"];
+    get: operations["underhood_server_bench_amplifiers_api_list_amplifiers"];
     put?: never;
     /**
      * Create Amplifier
      * @description A new amplifier with nothing measured yet.
      */
-    post: operations["underhood_server_bench_api_create_amplifier"];
+    post: operations["underhood_server_bench_amplifiers_api_create_amplifier"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/amplifiers/import": {
+  "/api/v1/amplifiers/import": {
     parameters: {
       query?: never;
       header?: never;
@@ -41,14 +41,14 @@ export interface paths {
      * Import Sheet
      * @description Import a bench sheet in CSV.
      */
-    post: operations["underhood_server_bench_api_import_sheet"];
+    post: operations["underhood_server_bench_amplifiers_api_import_sheet"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/amplifiers/{amplifier_id}": {
+  "/api/v1/amplifiers/{amplifier_id}": {
     parameters: {
       query?: never;
       header?: never;
@@ -59,24 +59,24 @@ export interface paths {
      * Read Amplifier
      * @description An amplifier with its newest sheet, or the one asked for, and what follows from it.
      */
-    get: operations["underhood_server_bench_api_read_amplifier"];
+    get: operations["underhood_server_bench_amplifiers_api_read_amplifier"];
     /**
      * Save Amplifier
      * @description Save record and claims over the version they were changed from.
      */
-    put: operations["underhood_server_bench_api_save_amplifier"];
+    put: operations["underhood_server_bench_amplifiers_api_save_amplifier"];
     post?: never;
     /**
      * Delete Amplifier
      * @description Remove an amplifier; jobs keep their copies.
      */
-    delete: operations["underhood_server_bench_api_delete_amplifier"];
+    delete: operations["underhood_server_bench_amplifiers_api_delete_amplifier"];
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/amplifiers/{amplifier_id}/claims/import": {
+  "/api/v1/amplifiers/{amplifier_id}/claims/import": {
     parameters: {
       query?: never;
       header?: never;
@@ -89,14 +89,14 @@ export interface paths {
      * Import Claims
      * @description Claims from a CSV file, in place of those on record.
      */
-    post: operations["underhood_server_bench_api_import_claims"];
+    post: operations["underhood_server_bench_amplifiers_api_import_claims"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/amplifiers/{amplifier_id}/curves.csv": {
+  "/api/v1/amplifiers/{amplifier_id}/curves": {
     parameters: {
       query?: never;
       header?: never;
@@ -107,7 +107,7 @@ export interface paths {
      * Export Curves
      * @description The fitted curves as CSV, for a spreadsheet.
      */
-    get: operations["underhood_server_bench_api_export_curves"];
+    get: operations["underhood_server_bench_amplifiers_api_export_curves"];
     put?: never;
     post?: never;
     delete?: never;
@@ -116,7 +116,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/amplifiers/{amplifier_id}/for-job": {
+  "/api/v1/amplifiers/{amplifier_id}/job-amplifier": {
     parameters: {
       query?: never;
       header?: never;
@@ -127,7 +127,7 @@ export interface paths {
      * Amplifier For Job
      * @description The amplifier as a job embeds it.
      */
-    get: operations["underhood_server_bench_api_amplifier_for_job"];
+    get: operations["underhood_server_bench_amplifiers_api_amplifier_for_job"];
     put?: never;
     post?: never;
     delete?: never;
@@ -136,7 +136,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/amplifiers/{amplifier_id}/sheet.csv": {
+  "/api/v1/amplifiers/{amplifier_id}/sheet": {
     parameters: {
       query?: never;
       header?: never;
@@ -147,7 +147,7 @@ export interface paths {
      * Export Sheet
      * @description A sheet as CSV, readable by `import`; the newest where none is named.
      */
-    get: operations["underhood_server_bench_api_export_sheet"];
+    get: operations["underhood_server_bench_amplifiers_api_export_sheet"];
     put?: never;
     post?: never;
     delete?: never;
@@ -156,7 +156,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/amplifiers/{amplifier_id}/sheets": {
+  "/api/v1/amplifiers/{amplifier_id}/sheets": {
     parameters: {
       query?: never;
       header?: never;
@@ -169,14 +169,14 @@ export interface paths {
      * Create Sheet
      * @description A further sheet, entered by hand.
      */
-    post: operations["underhood_server_bench_api_create_sheet"];
+    post: operations["underhood_server_bench_amplifiers_api_create_sheet"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/amplifiers/{amplifier_id}/sheets/{sheet_id}": {
+  "/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}": {
     parameters: {
       query?: never;
       header?: never;
@@ -188,19 +188,179 @@ export interface paths {
      * Save Sheet
      * @description Save a sheet's readings over the version they were changed from.
      */
-    put: operations["underhood_server_bench_api_save_sheet"];
+    put: operations["underhood_server_bench_amplifiers_api_save_sheet"];
     post?: never;
     /**
      * Delete Sheet
      * @description Remove a sheet with its readings.
      */
-    delete: operations["underhood_server_bench_api_delete_sheet"];
+    delete: operations["underhood_server_bench_amplifiers_api_delete_sheet"];
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/bench/compare": {
+  "/api/v1/battery-tests": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Battery Test
+     * @description A battery's series resistance from two readings at its posts.
+     */
+    post: operations["underhood_server_jobs_supply_api_read_battery_test"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cable-edits": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * List Cable Edits
+     * @description What can be put into the tree of a job, or taken out of it.
+     */
+    post: operations["underhood_server_jobs_harness_api_list_cable_edits"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cable-edits/made": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Make Cable Edit
+     * @description The job document with one such change made.
+     */
+    post: operations["underhood_server_jobs_harness_api_make_cable_edit"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cable-options": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * List Cable Options
+     * @description Sizes for every cable by both sizing bases, the amplifiers' own fuses, and the speaker leads.
+     */
+    post: operations["underhood_server_jobs_harness_api_list_cable_options"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cable-options/{index}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * List Cable Choices
+     * @description Every size in stock for one cable of a job, the others as they stand.
+     */
+    post: operations["underhood_server_jobs_harness_api_list_cable_choices"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cable-schedules": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Schedule
+     * @description The cut list with terminals, fuses, weight and price.
+     */
+    post: operations["underhood_server_jobs_harness_api_create_schedule"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cable-schedules/csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Export Schedule
+     * @description The same as a CSV table.
+     */
+    post: operations["underhood_server_jobs_harness_api_export_schedule"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/cable-schedules/import": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Import Schedule
+     * @description A job document with its cables as a schedule in CSV states them.
+     */
+    post: operations["underhood_server_jobs_harness_api_import_schedule"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/comparisons": {
     parameters: {
       query?: never;
       header?: never;
@@ -220,7 +380,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/bench/draft": {
+  "/api/v1/drop-tests": {
     parameters: {
       query?: never;
       header?: never;
@@ -230,297 +390,17 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Read Draft
-     * @description What follows from rows being typed, row by row; nothing is stored.
+     * Read Drop Test
+     * @description A reading across a ground return or joints, put into the job document as measured.
      */
-    post: operations["underhood_server_bench_tools_api_read_draft"];
+    post: operations["underhood_server_jobs_harness_api_read_drop_test"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/bench/resistor-bank": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Plan Resistor Bank
-     * @description Every load that a stock of resistors makes, and how long it bears the expected watts.
-     */
-    post: operations["underhood_server_bench_tools_api_plan_resistor_bank"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/bench/room": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * What Fits
-     * @description Which of the workshop's amplifiers fit a space, one or two of them.
-     */
-    post: operations["underhood_server_bench_tools_api_what_fits"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/bench/set-up-sheet": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Make Set Up Sheet
-     * @description Target volts, steps and gain structure for an amplifier of the bench or of a job.
-     */
-    post: operations["underhood_server_bench_tools_api_make_set_up_sheet"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/cable-choices/{index}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * List Cable Choices
-     * @description Every size in stock for one cable of a setup, the others as they stand.
-     */
-    post: operations["underhood_server_jobs_cable_api_list_cable_choices"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/cable-layout": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * List Layout Changes
-     * @description What can be put into the tree of a setup, or taken out of it.
-     */
-    post: operations["underhood_server_jobs_cable_api_list_layout_changes"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/cable-layout/change": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Change Layout
-     * @description The setup with one such change made.
-     */
-    post: operations["underhood_server_jobs_cable_api_change_layout"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/cable-plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Make Cable Plan
-     * @description Sizes for every cable by both schools, the amplifiers' own fuses, and the speaker leads.
-     */
-    post: operations["underhood_server_jobs_cable_api_make_cable_plan"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/cable-schedule": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Make Schedule
-     * @description The cut list with terminals, fuses, weight and price.
-     */
-    post: operations["underhood_server_jobs_cable_api_make_schedule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/cable-schedule.csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Export Schedule
-     * @description The same as a CSV table.
-     */
-    post: operations["underhood_server_jobs_cable_api_export_schedule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/cable-schedule/read": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Read Schedule
-     * @description A setup with its cables as a schedule in CSV states them.
-     */
-    post: operations["underhood_server_jobs_cable_api_read_schedule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/course": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Run Simulation
-     * @description What happens to a setup while its programme plays for some seconds.
-     */
-    post: operations["underhood_server_jobs_supply_api_run_simulation"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/course.csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Export Simulation
-     * @description The same as a CSV of its course.
-     */
-    post: operations["underhood_server_jobs_supply_api_export_simulation"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/drop-test": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Run Drop Test
-     * @description A reading across a way back or joints, put into the setup as measured.
-     */
-    post: operations["underhood_server_jobs_cable_api_run_drop_test"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/envelope": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Draw Envelope
-     * @description What is played, as a strip: the loudest level of each stretch, and its mean, RMS and crest.
-     */
-    post: operations["underhood_server_jobs_supply_api_draw_envelope"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/forecast": {
+  "/api/v1/forecasts": {
     parameters: {
       query?: never;
       header?: never;
@@ -531,16 +411,16 @@ export interface paths {
     put?: never;
     /**
      * Create Forecast
-     * @description The forecast of a setup, saved or not.
+     * @description Volts, watts, amps, cables and findings.
      */
-    post: operations["underhood_server_jobs_api_create_forecast"];
+    post: operations["underhood_server_jobs_forecasts_api_create_forecast"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/gauge-check": {
+  "/api/v1/gain-settings": {
     parameters: {
       query?: never;
       header?: never;
@@ -550,17 +430,37 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Check Gauge
-     * @description Whether a cable is the gauge on its label.
+     * Create Gain Setting
+     * @description Target volts, steps and gain structure for an amplifier of the bench or of a job.
      */
-    post: operations["underhood_server_jobs_cable_api_check_gauge"];
+    post: operations["underhood_server_bench_tools_api_create_gain_setting"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/jobs": {
+  "/api/v1/gauge-tests": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Gauge Test
+     * @description Whether a cable is the gauge on its label.
+     */
+    post: operations["underhood_server_jobs_harness_api_read_gauge_test"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/jobs": {
     parameters: {
       query?: never;
       header?: never;
@@ -584,7 +484,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/import": {
+  "/api/v1/jobs/import": {
     parameters: {
       query?: never;
       header?: never;
@@ -595,7 +495,7 @@ export interface paths {
     put?: never;
     /**
      * Import Job
-     * @description A new job from a job file.
+     * @description A new job from a job file of any version.
      */
     post: operations["underhood_server_jobs_api_import_job"];
     delete?: never;
@@ -604,7 +504,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{job_id}": {
+  "/api/v1/jobs/{job_id}": {
     parameters: {
       query?: never;
       header?: never;
@@ -613,12 +513,12 @@ export interface paths {
     };
     /**
      * Read Job
-     * @description A job with its setup.
+     * @description A job with its document; values that are no longer allowed stand in it and are named in `problems`.
      */
     get: operations["underhood_server_jobs_api_read_job"];
     /**
      * Save Job
-     * @description Save a setup over the version it was changed from.
+     * @description Save a document over the version it was changed from.
      */
     put: operations["underhood_server_jobs_api_save_job"];
     post?: never;
@@ -632,7 +532,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{job_id}/job.json": {
+  "/api/v1/jobs/{job_id}/file": {
     parameters: {
       query?: never;
       header?: never;
@@ -652,7 +552,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{job_id}/revisions": {
+  "/api/v1/jobs/{job_id}/revisions": {
     parameters: {
       query?: never;
       header?: never;
@@ -661,7 +561,7 @@ export interface paths {
     };
     /**
      * List Revisions
-     * @description The job's saves, the latest first.
+     * @description The job's saves, the latest first; `search` is a part of a saver's name.
      */
     get: operations["underhood_server_jobs_api_list_revisions"];
     put?: never;
@@ -672,7 +572,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{job_id}/revisions/{version}": {
+  "/api/v1/jobs/{job_id}/revisions/{version}": {
     parameters: {
       query?: never;
       header?: never;
@@ -681,7 +581,7 @@ export interface paths {
     };
     /**
      * Read Revision
-     * @description The setup as it was saved under a version number.
+     * @description The document as it was saved under a version number.
      */
     get: operations["underhood_server_jobs_api_read_revision"];
     put?: never;
@@ -692,7 +592,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/load-curves/{index}": {
+  "/api/v1/load-curves/{index}": {
     parameters: {
       query?: never;
       header?: never;
@@ -702,17 +602,17 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Make Load Curves
-     * @description One amplifier's load from 10 to 200 Hz at the volts found, the fall of its watts, and its coils' heat.
+     * Create Load Curves
+     * @description One amplifier's load from 10 to 200 Hz at the volts found, its loss budget, and its coils' heat.
      */
-    post: operations["underhood_server_jobs_load_api_make_load_curves"];
+    post: operations["underhood_server_jobs_loads_api_create_load_curves"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/load-options/{index}": {
+  "/api/v1/load-readings": {
     parameters: {
       query?: never;
       header?: never;
@@ -722,37 +622,17 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * List Load Options
-     * @description Every way to wire and connect an amplifier's drivers, each with its own forecast; shares of mixed drivers.
-     */
-    post: operations["underhood_server_jobs_load_api_list_load_options"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/load-reading": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * What A Reading Says
+     * Read Load Reading
      * @description Ohms, phase and true watts of volts and amps read at a tone.
      */
-    post: operations["underhood_server_jobs_load_api_what_a_reading_says"];
+    post: operations["underhood_server_jobs_loads_api_read_load_reading"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/load-test": {
+  "/api/v1/mounting-options": {
     parameters: {
       query?: never;
       header?: never;
@@ -762,37 +642,17 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * What A Load Test Says
-     * @description A battery's series resistance from two readings at its posts.
+     * List Mounting Options
+     * @description Which of the workshop's amplifiers fit a space, one or two of them.
      */
-    post: operations["underhood_server_jobs_supply_api_what_a_load_test_says"];
+    post: operations["underhood_server_bench_tools_api_list_mounting_options"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/measure-next": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * What To Measure Next
-     * @description The assumptions that move the answer most.
-     */
-    post: operations["underhood_server_jobs_api_what_to_measure_next"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/parts/drivers": {
+  "/api/v1/parts/drivers": {
     parameters: {
       query?: never;
       header?: never;
@@ -801,7 +661,7 @@ export interface paths {
     };
     /**
      * List Drivers
-     * @description The workshop's drivers by name.
+     * @description The workshop's drivers by name; one that can no longer be read is listed with the reason.
      */
     get: operations["underhood_server_parts_api_list_drivers"];
     put?: never;
@@ -816,7 +676,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/parts/drivers.csv": {
+  "/api/v1/parts/drivers/csv": {
     parameters: {
       query?: never;
       header?: never;
@@ -836,7 +696,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/parts/drivers/import": {
+  "/api/v1/parts/drivers/import": {
     parameters: {
       query?: never;
       header?: never;
@@ -856,7 +716,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/parts/drivers/{driver_id}": {
+  "/api/v1/parts/drivers/{driver_id}": {
     parameters: {
       query?: never;
       header?: never;
@@ -880,7 +740,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/programmes/read": {
+  "/api/v1/programme-strips": {
     parameters: {
       query?: never;
       header?: never;
@@ -890,17 +750,77 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Read Programme
-     * @description A recording in WAV or FLAC as the envelope that a job embeds.
+     * Create Programme Strip
+     * @description What is played, as a strip to be drawn.
      */
-    post: operations["underhood_server_jobs_supply_api_read_programme"];
+    post: operations["underhood_server_jobs_supply_api_create_programme_strip"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/session": {
+  "/api/v1/recordings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Recording
+     * @description A recording in WAV or FLAC as the envelope that a job embeds.
+     */
+    post: operations["underhood_server_jobs_supply_api_read_recording"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/resistor-banks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Plan Resistor Bank
+     * @description Every load that a stock of resistors makes, and how long it bears the expected watts.
+     */
+    post: operations["underhood_server_bench_tools_api_plan_resistor_bank"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/sensitivities": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * List Sensitivities
+     * @description The assumptions that move the answer most.
+     */
+    post: operations["underhood_server_jobs_forecasts_api_list_sensitivities"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/session": {
     parameters: {
       query?: never;
       header?: never;
@@ -928,7 +848,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/session/demo": {
+  "/api/v1/session/demo": {
     parameters: {
       query?: never;
       header?: never;
@@ -948,31 +868,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/shop": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Read Settings
-     * @description How the workshop names sizes and lengths, what it cuts, and what is on its shelf.
-     */
-    get: operations["underhood_server_workshop_api_read_settings"];
-    /**
-     * Save Settings
-     * @description Save the settings.
-     */
-    put: operations["underhood_server_workshop_api_save_settings"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/supply-report": {
+  "/api/v1/sheet-drafts": {
     parameters: {
       query?: never;
       header?: never;
@@ -982,17 +878,77 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Make Supply Report
-     * @description Reserves, classes side by side, and what gives first.
+     * Read Draft
+     * @description What follows from rows being typed, row by row; nothing is stored.
      */
-    post: operations["underhood_server_jobs_supply_api_make_supply_report"];
+    post: operations["underhood_server_bench_tools_api_read_draft"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/sweeps/read": {
+  "/api/v1/simulations": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Simulation
+     * @description What happens to a job while its programme plays for some seconds.
+     */
+    post: operations["underhood_server_jobs_supply_api_create_simulation"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/simulations/csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Export Simulation
+     * @description The same as a CSV of its course.
+     */
+    post: operations["underhood_server_jobs_supply_api_export_simulation"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/supply-reports": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Supply Report
+     * @description Reserves, classes side by side, and what gives first.
+     */
+    post: operations["underhood_server_jobs_supply_api_create_supply_report"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/sweeps": {
     parameters: {
       query?: never;
       header?: never;
@@ -1005,14 +961,14 @@ export interface paths {
      * Read Sweep
      * @description An impedance sweep from a CSV file, to be put into a load.
      */
-    post: operations["underhood_server_jobs_load_api_read_sweep"];
+    post: operations["underhood_server_jobs_loads_api_read_sweep"];
     delete?: never;
     options?: never;
     head?: never;
     patch?: never;
     trace?: never;
   };
-  "/api/tones": {
+  "/api/v1/test-tones": {
     parameters: {
       query?: never;
       header?: never;
@@ -1032,7 +988,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/tones/tone.wav": {
+  "/api/v1/test-tones/file": {
     parameters: {
       query?: never;
       header?: never;
@@ -1052,7 +1008,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/vehicle-templates": {
+  "/api/v1/vehicle-templates": {
     parameters: {
       query?: never;
       header?: never;
@@ -1060,10 +1016,10 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * List Templates
-     * @description Typical vehicle loads to start from.
+     * List Vehicle Templates
+     * @description Typical vehicle loads to start from: a table that comes with the program.
      */
-    get: operations["underhood_server_jobs_supply_api_list_templates"];
+    get: operations["underhood_server_jobs_supply_api_list_vehicle_templates"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1072,7 +1028,27 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/wirings": {
+  "/api/v1/wiring-options/{index}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * List Wiring Options
+     * @description Every way to wire and connect an amplifier's drivers, each with its own forecast; shares of mixed drivers.
+     */
+    post: operations["underhood_server_jobs_loads_api_list_wiring_options"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/workshop-settings": {
     parameters: {
       query?: never;
       header?: never;
@@ -1080,11 +1056,15 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * List Wirings
-     * @description Every way to wire equal drivers.
+     * Read Settings
+     * @description How the workshop names sizes and lengths, what it cuts, and what is on its shelf.
      */
-    get: operations["underhood_server_jobs_api_list_wirings"];
-    put?: never;
+    get: operations["underhood_server_workshop_api_read_settings"];
+    /**
+     * Save Settings
+     * @description Save the settings over the version they were changed from.
+     */
+    put: operations["underhood_server_workshop_api_save_settings"];
     post?: never;
     delete?: never;
     options?: never;
@@ -1338,37 +1318,16 @@ export interface components {
     };
     /**
      * AmplifierLine
-     * @description An amplifier in the list; `rated_w` is at 1 % THD and 14.4 V into `rated_ohm`, an estimate between readings.
+     * @description An amplifier in the list; where it cannot be summarised `problem` says why.
      */
     AmplifierLine: {
-      /** Amplifier Class */
-      amplifier_class: string;
-      /** Channels */
-      channels: number;
-      /** Criteria */
-      criteria: ("thd1" | "clip" | "burst" | "unstated")[];
-      /** Currency */
-      currency: string | null;
-      /** Findings */
-      findings: number;
       /** Id */
       id: number;
-      /** Lowest Load Ohm */
-      lowest_load_ohm: number | null;
       /** Name */
       name: string;
-      /** Price */
-      price: number | null;
-      /** Price Per Watt */
-      price_per_watt: number | null;
-      /** Rated Ohm */
-      rated_ohm: number | null;
-      /** Rated W */
-      rated_w: number | null;
-      /** Runs */
-      runs: number;
-      /** Verdict */
-      verdict: string;
+      /** Problem */
+      problem: string;
+      summary: components["schemas"]["AmplifierSummary"] | null;
     };
     /**
      * AmplifierOut
@@ -1387,7 +1346,7 @@ export interface components {
       findings: components["schemas"]["Finding"][];
       /** Id */
       id: number;
-      judged: components["schemas"]["ClaimsReportOut"];
+      judged: components["schemas"]["ClaimsReport"];
       /** One Output */
       one_output: boolean;
       /** Readings */
@@ -1696,6 +1655,63 @@ export interface components {
       volts_squared_va: number;
       /** Wiring */
       wiring: string;
+    };
+    /**
+     * AmplifierSummary
+     * @description What the list shows of an amplifier's newest sheet; `rated_w` is at 1 % THD and 14.4 V into `rated_ohm`.
+     */
+    AmplifierSummary: {
+      /** Amplifier Class */
+      amplifier_class: string;
+      /** Channels */
+      channels: number;
+      /** Criteria */
+      criteria: ("thd1" | "clip" | "burst" | "unstated")[];
+      /** Currency */
+      currency: string | null;
+      /** Findings */
+      findings: number;
+      /** Lowest Load Ohm */
+      lowest_load_ohm: number | null;
+      /** Price */
+      price: number | null;
+      /** Price Per Watt */
+      price_per_watt: number | null;
+      /** Rated Ohm */
+      rated_ohm: number | null;
+      /** Rated W */
+      rated_w: number | null;
+      /** Runs */
+      runs: number;
+      /** Verdict */
+      verdict: string;
+    };
+    /**
+     * AmplifiersAsked
+     * @description Which amplifiers: `search` is a part of the name.
+     */
+    AmplifiersAsked: {
+      /**
+       * Limit
+       * @default 100
+       */
+      limit: number;
+      /**
+       * Offset
+       * @default 0
+       */
+      offset: number;
+      /**
+       * Search
+       * @default
+       */
+      search: string;
+      /**
+       * Sort
+       * @default name
+       * @enum {string}
+       */
+      sort: "name" | "-name" | "created_at" | "-created_at";
     };
     /**
      * AtLoad
@@ -2135,6 +2151,28 @@ export interface components {
       steps: components["schemas"]["SizeStep"][];
     };
     /**
+     * BatteryTestIn
+     * @description Two readings at a battery's posts, the second under the larger load.
+     */
+    BatteryTestIn: {
+      /** First A */
+      first_a: number;
+      /** First V */
+      first_v: number;
+      /** Second A */
+      second_a: number;
+      /** Second V */
+      second_v: number;
+    };
+    /**
+     * BatteryTestOut
+     * @description What they say.
+     */
+    BatteryTestOut: {
+      /** Resistance Ohm */
+      resistance_ohm: number;
+    };
+    /**
      * Bottleneck
      * @description One sentence on what gives, the most pressing first.
      */
@@ -2459,10 +2497,10 @@ export interface components {
      * @description One cable at work; amps and ohms of all its runs together, fuses for each run.
      *
      *     start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
-     *     back_start_words, back_end_words  where a meter's probes stand at the two ends of its way back
+     *     back_start_words, back_end_words  where a meter's probes stand at the two ends of its ground return
      *     role                              a charging cable, a strap of the return, a run, a link of two batteries, a lead
      *     label_share                       how well it conducts against its label, 1 where nothing else was measured
-     *     path_drop_v                       over its whole way, from the front posts to an amplifier or the charger
+     *     path_drop_v                       over its total path, from the front posts to an amplifier or the charger
      *     worst_rms_a, worst_peak_a         the most over the engine's states, `worst_when` for the RMS; its fuse is chosen
      *                                       for them
      *     fuse_at_start, fuse_at_end        whether that end needs a fuse
@@ -2833,10 +2871,13 @@ export interface components {
       thd_percent?: number | null;
     };
     /**
-     * ClaimCheckOut
-     * @description A claim against what was measured at its own supply volts.
+     * ClaimCheck
+     * @description A claim and what was measured at its own load and supply volts.
+     *
+     *     measured   watts with their sum and band; None where nothing was measured near it
+     *     share      measured over claimed; decibels the same as a level
      */
-    ClaimCheckOut: {
+    ClaimCheck: {
       claim: components["schemas"]["Claim"];
       /**
        * Criterion
@@ -2845,7 +2886,8 @@ export interface components {
       criterion: "thd1" | "clip" | "burst" | "unstated";
       /** Db */
       db: number | null;
-      measured: components["schemas"]["FigureOut"] | null;
+      /** Measured */
+      measured: components["schemas"]["FigureData"] | null;
       /** Remark */
       remark: string;
       /** Share */
@@ -2857,15 +2899,16 @@ export interface components {
       standing: "meets" | "short" | "unmeasured";
     };
     /**
-     * ClaimsReportOut
-     * @description Verdict, claims, what the fuses allow, prices.
+     * ClaimsReport
+     * @description All that claims, fuses and price say of an amplifier.
      */
-    ClaimsReportOut: {
+    ClaimsReport: {
       /** Claims */
-      claims: components["schemas"]["ClaimCheckOut"][];
-      fuses: components["schemas"]["FigureOut"] | null;
+      claims: components["schemas"]["ClaimCheck"][];
+      /** Fuses */
+      fuses: components["schemas"]["FigureData"] | null;
       /** Prices */
-      prices: components["schemas"]["PerWattOut"][];
+      prices: components["schemas"]["PerWatt"][];
       /** Verdict */
       verdict: string;
     };
@@ -3071,6 +3114,13 @@ export interface components {
       words: string;
     };
     /**
+     * DocumentIn
+     * @description A job document that need not be saved.
+     */
+    DocumentIn: {
+      document: components["schemas"]["JobDocument"];
+    };
+    /**
      * DraftIn
      * @description Rows being typed, for what follows from them; nothing is stored.
      */
@@ -3212,14 +3262,19 @@ export interface components {
         | null;
     };
     /**
-     * DriverFinding
-     * @description Something about a driver's parameters that does not fit: the field, what is wrong, what was expected.
+     * DriverLine
+     * @description A driver in the list; `opened` is None where its parameters can no longer be read, and `problem` says why.
      */
-    DriverFinding: {
-      /** Field */
-      field: string;
-      /** Text */
-      text: string;
+    DriverLine: {
+      /** Id */
+      id: number;
+      /** Name */
+      name: string;
+      opened: components["schemas"]["DriverOut"] | null;
+      /** Problem */
+      problem: string;
+      /** Version */
+      version: number;
     };
     /**
      * DriverOut
@@ -3228,13 +3283,40 @@ export interface components {
     DriverOut: {
       driver: components["schemas"]["Driver"];
       /** Findings */
-      findings: components["schemas"]["DriverFinding"][];
+      findings: components["schemas"]["Finding"][];
       /** Id */
       id: number;
       /** Qts */
       qts: number;
       /** Version */
       version: number;
+    };
+    /**
+     * DriversAsked
+     * @description Which drivers: `search` is a part of the name.
+     */
+    DriversAsked: {
+      /**
+       * Limit
+       * @default 100
+       */
+      limit: number;
+      /**
+       * Offset
+       * @default 0
+       */
+      offset: number;
+      /**
+       * Search
+       * @default
+       */
+      search: string;
+      /**
+       * Sort
+       * @default name
+       * @enum {string}
+       */
+      sort: "name" | "-name";
     };
     /**
      * DropOverLength
@@ -3279,32 +3361,18 @@ export interface components {
     };
     /**
      * DropTestIn
-     * @description Volts and amps read along the way of a cable: over its own part, or over the whole way to an amplifier.
+     * @description Volts and amps read along the path of a cable: over its own part, or over the total path to an amplifier.
      */
     DropTestIn: {
+      document: components["schemas"]["JobDocument"];
       /** Field */
       field: string;
       reading: components["schemas"]["DropReading"];
-      setup: components["schemas"]["JobDocument"];
       /**
        * What
        * @enum {string}
        */
-      what: "back" | "whole_back" | "joints";
-    };
-    /**
-     * DropTestOut
-     * @description What the reading says, what it replaces, and what that does to the way.
-     */
-    DropTestOut: {
-      /** Drop Before V */
-      drop_before_v: number | null;
-      /** Drop V */
-      drop_v: number | null;
-      found: components["schemas"]["DropTest"];
-      setup: components["schemas"]["JobDocument"];
-      /** Was Ohm */
-      was_ohm: number;
+      what: "ground_return" | "total_return" | "joints";
     };
     /**
      * Duty
@@ -3326,6 +3394,15 @@ export interface components {
        * @default 60
        */
       time_constant_s: number;
+    };
+    /**
+     * EditIn
+     * @description A job document and the change to make of its tree.
+     */
+    EditIn: {
+      document: components["schemas"]["JobDocument"];
+      /** Key */
+      key: string;
     };
     /**
      * EndFuse
@@ -3386,10 +3463,10 @@ export interface components {
       bridged: boolean;
     };
     /**
-     * EnvelopeOut
-     * @description A programme as a strip; levels are shares of the full commanded volts.
+     * EnvelopeStrip
+     * @description A programme to be drawn: the loudest level of each stretch as a share of the full commanded volts.
      */
-    EnvelopeOut: {
+    EnvelopeStrip: {
       /** Crest Db */
       crest_db: number;
       /** Level */
@@ -3402,57 +3479,84 @@ export interface components {
       seconds: number;
     };
     /**
-     * FigureOut
-     * @description A figure with its sum, and the figures it rests on.
+     * FieldError
+     * @description One thing that is wrong: the dotted path of the value, the value as it was given, and what is allowed.
      */
-    FigureOut: {
+    FieldError: {
+      /**
+       * Line
+       * @default null
+       */
+      line: number | null;
+      /** Message */
+      message: string;
+      /** Path */
+      path: string;
+      /**
+       * Value
+       * @default null
+       */
+      value: string | number | boolean | null;
+    };
+    /**
+     * FigureData
+     * @description A figure as plain data: what the API sends and `--json` prints. Named as in `Figure`.
+     */
+    FigureData: {
       /** Estimate */
       estimate: boolean;
+      /** Formula */
+      formula: string;
       /** High */
       high: number | null;
       /** Inputs */
-      inputs: components["schemas"]["FigureOut"][];
+      inputs: components["schemas"]["FigureData"][];
       /** Low */
       low: number | null;
       /** Name */
       name: string;
+      /** Note */
+      note: string;
       /** Origin */
-      origin: string;
+      origin: ("measured" | "typed" | "assumed") | ("table" | "computed");
       /** Source */
       source: string;
       /** Substituted */
       substituted: string;
-      /** Sum */
-      sum: string;
       /** Symbol */
       symbol: string;
       /** Unit */
       unit: string;
       /** Value */
       value: number;
-      /** Words */
-      words: string;
     };
     /**
      * Finding
-     * @description One finding. `row` counts readings from 1 and is None for the whole sheet; `column` is the one to look at.
+     * @description One finding.
      *
-     *     `settled` is the reason recorded by whoever looked at it and kept the reading.
+     *     code      its kind, e.g. `fuse_missing`
+     *     text      what was found, with its numbers
+     *     why       why it matters; `remedy` what to do
+     *     field     path or column of the value to look at; `station` the place of the job that shows it
+     *     title     the kind in words; empty where the text says it
+     *     row       of a bench sheet, from 1; None for the whole sheet or job
+     *     settled   the reason recorded by whoever looked at it and kept the reading
      */
     Finding: {
       /** Code */
       code: string;
       /**
-       * Column
+       * Field
        * @default
        */
-      column: string;
-      /** Meaning */
-      meaning: string;
-      /** Remedy */
+      field: string;
+      /**
+       * Remedy
+       * @default
+       */
       remedy: string;
       /** Row */
-      row: number | null;
+      row?: number | null;
       /**
        * Settled
        * @default
@@ -3463,45 +3567,37 @@ export interface components {
        * @enum {string}
        */
       severity: "act" | "caution" | "note";
-      /** Text */
-      text: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * Flag
-     * @description One finding. `station` and `field` lead to where it is put right.
-     */
-    Flag: {
-      /** Code */
-      code: string;
-      /**
-       * Field
-       * @default
-       */
-      field: string;
-      /** Remedy */
-      remedy: string;
-      /**
-       * Severity
-       * @enum {string}
-       */
-      severity: "act" | "caution" | "note";
       /**
        * Station
+       * @default
        * @enum {string}
        */
-      station: "load" | "amplifiers" | "draw" | "supply" | "cable";
+      station: "load" | "amplifiers" | "draw" | "supply" | "cable" | "";
       /** Text */
       text: string;
-      /** Why */
+      /**
+       * Title
+       * @default
+       */
+      title: string;
+      /**
+       * Why
+       * @default
+       */
       why: string;
     };
     /**
-     * ForecastOut
-     * @description The forecast of a setup; names and units as in the published formats.
+     * ForecastResult
+     * @description All that a forecast says: the first amplifier and totals on top, then each part. None where nothing is known.
+     *
+     *     terminal_v       mean state; `terminal_low_v` at the programme's loudest moment
+     *     operating_point  whether the circuit holds; where not, `explanation` says why in words
+     *     second_v         volts at the first amplifier in a second stable state, where there is one
+     *     flags            findings, the most serious first
+     *     figures          headline figures with their derivations
+     *     cautions         what is dangerous, by station
      */
-    ForecastOut: {
+    ForecastResult: {
       /** Amplifiers */
       amplifiers: components["schemas"]["AmplifierResult"][];
       /** Apparent W */
@@ -3528,10 +3624,10 @@ export interface components {
       explanation: string;
       /** Figures */
       figures: {
-        [key: string]: components["schemas"]["FigureOut"];
+        [key: string]: components["schemas"]["FigureData"];
       };
       /** Flags */
-      flags: components["schemas"]["Flag"][];
+      flags: components["schemas"]["Finding"][];
       /** Front V */
       front_v: number | null;
       /** Operating Point */
@@ -3561,18 +3657,6 @@ export interface components {
       power_factor: number | null;
       /** True W */
       true_w: number | null;
-    };
-    /**
-     * GainOut
-     * @description How the source's volts sit in the amplifier's input range.
-     */
-    GainOut: {
-      source_v: components["schemas"]["FigureOut"] | null;
-      /** Text */
-      text: string;
-      /** Verdict */
-      verdict: string;
-      while_setting_v: components["schemas"]["FigureOut"] | null;
     };
     /**
      * GainSetting
@@ -3637,14 +3721,15 @@ export interface components {
       to: components["schemas"]["GainSetting"];
     };
     /**
-     * GainSettingOut
-     * @description The set-up sheet.
+     * GainSettingSheet
+     * @description Everything to have at hand with a screwdriver on the gain.
      */
-    GainSettingOut: {
+    GainSettingSheet: {
       /** Cautions */
       cautions: string[];
-      clamp_a: components["schemas"]["FigureOut"] | null;
-      gain: components["schemas"]["GainOut"] | null;
+      /** Clamp A */
+      clamp_a: components["schemas"]["FigureData"];
+      gain: components["schemas"]["GainStructure"] | null;
       /** Gaps */
       gaps: string[];
       /** Meter Range V */
@@ -3655,9 +3740,27 @@ export interface components {
       overlap_db: number;
       /** Steps */
       steps: components["schemas"]["Step"][];
-      target_v: components["schemas"]["FigureOut"] | null;
+      /** Target V */
+      target_v: components["schemas"]["FigureData"];
       /** Tone Hz */
       tone_hz: number;
+    };
+    /**
+     * GainStructure
+     * @description How the source's clean volts sit in the amplifier's input range.
+     */
+    GainStructure: {
+      /** Source V */
+      source_v: components["schemas"]["FigureData"];
+      /** Text */
+      text: string;
+      /**
+       * Verdict
+       * @enum {string}
+       */
+      verdict: "in range" | "too low" | "overdriven" | "unknown";
+      /** While Setting V */
+      while_setting_v: components["schemas"]["FigureData"];
     };
     /**
      * GaugeCheck
@@ -3684,10 +3787,10 @@ export interface components {
       words: string;
     };
     /**
-     * GaugeIn
+     * GaugeTestIn
      * @description A cable by its label, with its strands counted or the volts it drops over a length.
      */
-    GaugeIn: {
+    GaugeTestIn: {
       /**
        * Conductor
        * @enum {string}
@@ -3825,17 +3928,14 @@ export interface components {
     };
     /**
      * JobLine
-     * @description A job in the list, with the state it was left in.
+     * @description A job in the list; where it cannot be summarised `problem` says why.
      */
     JobLine: {
-      /** Amplifier Ids */
-      amplifier_ids: string[];
-      /** Amplifiers */
-      amplifiers: string[];
-      /** Drive */
-      drive: string;
       /** Id */
       id: number;
+      /** Problem */
+      problem: string;
+      summary: components["schemas"]["JobSummary"] | null;
       /** Title */
       title: string;
       /**
@@ -3848,12 +3948,14 @@ export interface components {
     };
     /**
      * JobOut
-     * @description A job with its setup.
+     * @description A job with its document, and what in it is no longer allowed.
      */
     JobOut: {
+      document: components["schemas"]["JobDocument"];
       /** Id */
       id: number;
-      setup: components["schemas"]["JobDocument"];
+      /** Problems */
+      problems: components["schemas"]["FieldError"][];
       /**
        * Updated At
        * Format: date-time
@@ -3863,17 +3965,47 @@ export interface components {
       version: number;
     };
     /**
-     * LayoutIn
-     * @description A setup and the change to make of its tree.
+     * JobSummary
+     * @description What a list shows of a job.
      */
-    LayoutIn: {
-      /** Key */
-      key: string;
-      setup: components["schemas"]["JobDocument"];
+    JobSummary: {
+      /** Amplifier Ids */
+      amplifier_ids: string[];
+      /** Amplifiers */
+      amplifiers: string[];
+      /** Drive */
+      drive: string;
+    };
+    /**
+     * JobsAsked
+     * @description Which jobs: `search` is a part of the title.
+     */
+    JobsAsked: {
+      /**
+       * Limit
+       * @default 100
+       */
+      limit: number;
+      /**
+       * Offset
+       * @default 0
+       */
+      offset: number;
+      /**
+       * Search
+       * @default
+       */
+      search: string;
+      /**
+       * Sort
+       * @default -updated_at
+       * @enum {string}
+       */
+      sort: "-updated_at" | "updated_at" | "title" | "-title";
     };
     /**
      * Lead
-     * @description The short cable from a node to the amplifier's terminals, with the way back beside it.
+     * @description The short cable from a node to the amplifier's terminals, with the ground return beside it.
      */
     Lead: {
       /**
@@ -4314,25 +4446,6 @@ export interface components {
       true_w: number[];
     };
     /**
-     * LoadCurvesOut
-     * @description One amplifier's load over frequency, why its watts are fewer than on the bench, and what each reading says.
-     */
-    LoadCurvesOut: {
-      curves: components["schemas"]["LoadCurves"];
-      /** Dc Ohm */
-      dc_ohm: number;
-      /** Heated */
-      heated: components["schemas"]["Heated"][];
-      /** Lead Ohm */
-      lead_ohm: number;
-      /** Loss Budget */
-      loss_budget: components["schemas"]["Loss"][];
-      /** Told */
-      told: components["schemas"]["FromReading"][];
-      /** Tone Hz */
-      tone_hz: number;
-    };
-    /**
      * LoadReading
      * @description Volts and amps read at a tone, with the phase or the true watts where they were read too.
      */
@@ -4349,26 +4462,23 @@ export interface components {
       tone_hz: number;
     };
     /**
-     * LoadTestIn
-     * @description Two readings at a battery's posts, the second under the larger load.
+     * LoadResult
+     * @description One amplifier's load over frequency, why its watts are fewer than on the bench, and what each reading says.
      */
-    LoadTestIn: {
-      /** First A */
-      first_a: number;
-      /** First V */
-      first_v: number;
-      /** Second A */
-      second_a: number;
-      /** Second V */
-      second_v: number;
-    };
-    /**
-     * LoadTestOut
-     * @description What they say.
-     */
-    LoadTestOut: {
-      /** Resistance Ohm */
-      resistance_ohm: number;
+    LoadResult: {
+      curves: components["schemas"]["LoadCurves"];
+      /** Dc Ohm */
+      dc_ohm: number;
+      /** Heated */
+      heated: components["schemas"]["Heated"][];
+      /** Lead Ohm */
+      lead_ohm: number;
+      /** Loss Budget */
+      loss_budget: components["schemas"]["Loss"][];
+      /** Told */
+      told: components["schemas"]["FromReading"][];
+      /** Tone Hz */
+      tone_hz: number;
     };
     /**
      * LogIn
@@ -4393,14 +4503,6 @@ export interface components {
       watts: number;
       /** Why */
       why: string;
-    };
-    /**
-     * MeasureNext
-     * @description Assumptions worth replacing by a reading, the most telling first.
-     */
-    MeasureNext: {
-      /** Assumptions */
-      assumptions: components["schemas"]["Sensitivity"][];
     };
     /**
      * Measurement
@@ -4492,10 +4594,10 @@ export interface components {
       tone_hz?: number | null;
     };
     /**
-     * MixedOut
-     * @description Unlike drivers joined one way, and each one's share of the watts.
+     * Mixed
+     * @description Unlike drivers joined all in series or all in parallel: load, shares of the watts, whether these differ.
      */
-    MixedOut: {
+    Mixed: {
       /** Load Ohm */
       load_ohm: number;
       /** Shares */
@@ -4504,6 +4606,28 @@ export interface components {
       unequal: boolean;
       /** Words */
       words: string;
+    };
+    /**
+     * MountingIn
+     * @description The space at hand: length, width, height.
+     */
+    MountingIn: {
+      /** Space Mm */
+      space_mm: number[];
+    };
+    /**
+     * MountingLine
+     * @description How an amplifier fits it; empty `ways` where it does not, None where its size is unknown.
+     */
+    MountingLine: {
+      /** Id */
+      id: number;
+      /** Name */
+      name: string;
+      /** Size Mm */
+      size_mm: number[] | null;
+      /** Ways */
+      ways: string[] | null;
     };
     /**
      * Needed
@@ -4599,6 +4723,14 @@ export interface components {
       words: string;
     };
     /**
+     * Offers
+     * @description What can be put into the tree of a job, or taken out of it.
+     */
+    Offers: {
+      /** Offers */
+      offers: components["schemas"]["Offer"][];
+    };
+    /**
      * Option
      * @description One way to wire and connect. Watts are true watts in all its drivers, at the loudest moment.
      *
@@ -4658,16 +4790,6 @@ export interface components {
       words: string;
     };
     /**
-     * OptionsOut
-     * @description Ways to wire a load: equal drivers by result, or unlike ones by their shares.
-     */
-    OptionsOut: {
-      /** Mixed */
-      mixed: components["schemas"]["MixedOut"][];
-      /** Options */
-      options: components["schemas"]["Option"][];
-    };
-    /**
      * OwnFuses
      * @description An amplifier's own fuses against what it draws at clipping, in the worst of the engine's states.
      *
@@ -4700,6 +4822,55 @@ export interface components {
       /** Words */
       words: string;
     };
+    /** Page[AmplifierLine] */
+    Page_AmplifierLine_: {
+      /** Count */
+      count: number;
+      /** Items */
+      items: components["schemas"]["AmplifierLine"][];
+    };
+    /** Page[DriverLine] */
+    Page_DriverLine_: {
+      /** Count */
+      count: number;
+      /** Items */
+      items: components["schemas"]["DriverLine"][];
+    };
+    /** Page[JobLine] */
+    Page_JobLine_: {
+      /** Count */
+      count: number;
+      /** Items */
+      items: components["schemas"]["JobLine"][];
+    };
+    /** Page[RevisionLine] */
+    Page_RevisionLine_: {
+      /** Count */
+      count: number;
+      /** Items */
+      items: components["schemas"]["RevisionLine"][];
+    };
+    /**
+     * Paged
+     * @description Which part of a list.
+     */
+    Paged: {
+      /**
+       * Limit
+       * @default 100
+       */
+      limit: number;
+      /**
+       * Offset
+       * @default 0
+       */
+      offset: number;
+      /**
+       * Search
+       * @default
+       */
+      search: string;
+    };
     /**
      * PathResult
      * @description What the path strip draws, mean state: watts from sources through cables, and the vehicle's own share.
@@ -4717,10 +4888,24 @@ export interface components {
       vehicle_w: number;
     };
     /**
-     * PerWattOut
-     * @description Price of a measured watt at one criterion.
+     * PathTest
+     * @description What the reading says, what it replaces, and the drop of the cable's way before and after, at the peak.
      */
-    PerWattOut: {
+    PathTest: {
+      document: components["schemas"]["JobDocument"];
+      /** Drop Before V */
+      drop_before_v: number | null;
+      /** Drop V */
+      drop_v: number | null;
+      found: components["schemas"]["DropTest"];
+      /** Was Ohm */
+      was_ohm: number;
+    };
+    /**
+     * PerWatt
+     * @description price per measured watt of all channels, into the load the amplifier is meant for, at 14.4 V.
+     */
+    PerWatt: {
       /**
        * Criterion
        * @enum {string}
@@ -4728,7 +4913,8 @@ export interface components {
       criterion: "thd1" | "clip" | "burst" | "unstated";
       /** Load Ohm */
       load_ohm: number;
-      price_per_watt: components["schemas"]["FigureOut"] | null;
+      /** Price Per Watt */
+      price_per_watt: components["schemas"]["FigureData"];
       /** Watts */
       watts: number;
     };
@@ -4790,29 +4976,32 @@ export interface components {
     };
     /**
      * Problem
-     * @description What went wrong, in one sentence that can be shown as it is.
+     * @description What went wrong, `detail` in one sentence that can be shown as it is; `errors` has everything at once.
      */
     Problem: {
       /** Detail */
       detail: string;
       /**
-       * Field
-       * @default
+       * Errors
+       * @default []
        */
-      field: string;
+      errors: components["schemas"]["FieldError"][];
       /**
        * File
        * @default
        */
       file: string;
-      /** Line */
-      line?: number | null;
       /** Status */
       status: number;
       /** Title */
       title: string;
-      /** Version */
-      version?: number | null;
+      /** Type */
+      type: string;
+      /**
+       * Version
+       * @default null
+       */
+      version: number | null;
     };
     /**
      * ProgrammeFile
@@ -4973,7 +5162,7 @@ export interface components {
     };
     /**
      * Return
-     * @description The way back: the chassis, a cable of its own, or `none` for a strap, which is itself part of the return.
+     * @description The ground return: the chassis, a cable of its own, or `none` for a strap, which is itself part of the return.
      */
     Return: {
       /**
@@ -5043,28 +5232,6 @@ export interface components {
       version: number;
     };
     /**
-     * RoomIn
-     * @description The space at hand: length, width, height.
-     */
-    RoomIn: {
-      /** Space Mm */
-      space_mm: number[];
-    };
-    /**
-     * RoomLine
-     * @description How an amplifier fits it; empty `ways` where it does not, None where its size is unknown.
-     */
-    RoomLine: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** Size Mm */
-      size_mm: number[] | null;
-      /** Ways */
-      ways: string[] | null;
-    };
-    /**
      * SaveAmplifier
      * @description Record and claims, and the version they were changed from.
      */
@@ -5086,10 +5253,19 @@ export interface components {
     };
     /**
      * SaveJob
-     * @description A setup and the version it was changed from.
+     * @description A document and the version it was changed from.
      */
     SaveJob: {
-      setup: components["schemas"]["JobDocument"];
+      document: components["schemas"]["JobDocument"];
+      /** Version */
+      version: number;
+    };
+    /**
+     * SaveSettings
+     * @description Settings and the version they were changed from.
+     */
+    SaveSettings: {
+      settings: components["schemas"]["WorkshopSettings"];
       /** Version */
       version: number;
     };
@@ -5136,6 +5312,14 @@ export interface components {
       unpriced: number;
       /** Weight Kg */
       weight_kg: number;
+    };
+    /**
+     * Sensitivities
+     * @description Assumptions worth replacing by a reading, the most telling first.
+     */
+    Sensitivities: {
+      /** Assumptions */
+      assumptions: components["schemas"]["Sensitivity"][];
     };
     /**
      * Sensitivity
@@ -5199,11 +5383,13 @@ export interface components {
       words: string;
     };
     /**
-     * SetupIn
-     * @description A setup that need not be saved.
+     * SettingsOut
+     * @description Settings and their version.
      */
-    SetupIn: {
-      setup: components["schemas"]["JobDocument"];
+    SettingsOut: {
+      settings: components["schemas"]["WorkshopSettings"];
+      /** Version */
+      version: number;
     };
     /**
      * SheetLine
@@ -5228,12 +5414,12 @@ export interface components {
     };
     /**
      * SimulationIn
-     * @description A setup and how long to play.
+     * @description A job document and how long to play.
      */
     SimulationIn: {
+      document: components["schemas"]["JobDocument"];
       /** Seconds */
       seconds: number;
-      setup: components["schemas"]["JobDocument"];
     };
     /**
      * SimulationResult
@@ -5265,12 +5451,12 @@ export interface components {
       engine: "off" | "idle" | "cruise";
       /** Error */
       error: number;
-      front_v: components["schemas"]["Volts"];
+      front_v: components["schemas"]["VoltsOverTime"];
       /** Lost To Sag Db */
       lost_to_sag_db: number;
       /** Nodes */
       nodes: {
-        [key: string]: components["schemas"]["Volts"];
+        [key: string]: components["schemas"]["VoltsOverTime"];
       };
       /** Recharge Cruise S */
       recharge_cruise_s: number | null;
@@ -5287,7 +5473,7 @@ export interface components {
       step_s: number;
       /** Switched Off */
       switched_off: number;
-      terminal_v: components["schemas"]["Volts"] | null;
+      terminal_v: components["schemas"]["VoltsOverTime"] | null;
       /** Time To 12V S */
       time_to_12v_s: number | null;
       /** Time To Half S */
@@ -5527,7 +5713,7 @@ export interface components {
     };
     /**
      * StockLine
-     * @description A cable on the shelf: its size and metal, what a metre costs, and what a metre was found to measure.
+     * @description A cable on the shelf: its size and conductor, what a metre costs, and what a metre was found to measure.
      */
     StockLine: {
       /**
@@ -5889,10 +6075,10 @@ export interface components {
           };
     };
     /**
-     * Volts
+     * VoltsOverTime
      * @description Lowest, mean, and the volts below which one percent of the time is spent.
      */
-    Volts: {
+    VoltsOverTime: {
       /** Low1 */
       low1: number;
       /** Mean */
@@ -6111,16 +6297,14 @@ export interface components {
         | null;
     };
     /**
-     * WiringOut
-     * @description A way to wire the coils.
+     * WiringOptions
+     * @description Ways to wire a load: equal drivers by result, or unlike ones by their shares.
      */
-    WiringOut: {
-      /** Coil Share */
-      coil_share: number;
-      /** Load Ohm */
-      load_ohm: number;
-      /** Words */
-      words: string;
+    WiringOptions: {
+      /** Mixed */
+      mixed: components["schemas"]["Mixed"][];
+      /** Options */
+      options: components["schemas"]["Option"][];
     };
     /**
      * WorkshopSettings
@@ -6163,7 +6347,116 @@ export interface components {
       sizes: "awg" | "mm2";
     };
   };
-  responses: never;
+  responses: {
+    /** @description It cannot be read */
+    Problem400: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description Nobody is logged in */
+    Problem401: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description It is not allowed */
+    Problem403: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description There is no such thing */
+    Problem404: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description The address does not take this method */
+    Problem405: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description Somebody else saved first */
+    Problem409: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description It is too large */
+    Problem413: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description Something in it cannot be used; `errors` says what, all at once */
+    Problem422: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description Too many tries */
+    Problem429: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description The server failed */
+    Problem500: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description The storage is busy or cannot be written */
+    Problem503: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description The disk is full */
+    Problem507: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+  };
   parameters: never;
   requestBodies: never;
   headers: never;
@@ -6171,9 +6464,14 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  underhood_server_bench_api_list_amplifiers: {
+  underhood_server_bench_amplifiers_api_list_amplifiers: {
     parameters: {
-      query?: never;
+      query?: {
+        limit?: number;
+        offset?: number;
+        search?: string;
+        sort?: "name" | "-name" | "created_at" | "-created_at";
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -6186,12 +6484,21 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["AmplifierLine"][];
+          "application/json": components["schemas"]["Page_AmplifierLine_"];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_create_amplifier: {
+  underhood_server_bench_amplifiers_api_create_amplifier: {
     parameters: {
       query?: never;
       header?: never;
@@ -6213,18 +6520,18 @@ export interface operations {
           "application/json": components["schemas"]["AmplifierOut"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_import_sheet: {
+  underhood_server_bench_amplifiers_api_import_sheet: {
     parameters: {
       query?: never;
       header?: never;
@@ -6252,18 +6559,18 @@ export interface operations {
           "application/json": components["schemas"]["AmplifierOut"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_read_amplifier: {
+  underhood_server_bench_amplifiers_api_read_amplifier: {
     parameters: {
       query?: {
         sheet?: number | null;
@@ -6286,18 +6593,19 @@ export interface operations {
           "application/json": components["schemas"]["AmplifierOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_save_amplifier: {
+  underhood_server_bench_amplifiers_api_save_amplifier: {
     parameters: {
       query?: never;
       header?: never;
@@ -6321,36 +6629,20 @@ export interface operations {
           "application/json": components["schemas"]["AmplifierOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_delete_amplifier: {
+  underhood_server_bench_amplifiers_api_delete_amplifier: {
     parameters: {
       query?: never;
       header?: never;
@@ -6368,18 +6660,19 @@ export interface operations {
         };
         content?: never;
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_import_claims: {
+  underhood_server_bench_amplifiers_api_import_claims: {
     parameters: {
       query?: never;
       header?: never;
@@ -6409,27 +6702,19 @@ export interface operations {
           "application/json": components["schemas"]["AmplifierOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_export_curves: {
+  underhood_server_bench_amplifiers_api_export_curves: {
     parameters: {
       query?: {
         sheet?: number | null;
@@ -6442,18 +6727,28 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description Not Found */
-      404: {
+      /** @description The file */
+      200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "text/csv": string;
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_amplifier_for_job: {
+  underhood_server_bench_amplifiers_api_amplifier_for_job: {
     parameters: {
       query?: never;
       header?: never;
@@ -6473,18 +6768,19 @@ export interface operations {
           "application/json": components["schemas"]["JobAmplifier"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_export_sheet: {
+  underhood_server_bench_amplifiers_api_export_sheet: {
     parameters: {
       query?: {
         sheet?: number | null;
@@ -6497,18 +6793,28 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description Not Found */
-      404: {
+      /** @description The file */
+      200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "text/csv": string;
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_create_sheet: {
+  underhood_server_bench_amplifiers_api_create_sheet: {
     parameters: {
       query?: never;
       header?: never;
@@ -6532,27 +6838,19 @@ export interface operations {
           "application/json": components["schemas"]["AmplifierOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_save_sheet: {
+  underhood_server_bench_amplifiers_api_save_sheet: {
     parameters: {
       query?: never;
       header?: never;
@@ -6577,36 +6875,20 @@ export interface operations {
           "application/json": components["schemas"]["AmplifierOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_api_delete_sheet: {
+  underhood_server_bench_amplifiers_api_delete_sheet: {
     parameters: {
       query?: never;
       header?: never;
@@ -6625,15 +6907,291 @@ export interface operations {
         };
         content?: never;
       };
-      /** @description Not Found */
-      404: {
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_supply_api_read_battery_test: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BatteryTestIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/json": components["schemas"]["BatteryTestOut"];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_harness_api_list_cable_edits: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Offers"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_harness_api_make_cable_edit: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["EditIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JobDocument"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_harness_api_list_cable_options: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CablePlan"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_harness_api_list_cable_choices: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        index: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CableChoices"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_harness_api_create_schedule: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Schedule"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_harness_api_export_schedule: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
+      };
+    };
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_harness_api_import_schedule: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /** Document */
+          document: string;
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JobDocument"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_bench_tools_api_compare_amplifiers: {
@@ -6658,466 +7216,18 @@ export interface operations {
           "application/json": components["schemas"]["CompareOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_bench_tools_api_read_draft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DraftIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DraftOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_bench_tools_api_plan_resistor_bank: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BankIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BankOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_bench_tools_api_what_fits: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RoomIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RoomLine"][];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_bench_tools_api_make_set_up_sheet: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["GainSettingIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["GainSettingOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_cable_api_list_cable_choices: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        index: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetupIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CableChoices"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_cable_api_list_layout_changes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetupIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Offer"][];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_cable_api_change_layout: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LayoutIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobDocument"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_cable_api_make_cable_plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetupIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CablePlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_cable_api_make_schedule: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetupIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Schedule"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_cable_api_export_schedule: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetupIn"];
-      };
-    };
-    responses: {
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_cable_api_read_schedule: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-          /** Setup */
-          setup: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobDocument"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_supply_api_run_simulation: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SimulationIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SimulationResult"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_supply_api_export_simulation: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SimulationIn"];
-      };
-    };
-    responses: {
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_cable_api_run_drop_test: {
+  underhood_server_jobs_harness_api_read_drop_test: {
     parameters: {
       query?: never;
       header?: never;
@@ -7136,21 +7246,21 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["DropTestOut"];
+          "application/json": components["schemas"]["PathTest"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_supply_api_draw_envelope: {
+  underhood_server_jobs_forecasts_api_create_forecast: {
     parameters: {
       query?: never;
       header?: never;
@@ -7159,7 +7269,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["SetupIn"];
+        "application/json": components["schemas"]["DocumentIn"];
       };
     };
     responses: {
@@ -7169,21 +7279,21 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["EnvelopeOut"];
+          "application/json": components["schemas"]["ForecastResult"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_api_create_forecast: {
+  underhood_server_bench_tools_api_create_gain_setting: {
     parameters: {
       query?: never;
       header?: never;
@@ -7192,7 +7302,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["SetupIn"];
+        "application/json": components["schemas"]["GainSettingIn"];
       };
     };
     responses: {
@@ -7202,21 +7312,22 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ForecastOut"];
+          "application/json": components["schemas"]["GainSettingSheet"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_cable_api_check_gauge: {
+  underhood_server_jobs_harness_api_read_gauge_test: {
     parameters: {
       query?: never;
       header?: never;
@@ -7225,7 +7336,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["GaugeIn"];
+        "application/json": components["schemas"]["GaugeTestIn"];
       };
     };
     responses: {
@@ -7238,20 +7349,25 @@ export interface operations {
           "application/json": components["schemas"]["GaugeCheck"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_jobs_api_list_jobs: {
     parameters: {
-      query?: never;
+      query?: {
+        limit?: number;
+        offset?: number;
+        search?: string;
+        sort?: "-updated_at" | "updated_at" | "title" | "-title";
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -7264,9 +7380,18 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["JobLine"][];
+          "application/json": components["schemas"]["Page_JobLine_"];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_jobs_api_create_job: {
@@ -7278,7 +7403,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["SetupIn"];
+        "application/json": components["schemas"]["DocumentIn"];
       };
     };
     responses: {
@@ -7291,15 +7416,15 @@ export interface operations {
           "application/json": components["schemas"]["JobOut"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_jobs_api_import_job: {
@@ -7330,15 +7455,15 @@ export interface operations {
           "application/json": components["schemas"]["JobOut"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_jobs_api_read_job: {
@@ -7361,15 +7486,16 @@ export interface operations {
           "application/json": components["schemas"]["JobOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_jobs_api_save_job: {
@@ -7396,33 +7522,17 @@ export interface operations {
           "application/json": components["schemas"]["JobOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_jobs_api_delete_job: {
@@ -7443,15 +7553,16 @@ export interface operations {
         };
         content?: never;
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_jobs_api_export_job: {
@@ -7465,20 +7576,34 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description Not Found */
-      404: {
+      /** @description The file */
+      200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/json": string;
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_jobs_api_list_revisions: {
     parameters: {
-      query?: never;
+      query?: {
+        limit?: number;
+        offset?: number;
+        search?: string;
+      };
       header?: never;
       path: {
         job_id: number;
@@ -7493,18 +7618,19 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["RevisionLine"][];
+          "application/json": components["schemas"]["Page_RevisionLine_"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_jobs_api_read_revision: {
@@ -7528,18 +7654,19 @@ export interface operations {
           "application/json": components["schemas"]["JobOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_load_api_make_load_curves: {
+  underhood_server_jobs_loads_api_create_load_curves: {
     parameters: {
       query?: never;
       header?: never;
@@ -7550,7 +7677,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["SetupIn"];
+        "application/json": components["schemas"]["DocumentIn"];
       };
     };
     responses: {
@@ -7560,56 +7687,22 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["LoadCurvesOut"];
+          "application/json": components["schemas"]["LoadResult"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_load_api_list_load_options: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        index: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetupIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["OptionsOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_load_api_what_a_reading_says: {
+  underhood_server_jobs_loads_api_read_load_reading: {
     parameters: {
       query?: never;
       header?: never;
@@ -7631,18 +7724,18 @@ export interface operations {
           "application/json": components["schemas"]["FromReading"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_supply_api_what_a_load_test_says: {
+  underhood_server_bench_tools_api_list_mounting_options: {
     parameters: {
       query?: never;
       header?: never;
@@ -7651,7 +7744,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["LoadTestIn"];
+        "application/json": components["schemas"]["MountingIn"];
       };
     };
     responses: {
@@ -7661,56 +7754,28 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["LoadTestOut"];
+          "application/json": components["schemas"]["MountingLine"][];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  underhood_server_jobs_api_what_to_measure_next: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetupIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MeasureNext"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_parts_api_list_drivers: {
     parameters: {
-      query?: never;
+      query?: {
+        limit?: number;
+        offset?: number;
+        search?: string;
+        sort?: "name" | "-name";
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -7723,9 +7788,18 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["DriverOut"][];
+          "application/json": components["schemas"]["Page_DriverLine_"];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_parts_api_create_driver: {
@@ -7750,15 +7824,15 @@ export interface operations {
           "application/json": components["schemas"]["DriverOut"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_parts_api_export_drivers: {
@@ -7770,13 +7844,24 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file */
       200: {
         headers: {
           [name: string]: unknown;
         };
-        content?: never;
+        content: {
+          "text/csv": string;
+        };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_parts_api_import_drivers: {
@@ -7807,15 +7892,15 @@ export interface operations {
           "application/json": components["schemas"]["Imported"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_parts_api_save_driver: {
@@ -7842,33 +7927,17 @@ export interface operations {
           "application/json": components["schemas"]["DriverOut"];
         };
       };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_parts_api_delete_driver: {
@@ -7889,18 +7958,52 @@ export interface operations {
         };
         content?: never;
       };
-      /** @description Not Found */
-      404: {
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_supply_api_create_programme_strip: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/json": components["schemas"]["EnvelopeStrip"];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_supply_api_read_programme: {
+  underhood_server_jobs_supply_api_read_recording: {
     parameters: {
       query: {
         low_pass_hz: number;
@@ -7930,15 +8033,82 @@ export interface operations {
           "application/json": components["schemas"]["RecordingOut"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_bench_tools_api_plan_resistor_bank: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BankIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/json": components["schemas"]["BankOut"];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_forecasts_api_list_sensitivities: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Sensitivities"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_accounts_api_read_session: {
@@ -7959,6 +8129,13 @@ export interface operations {
           "application/json": components["schemas"]["Session"];
         };
       };
+      400: components["responses"]["Problem400"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_accounts_api_log_in: {
@@ -7983,24 +8160,16 @@ export interface operations {
           "application/json": components["schemas"]["Session"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Too Many Requests */
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_accounts_api_log_out: {
@@ -8021,6 +8190,15 @@ export interface operations {
           "application/json": components["schemas"]["Session"];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_accounts_api_enter_demo: {
@@ -8041,38 +8219,17 @@ export interface operations {
           "application/json": components["schemas"]["Session"];
         };
       };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_workshop_api_read_settings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WorkshopSettings"];
-        };
-      };
-    };
-  };
-  underhood_server_workshop_api_save_settings: {
+  underhood_server_bench_tools_api_read_draft: {
     parameters: {
       query?: never;
       header?: never;
@@ -8081,7 +8238,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["WorkshopSettings"];
+        "application/json": components["schemas"]["DraftIn"];
       };
     };
     responses: {
@@ -8091,21 +8248,21 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["WorkshopSettings"];
+          "application/json": components["schemas"]["DraftOut"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_supply_api_make_supply_report: {
+  underhood_server_jobs_supply_api_create_simulation: {
     parameters: {
       query?: never;
       header?: never;
@@ -8114,7 +8271,73 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["SetupIn"];
+        "application/json": components["schemas"]["SimulationIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SimulationResult"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_supply_api_export_simulation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SimulationIn"];
+      };
+    };
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_supply_api_create_supply_report: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
       };
     };
     responses: {
@@ -8127,18 +8350,18 @@ export interface operations {
           "application/json": components["schemas"]["SupplyReport"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_load_api_read_sweep: {
+  underhood_server_jobs_loads_api_read_sweep: {
     parameters: {
       query?: never;
       header?: never;
@@ -8166,15 +8389,15 @@ export interface operations {
           "application/json": components["schemas"]["SweepOut"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_bench_tones_api_list_presets: {
@@ -8195,6 +8418,15 @@ export interface operations {
           "application/json": components["schemas"]["Presets"];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   underhood_server_bench_tones_api_make_tone: {
@@ -8214,18 +8446,27 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description The file */
+      200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "audio/wav": string;
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_supply_api_list_templates: {
+  underhood_server_jobs_supply_api_list_vehicle_templates: {
     parameters: {
       query?: never;
       header?: never;
@@ -8243,15 +8484,56 @@ export interface operations {
           "application/json": components["schemas"]["Template"][];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_api_list_wirings: {
+  underhood_server_jobs_loads_api_list_wiring_options: {
     parameters: {
-      query: {
-        drivers: number;
-        coils_per_driver: number;
-        coil_ohm: number;
+      query?: never;
+      header?: never;
+      path: {
+        index: number;
       };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WiringOptions"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_workshop_api_read_settings: {
+    parameters: {
+      query?: never;
       header?: never;
       path?: never;
       cookie?: never;
@@ -8264,18 +8546,52 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["WiringOut"][];
+          "application/json": components["schemas"]["SettingsOut"];
         };
       };
-      /** @description Unprocessable Entity */
-      422: {
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_workshop_api_save_settings: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SaveSettings"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Problem"];
+          "application/json": components["schemas"]["SettingsOut"];
         };
       };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
 }

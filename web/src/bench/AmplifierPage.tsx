@@ -139,7 +139,7 @@ function SheetChoice({ amplifier, asNew, onSheet, onNew }: SheetChoiceProps) {
       </Button>
       <a
         className="border-rule bg-sheet hover:border-ink grid h-11 place-items-center rounded-sm border px-4"
-        href={`/api/amplifiers/${amplifier.id}/sheet.csv${sheet ? `?sheet=${sheet.id}` : ""}`}
+        href={`/api/v1/amplifiers/${amplifier.id}/sheet${sheet ? `?sheet=${sheet.id}` : ""}`}
         download
       >
         Export the sheet

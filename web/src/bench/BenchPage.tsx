@@ -1,20 +1,17 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { api, data, fileForm, type AmplifierRecord } from "../api/client";
+import { api, data, fileForm, type AmplifierLine, type AmplifierRecord } from "../api/client";
 import { useKeys } from "../job/useKeys";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { FileButton } from "../ui/FileButton";
 import { fixed, plain, watts } from "../ui/format";
+import { MoreRows } from "../ui/MoreRows";
 import { LeftHead, Table } from "../ui/Table";
 import { BenchNav } from "./BenchNav";
-
-/** The amplifiers of the workshop. */
-export function useAmplifiers() {
-  return useQuery({ queryKey: ["amplifiers"], queryFn: async () => data(await api.GET("/api/amplifiers")) });
-}
+import { useAmplifiers } from "./useAmplifiers";
 
 /** The bench book: every amplifier of the workshop. */
 export function BenchPage() {
@@ -29,12 +26,12 @@ export function BenchPage() {
     },
   });
   const bring = useMutation({
-    mutationFn: async (file: File) => data(await api.POST("/api/amplifiers/import", fileForm(file))),
+    mutationFn: async (file: File) => data(await api.POST("/api/v1/amplifiers/import", fileForm(file))),
     ...opened("curves"),
   });
   const create = useMutation({
     mutationFn: async (words: string) =>
-      data(await api.POST("/api/amplifiers", { body: { record: { name: words } as AmplifierRecord } })),
+      data(await api.POST("/api/v1/amplifiers", { body: { record: { name: words } as AmplifierRecord } })),
     ...opened("readings"),
   });
   const [called, setCalled] = useState("");
@@ -82,59 +79,78 @@ export function BenchPage() {
             "Class",
             "Readings",
             "1 % THD, 14.4 V",
-            "Price of a watt",
+            "Price per watt",
             "Audit",
             <LeftHead key="claims">Against its claims</LeftHead>,
           ]}
         >
-          {list.data?.map((each) => (
-            <tr key={each.id} className="hover:bg-sheet">
-              <td>
-                <Link
-                  to={`/bench/${each.id}/curves`}
-                  className="inline-flex min-h-11 items-center text-lg font-bold whitespace-nowrap underline-offset-4 hover:underline"
-                >
-                  {each.name}
-                </Link>
-              </td>
-              <td>{each.amplifier_class}</td>
-              <td className="figure">{each.runs || "–"}</td>
-              <td className="text-copper whitespace-nowrap">
-                {each.runs > 0 && each.rated_w !== null && each.rated_ohm !== null ? (
-                  <>
-                    {each.channels > 1 && `${each.channels} × `}
-                    <span className="figure text-lg">{watts(each.rated_w)}</span> W at {plain(each.rated_ohm)}{" "}
-                    Ω
-                  </>
-                ) : (
-                  "–"
-                )}
-              </td>
-              <td className="whitespace-nowrap">
-                {each.price_per_watt === null
-                  ? "–"
-                  : `${fixed(each.price_per_watt, 2)} ${each.currency ?? ""}`}
-              </td>
-              <td className="whitespace-nowrap">
-                {each.runs === 0 ? (
-                  "–"
-                ) : each.findings > 0 ? (
-                  <span className="text-ochre">▲ {each.findings}</span>
-                ) : (
-                  <span className="text-moss">✓ none</span>
-                )}
-              </td>
-              <td className="text-left! text-sm">{each.verdict}</td>
-            </tr>
+          {list.rows?.map((each) => (
+            <Row key={each.id} each={each} />
           ))}
         </Table>
-        {list.data?.length === 0 && (
+        <MoreRows shown={list.rows?.length ?? 0} count={list.count} more={list.more} />
+        {list.rows?.length === 0 && (
           <p className="text-soft mt-6">
             No amplifier yet. Type a name to enter readings by hand, or import a bench sheet: a CSV file with
             load_ohm, criterion and power_w at least.
           </p>
         )}
       </div>
+    </>
+  );
+}
+
+function Row({ each }: { each: AmplifierLine }) {
+  return (
+    <tr className="hover:bg-sheet">
+      <td>
+        <Link
+          to={`/bench/${each.id}/curves`}
+          className="inline-flex min-h-11 items-center text-lg font-bold whitespace-nowrap underline-offset-4 hover:underline"
+        >
+          {each.name}
+        </Link>
+      </td>
+      {each.summary ? (
+        <Summary of={each.summary} />
+      ) : (
+        <td colSpan={6} className="text-ochre text-left! text-sm">
+          ▲ {each.problem}
+        </td>
+      )}
+    </tr>
+  );
+}
+
+/** What was measured of it: columns after the name. */
+function Summary({ of }: { of: NonNullable<AmplifierLine["summary"]> }) {
+  return (
+    <>
+      <td>{of.amplifier_class}</td>
+      <td className="figure">{of.runs || "–"}</td>
+      <td className="text-copper whitespace-nowrap">
+        {of.runs > 0 && of.rated_w !== null && of.rated_ohm !== null ? (
+          <>
+            {of.channels > 1 && `${of.channels} × `}
+            <span className="figure text-lg">{watts(of.rated_w)}</span> W at {plain(of.rated_ohm)} Ω
+          </>
+        ) : (
+          "–"
+        )}
+      </td>
+      <td className="whitespace-nowrap">
+        {of.price_per_watt === null ? "–" : `${fixed(of.price_per_watt, 2)} ${of.currency ?? ""}`}
+      </td>
+      <td className="whitespace-nowrap">
+        {of.runs === 0 ? (
+          "–"
+        ) : of.findings > 0 ? (
+          <span className="text-ochre">▲ {of.findings}</span>
+        ) : (
+          <span className="text-moss">✓ none</span>
+        )}
+      </td>
+      <td className="text-left! text-sm">{of.verdict}</td>
     </>
   );
 }

@@ -60,12 +60,12 @@ export function ClaimsView({ amplifier }: { amplifier: AmplifierOut }) {
       {save.error && <Complaint>{save.error.message}</Complaint>}
       {bring.error && <Complaint>{bring.error.message}</Complaint>}
       <div className="mt-7 grid grid-cols-2 gap-10 max-md:grid-cols-1">
-        <section aria-label="Price of a measured watt">
-          <h2>Price of a measured watt</h2>
+        <section aria-label="price per measured watt">
+          <h2>price per measured watt</h2>
           {judged.prices.length === 0 && (
             <p className="text-soft">Enter the price paid on the record, and measure it.</p>
           )}
-          <Table label="Price of a watt" head={["Criterion", "Load", "All channels", "A watt"]}>
+          <Table label="Price per watt" head={["Criterion", "Load", "All channels", "A watt"]}>
             {judged.prices.map((each) => (
               <tr key={each.criterion}>
                 <td>{CRITERIA[each.criterion].words}</td>

@@ -11,7 +11,7 @@ import { fixed, plain, watts } from "../ui/format";
 import { NumberBox } from "../ui/NumberBox";
 import { Table } from "../ui/Table";
 import { BenchNav } from "./BenchNav";
-import { useAmplifiers } from "./BenchPage";
+import { useAmplifierChoices } from "./useAmplifiers";
 import { CRITERIA, type Criterion } from "./criteria";
 
 const MOST = 6;
@@ -33,7 +33,7 @@ export function ComparePage() {
     const { load_ohm, rise, power_factor } = found;
     setAt((before) => ({ ...before, load_ohm, rise: round(rise), power_factor: round(power_factor) }));
   };
-  const list = useAmplifiers();
+  const list = useAmplifierChoices();
   const entries = chosen.map((each) => ({
     amplifier_id: Number.parseInt(each),
     bridged: each.endsWith("b"),
@@ -41,7 +41,7 @@ export function ComparePage() {
   const answer = useQuery({
     queryKey: ["compare", chosen, at, criterion],
     queryFn: async () =>
-      data(await api.POST("/api/bench/compare", { body: { amplifiers: entries, criterion, ...at } })),
+      data(await api.POST("/api/v1/comparisons", { body: { amplifiers: entries, criterion, ...at } })),
     enabled: entries.length >= 2,
     placeholderData: keepPreviousData,
   });
@@ -70,7 +70,7 @@ export function ComparePage() {
                 >
                   {each.name}
                 </button>
-                {entry && each.channels > 1 && (
+                {entry && (each.summary?.channels ?? 1) > 1 && (
                   <button
                     aria-pressed={entry.endsWith("b")}
                     className={`border-ink -ml-px h-11 rounded-sm border px-2 text-sm ${entry.endsWith("b") ? "bg-sunk font-bold" : ""}`}
@@ -158,7 +158,7 @@ function Answer({ rows, load_ohm, rise }: { rows: Compared[]; load_ohm: number; 
           "Efficiency",
           "Heat",
           "Limited by",
-          "Price of a watt",
+          "Price per watt",
           "Lowest load",
           "Terminals",
         ]}
@@ -196,7 +196,7 @@ function Answer({ rows, load_ohm, rise }: { rows: Compared[]; load_ohm: number; 
       </Table>
       <ul className="text-soft mt-3 space-y-1 text-sm">
         <li>
-          Watts are true watts; draw, efficiency, heat and price of a watt are at the load in the box, the
+          Watts are true watts; draw, efficiency, heat and price per watt are at the load in the box, the
           price over all channels. Decibels count from the first amplifier: three are twice the power.
         </li>
         {rows.flatMap((each) =>

@@ -69,7 +69,7 @@ export function CurvesView({ amplifier }: { amplifier: AmplifierOut }) {
           `Readings at ${amplifier.tones_hz.map(plain).join(" and ")} Hz are fitted each for itself; drawn at ${plain(first.tone_hz ?? 0)} Hz. `}
         <a
           className="text-ink underline"
-          href={`/api/amplifiers/${amplifier.id}/curves.csv?sheet=${sheet.id}`}
+          href={`/api/v1/amplifiers/${amplifier.id}/curves?sheet=${sheet.id}`}
           download
         >
           Curves as CSV

@@ -38,7 +38,7 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
   const draft = useQuery({
     queryKey: ["draft", amplifier.record, settled],
     queryFn: async () =>
-      data(await api.POST("/api/bench/draft", { body: { record: amplifier.record, rows: settled } })),
+      data(await api.POST("/api/v1/sheet-drafts", { body: { record: amplifier.record, rows: settled } })),
     placeholderData: keepPreviousData,
     gcTime: 5_000,
   });
@@ -136,7 +136,7 @@ function Summary({
                 row {each.row}: {each.title}
               </button>
             ) : (
-              <span title={`${each.meaning} ${each.remedy}`}>
+              <span title={`${each.why} ${each.remedy}`}>
                 {each.title}: {each.text}
               </span>
             )}

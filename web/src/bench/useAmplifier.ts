@@ -9,7 +9,7 @@ export function useAmplifier(id: number, sheet?: number) {
     queryKey: ["amplifier", id, sheet ?? "newest"],
     queryFn: async () =>
       data(
-        await api.GET("/api/amplifiers/{amplifier_id}", {
+        await api.GET("/api/v1/amplifiers/{amplifier_id}", {
           params: { path: { amplifier_id: id }, query: sheet === undefined ? {} : { sheet } },
         }),
       ),
@@ -36,7 +36,7 @@ export function useSaveAmplifier(amplifier: AmplifierOut) {
   return useMutation({
     mutationFn: async (changed: { record?: AmplifierRecord; claims?: Claim[] }) =>
       data(
-        await api.PUT("/api/amplifiers/{amplifier_id}", {
+        await api.PUT("/api/v1/amplifiers/{amplifier_id}", {
           params: { path: { amplifier_id: amplifier.id } },
           body: {
             version: amplifier.version,
@@ -62,10 +62,10 @@ export function useSaveSheet(amplifier: AmplifierOut, asNew: boolean) {
     mutationFn: async (body: SheetToSave) => {
       const path = { amplifier_id: amplifier.id };
       if (asNew || !sheet) {
-        return data(await api.POST("/api/amplifiers/{amplifier_id}/sheets", { params: { path }, body }));
+        return data(await api.POST("/api/v1/amplifiers/{amplifier_id}/sheets", { params: { path }, body }));
       }
       return data(
-        await api.PUT("/api/amplifiers/{amplifier_id}/sheets/{sheet_id}", {
+        await api.PUT("/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}", {
           params: { path: { ...path, sheet_id: sheet.id } },
           body: { ...body, version: sheet.version },
         }),
@@ -80,7 +80,7 @@ export function useImportClaims(amplifier: AmplifierOut) {
   return useMutation({
     mutationFn: async (file: File) =>
       data(
-        await api.POST("/api/amplifiers/{amplifier_id}/claims/import", {
+        await api.POST("/api/v1/amplifiers/{amplifier_id}/claims/import", {
           params: { path: { amplifier_id: amplifier.id } },
           ...fileForm(file),
         }),

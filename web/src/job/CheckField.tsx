@@ -3,14 +3,14 @@ import { useWork } from "./WorkContext";
 
 /** A yes or no of the job file. */
 export function CheckField({ path, label }: { path: string; label: string }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   return (
     <label className="border-rule flex min-h-11 items-center justify-between gap-2 border-b">
       {label}
       <input
         type="checkbox"
         className="size-5"
-        checked={getAt(setup, path) === true}
+        checked={getAt(job, path) === true}
         onChange={(event) => change(path, event.target.checked)}
       />
     </label>

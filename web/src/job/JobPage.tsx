@@ -43,14 +43,14 @@ export function JobPage() {
   const { id, station } = useParams();
   const work = useJob(Number(id));
   if (work.missing) return <Refused message={work.missing.message} />;
-  if (!work.setup) return <p className="text-soft p-8">Opening the job …</p>;
+  if (!work.job) return <p className="text-soft p-8">Opening the job …</p>;
   return (
     <OpenJob
       key={id}
       id={Number(id)}
       station={isStation(station) ? station : "load"}
       work={work}
-      setup={work.setup}
+      job={work.job}
     />
   );
 }
@@ -63,18 +63,18 @@ function Refused({ message }: { message: string }) {
   );
 }
 
-function playedOf(setup: Job): Played {
-  const programme = setup.basis.programme;
+function playedOf(job: Job): Played {
+  const programme = job.basis.programme;
   return programme === "tone" || programme === "burst" ? programme : "music";
 }
 
-function OpenJob({ id, station, work, setup }: { id: number; station: Station; work: Work; setup: Job }) {
+function OpenJob({ id, station, work, job }: { id: number; station: Station; work: Work; job: Job }) {
   const navigate = useNavigate();
   const [help, setHelp] = useState(false);
   const [query] = useSearchParams();
   const { change, undo, redo } = work;
-  const engine = setup.basis.engine as Engine;
-  const played = playedOf(setup);
+  const engine = job.basis.engine as Engine;
+  const played = playedOf(job);
   const toCable = useCallback(
     (name: string) => void navigate(`/jobs/${id}/cable?cable=${encodeURIComponent(name)}`),
     [navigate, id],
@@ -95,8 +95,8 @@ function OpenJob({ id, station, work, setup }: { id: number; station: Station; w
   }, [change, engine, played, undo, redo, navigate, id]);
   useKeys(keys);
   const open = useMemo(
-    () => ({ setup, forecast: work.forecast, fresh: work.fresh, problem: work.problem, change }),
-    [setup, work.forecast, work.fresh, work.problem, change],
+    () => ({ job, forecast: work.forecast, fresh: work.fresh, problem: work.problem, change }),
+    [job, work.forecast, work.fresh, work.problem, change],
   );
   const Place = PLACE[station];
   // A sheet that is printed takes the whole width.
@@ -109,8 +109,8 @@ function OpenJob({ id, station, work, setup }: { id: number; station: Station; w
             <input
               aria-label="Title of the job"
               className="hover:border-rule focus:bg-sheet h-11 rounded-sm border border-transparent bg-transparent px-1 text-xl font-bold"
-              size={Math.max(setup.title.length, 12)}
-              value={setup.title}
+              size={Math.max(job.title.length, 12)}
+              value={job.title}
               onChange={(event) => change("title", event.target.value)}
             />
           </h1>
@@ -153,7 +153,7 @@ function OpenJob({ id, station, work, setup }: { id: number; station: Station; w
           <Tool label="Redo" disabled={!work.canRedo} onClick={redo} icon={<Redo2 size={16} aria-hidden />} />
           <a
             className="hover:bg-sunk grid h-11 place-items-center rounded-sm px-3"
-            href={`/api/jobs/${id}/job.json`}
+            href={`/api/v1/jobs/${id}/file`}
             download
           >
             Export job file

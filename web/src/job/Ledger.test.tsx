@@ -9,7 +9,7 @@ import { openJob } from "../test/work";
 import { Ledger } from "./Ledger";
 
 afterEach(cleanup);
-beforeEach(() => serve({ "POST /api/measure-next": () => ({ assumptions: NEXT }) }));
+beforeEach(() => serve({ "POST /api/v1/sensitivities": () => ({ assumptions: NEXT }) }));
 
 const NEXT = [
   { field: "banks.0.resistance_ohm", name: "Resistance", part: "Front battery", volts: 0.21, watts: 64 },
@@ -99,6 +99,6 @@ describe("the ledger", () => {
     expect((await screen.findByText(/Front battery/)).textContent).toBe(
       "Resistance, Front battery: it may move the answer by 0.21 V and 64 W.",
     );
-    expect(asked.map(([route]) => route)).toEqual(["POST /api/measure-next"]);
+    expect(asked.map(([route]) => route)).toEqual(["POST /api/v1/sensitivities"]);
   });
 });

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 
-import type { CableResult, Flag, Forecast } from "../api/client";
+import type { CableResult, Finding, Forecast } from "../api/client";
 import { fixed, plain, watts } from "../ui/format";
 import { Figure, type Tone } from "../ui/Figure";
 import { SeverityMark } from "../ui/SeverityMark";
@@ -89,12 +89,12 @@ function lowest(forecast: Forecast): string {
 }
 
 /** The cable that a flag is about, so that its link opens that one. */
-function cableOf(flag: Flag, cables: CableResult[]): string {
+function cableOf(flag: Finding, cables: CableResult[]): string {
   const cable = cables.find((each) => flag.field.startsWith(`${each.field}.`));
   return flag.station === "cable" && cable ? `?cable=${encodeURIComponent(cable.name)}` : "";
 }
 
-function Flags({ id, flags, cables }: { id: number; flags: Flag[]; cables: CableResult[] }) {
+function Flags({ id, flags, cables }: { id: number; flags: Finding[]; cables: CableResult[] }) {
   return (
     <ul className="mt-3 space-y-2.5" aria-label="Flags">
       {flags.map((flag) => {
@@ -124,8 +124,8 @@ function Flags({ id, flags, cables }: { id: number; flags: Flag[]; cables: Cable
 }
 
 function Next({ settled }: { settled: boolean }) {
-  const { setup } = useWork();
-  const next = useMeasureNext(setup, settled);
+  const { job } = useWork();
+  const next = useMeasureNext(job, settled);
   if (!next.data?.length) return null;
   return (
     <>

@@ -18,9 +18,9 @@ interface Props {
 
 /** A number of the job file: value, unit, where it comes from, and what is wrong with it. */
 export function QuantityField({ path, label, unit = "", per = 1, empty }: Props) {
-  const { setup, problem, change } = useWork();
+  const { job, problem, change } = useWork();
   const id = useId();
-  const quantity = getAt(setup, path) as Quantity | null | undefined;
+  const quantity = getAt(job, path) as Quantity | null | undefined;
   const stored = valueOf(quantity);
   const origin = originOf(quantity);
   const [draft, setDraft] = useState<string | null>(null);

@@ -15,9 +15,9 @@ interface Props {
 
 /** A choice from a list, of a text field of the job file. */
 export function SelectField({ path, label, options, fallback = "", onPick }: Props) {
-  const { setup, problem, change } = useWork();
+  const { job, problem, change } = useWork();
   const id = useId();
-  const value = getAt(setup, path) as string | null | undefined;
+  const value = getAt(job, path) as string | null | undefined;
   const wrong = problem?.field === path ? problem.message : null;
   return (
     <div className="border-rule border-b py-1">

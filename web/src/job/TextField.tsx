@@ -5,9 +5,9 @@ import { useWork } from "./WorkContext";
 
 /** A word of the job file, taken over as it is typed; what the server cannot read is said at the field. */
 export function TextField({ path, label, hint }: { path: string; label: string; hint: string }) {
-  const { setup, problem, change } = useWork();
+  const { job, problem, change } = useWork();
   const id = useId();
-  const stored = (getAt(setup, path) as string | null | undefined) ?? "";
+  const stored = (getAt(job, path) as string | null | undefined) ?? "";
   const [draft, setDraft] = useState<string | null>(null);
   const wrong = problem && path.endsWith(problem.field.split(".").at(-1) ?? "?") ? problem.message : null;
   return (

@@ -3,9 +3,9 @@ import { createContext, useContext } from "react";
 import type { Forecast, Job, Problem } from "../api/client";
 
 export interface Open {
-  setup: Job;
+  job: Job;
   forecast: Forecast | null;
-  /** Whether the forecast is of this very setup, not of the one before. */
+  /** Whether the forecast is of this very job, not of the one before. */
   fresh: boolean;
   problem: Problem | null;
   change: (path: string, value: unknown) => void;

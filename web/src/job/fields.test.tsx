@@ -33,36 +33,36 @@ async function type(name: string, text: string) {
 
 describe("a number of the job", () => {
   it("is no longer an assumption once somebody enters it, and understands a decimal comma", async () => {
-    const { setup } = openJob(JOB, <QuantityField path="cables.0.length_m" label="Length" unit="m" />);
+    const { job } = openJob(JOB, <QuantityField path="cables.0.length_m" label="Length" unit="m" />);
     expect(screen.getByRole("button", { name: "Length: assumed" })).toBeTruthy();
     await type("Length", "6,25");
-    expect(getAt(setup(), "cables.0.length_m")).toBe(6.25);
+    expect(getAt(job(), "cables.0.length_m")).toBe(6.25);
     expect(screen.getByRole("button", { name: "Length: typed" })).toBeTruthy();
   });
 
   it("stays measured when a reading is corrected, and is shown in thousandths where that reads better", async () => {
-    const { setup } = openJob(
+    const { job } = openJob(
       JOB,
       <QuantityField path="cables.0.joints_ohm" label="Joints" unit="mΩ" per={1000} />,
     );
     expect(box("Joints")).toHaveProperty("value", "0.4");
     await type("Joints", "0.8");
-    expect(getAt(setup(), "cables.0.joints_ohm")).toEqual({ value: 0.0008, origin: "measured" });
+    expect(getAt(job(), "cables.0.joints_ohm")).toEqual({ value: 0.0008, origin: "measured" });
   });
 
   it("says what is no number and leaves the job as it was", async () => {
-    const { setup, changes } = openJob(
+    const { job, changes } = openJob(
       JOB,
       <QuantityField path="cables.0.fuse_from_a" label="Fuse" unit="A" />,
     );
     await userEvent.type(box("Fuse"), "x");
     expect(screen.getByRole("alert").textContent).toContain("“100x” is not a number.");
     expect(box("Fuse").getAttribute("aria-invalid")).toBe("true");
-    expect([getAt(setup(), "cables.0.fuse_from_a"), changes]).toEqual([100, []]);
+    expect([getAt(job(), "cables.0.fuse_from_a"), changes]).toEqual([100, []]);
   });
 
   it("may be empty only where that means something", async () => {
-    const { setup } = openJob(
+    const { job } = openJob(
       JOB,
       <>
         <QuantityField path="cables.0.fuse_from_a" label="Fuse" empty="none" />
@@ -71,8 +71,8 @@ describe("a number of the job", () => {
     );
     await type("Fuse", "");
     await type("Length", "");
-    expect(getAt(setup(), "cables.0.fuse_from_a")).toBeNull();
-    expect(getAt(setup(), "cables.0.length_m")).toEqual({ value: 5.5, origin: "assumed" });
+    expect(getAt(job(), "cables.0.fuse_from_a")).toBeNull();
+    expect(getAt(job(), "cables.0.length_m")).toEqual({ value: 5.5, origin: "assumed" });
     expect(box("Fuse").getAttribute("placeholder")).toBe("none");
   });
 
@@ -99,10 +99,10 @@ describe("a number of the job", () => {
 
 describe("a word of the job", () => {
   it("is taken over as it is typed, and refused in place of its hint", async () => {
-    const { setup } = openJob(JOB, <TextField path="cables.0.size" label="Size" hint="such as 4 AWG" />);
+    const { job } = openJob(JOB, <TextField path="cables.0.size" label="Size" hint="such as 4 AWG" />);
     expect(screen.getByText("such as 4 AWG")).toBeTruthy();
     await type("Size", "1/0");
-    expect(getAt(setup(), "cables.0.size")).toBe("1/0");
+    expect(getAt(job(), "cables.0.size")).toBe("1/0");
     cleanup();
     const problem = new Problem(422, "'O' is not a conductor size", "cables.0.size", null);
     openJob(JOB, <TextField path="cables.0.size" label="Size" hint="such as 4 AWG" />, { problem });
@@ -119,9 +119,9 @@ describe("a choice of the job", () => {
   it("shows what holds where the file says nothing, and may set more than itself", async () => {
     const { changes } = openJob(
       JOB,
-      <SelectField path="cables.0.return.kind" label="Way back" options={WAYS} fallback="cable" />,
+      <SelectField path="cables.0.return.kind" label="Ground return" options={WAYS} fallback="cable" />,
     );
-    expect(screen.getByRole("combobox", { name: "Way back" })).toHaveProperty("value", "cable");
+    expect(screen.getByRole("combobox", { name: "Ground return" })).toHaveProperty("value", "cable");
     await userEvent.selectOptions(screen.getByRole("combobox"), "chassis");
     expect(changes).toEqual([["cables.0.return.kind", "chassis"]]);
     cleanup();
@@ -130,7 +130,7 @@ describe("a choice of the job", () => {
       JOB,
       <SelectField
         path="cables.0.return.kind"
-        label="Way back"
+        label="Ground return"
         options={WAYS}
         onPick={(way) => picked.push(way)}
       />,
@@ -142,10 +142,10 @@ describe("a choice of the job", () => {
 
 describe("a yes or no of the job", () => {
   it("is ticked and unticked", async () => {
-    const { setup } = openJob(JOB, <CheckField path="cables.0.engine_space" label="In the engine's space" />);
+    const { job } = openJob(JOB, <CheckField path="cables.0.engine_space" label="In the engine's space" />);
     await userEvent.click(screen.getByRole("checkbox"));
-    expect(getAt(setup(), "cables.0.engine_space")).toBe(true);
+    expect(getAt(job(), "cables.0.engine_space")).toBe(true);
     await userEvent.click(screen.getByRole("checkbox"));
-    expect(getAt(setup(), "cables.0.engine_space")).toBe(false);
+    expect(getAt(job(), "cables.0.engine_space")).toBe(false);
   });
 });

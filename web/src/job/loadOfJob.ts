@@ -20,12 +20,14 @@ export function placeOf(jobId: number, amplifierId: string): string {
 /** Asks for the job and its forecast with a tone; null where its amplifier does not answer. */
 export async function loadOfJob(place: string): Promise<LoadOfJob | null> {
   const [, jobId, amplifierId] = place.split(":");
-  const job = data(await api.GET("/api/jobs/{job_id}", { params: { path: { job_id: Number(jobId) } } }));
-  const setup = job.setup as Job;
-  const tone = { ...setup, basis: { ...setup.basis, programme: "tone" as const } };
-  const forecast = data(await api.POST("/api/forecast", { body: { setup: tone as never } }));
+  const stored = data(
+    await api.GET("/api/v1/jobs/{job_id}", { params: { path: { job_id: Number(jobId) } } }),
+  );
+  const job = stored.document as Job;
+  const tone = { ...job, basis: { ...job.basis, programme: "tone" as const } };
+  const forecast = data(await api.POST("/api/v1/forecasts", { body: { document: tone as never } }));
   const report = forecast.amplifiers.find((each) => each.id === amplifierId);
-  const amplifier = (setup.amplifiers ?? []).find((each) => each.id === amplifierId);
+  const amplifier = (job.amplifiers ?? []).find((each) => each.id === amplifierId);
   if (!report || !amplifier) return null;
   return {
     load_ohm: report.nominal_ohm,

@@ -9,18 +9,23 @@ const server = vi.hoisted(() => {
   const it = { title: "Estate car", version: 3, saves: [] as [number, string][], slow: 0 };
   const answer = (status: number, body: unknown) =>
     new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
-  const job = () => ({ id: 7, version: it.version, updated_at: "", setup: { title: it.title, banks: [] } });
+  const job = () => ({
+    id: 7,
+    version: it.version,
+    updated_at: "",
+    document: { title: it.title, banks: [] },
+  });
   vi.stubGlobal("fetch", async (request: Request) => {
     const body = request.method === "GET" ? {} : await request.json();
     await new Promise((done) => setTimeout(done, it.slow));
-    if (request.url.endsWith("/api/forecast"))
-      return body.setup.title === "refused"
-        ? answer(422, { detail: "not allowed", field: "title" })
-        : answer(200, { of: body.setup.title });
+    if (request.url.endsWith("/api/v1/forecasts"))
+      return body.document.title === "refused"
+        ? answer(422, { detail: "not allowed", errors: [{ path: "title" }] })
+        : answer(200, { of: body.document.title });
     if (request.method === "GET") return answer(200, job());
-    if (body.version !== it.version) return answer(409, { detail: "somebody else saved it", field: "" });
+    if (body.version !== it.version) return answer(409, { detail: "somebody else saved it" });
     it.version += 1;
-    it.title = body.setup.title;
+    it.title = body.document.title;
     it.saves.push([body.version, it.title]);
     return answer(200, job());
   });
@@ -74,7 +79,7 @@ describe("a job that is worked on", () => {
     await new Promise((done) => setTimeout(done, 10)); // another place is open meanwhile; the save is still on its way
     expect(server.saves).toEqual([]);
     const again = open(work.client);
-    await waitFor(() => expect(again.result.current.setup?.title).toBe("left at once"));
+    await waitFor(() => expect(again.result.current.job?.title).toBe("left at once"));
     expect(server.saves).toEqual([[3, "left at once"]]);
     expect(again.result.current.version).toBe(4);
   });

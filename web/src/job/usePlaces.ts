@@ -4,8 +4,8 @@ const WORDS: Record<string, string> = { front: "in front", rear: "in the rear", 
 
 /** The places where a part of this job may stand: the front, and wherever a cable leads, in words. */
 export function usePlaces(): [string, string][] {
-  const { setup } = useWork();
-  const cabled = (setup.cables ?? []).flatMap((cable) => [cable.from, cable.to]);
+  const { job } = useWork();
+  const cabled = (job.cables ?? []).flatMap((cable) => [cable.from, cable.to]);
   const places = new Set(["front", ...cabled]);
   places.delete("charger");
   places.delete("engine");

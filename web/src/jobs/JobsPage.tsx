@@ -1,10 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 
 import { api, data, fileForm, type Job } from "../api/client";
+import { usePages } from "../api/usePages";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { FileButton } from "../ui/FileButton";
+import { MoreRows } from "../ui/MoreRows";
 import { Table } from "../ui/Table";
 
 /** A new job: an ordinary car with one battery, everything in it assumed until somebody says better. */
@@ -35,7 +37,9 @@ function assume(value: number) {
 export function JobsPage() {
   const navigate = useNavigate();
   const client = useQueryClient();
-  const jobs = useQuery({ queryKey: ["jobs"], queryFn: async () => data(await api.GET("/api/jobs")) });
+  const jobs = usePages(["jobs", "pages"], async (offset) =>
+    data(await api.GET("/api/v1/jobs", { params: { query: { offset } } })),
+  );
   const opened = {
     onSuccess: (job: { id: number }) => {
       void client.invalidateQueries({ queryKey: ["jobs"] });
@@ -43,11 +47,12 @@ export function JobsPage() {
     },
   };
   const create = useMutation({
-    mutationFn: async () => data(await api.POST("/api/jobs", { body: { setup: NEW_JOB as unknown as Job } })),
+    mutationFn: async () =>
+      data(await api.POST("/api/v1/jobs", { body: { document: NEW_JOB as unknown as Job } })),
     ...opened,
   });
   const bring = useMutation({
-    mutationFn: async (file: File) => data(await api.POST("/api/jobs/import", fileForm(file))),
+    mutationFn: async (file: File) => data(await api.POST("/api/v1/jobs/import", fileForm(file))),
     ...opened,
   });
   return (
@@ -69,7 +74,7 @@ export function JobsPage() {
       {bring.error && <Complaint>{bring.error.message}</Complaint>}
       {create.error && <Complaint>{create.error.message}</Complaint>}
       <Table label="Jobs" head={["Job", "Amplifiers", "Drive", "Revision", "Last change"]}>
-        {jobs.data?.map((job) => (
+        {jobs.rows?.map((job) => (
           <tr key={job.id} className="hover:bg-sheet">
             <td>
               <Link
@@ -79,8 +84,14 @@ export function JobsPage() {
                 {job.title}
               </Link>
             </td>
-            <td>{job.amplifiers.join(", ") || "none yet"}</td>
-            <td>{job.drive}</td>
+            <td>
+              {job.summary ? (
+                job.summary.amplifiers.join(", ") || "none yet"
+              ) : (
+                <span className="text-ochre text-sm">▲ {job.problem}</span>
+              )}
+            </td>
+            <td>{job.summary?.drive ?? "–"}</td>
             <td className="figure">{job.version}</td>
             <td>
               {new Date(job.updated_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
@@ -88,7 +99,9 @@ export function JobsPage() {
           </tr>
         ))}
       </Table>
-      {jobs.data?.length === 0 && (
+      <MoreRows shown={jobs.rows?.length ?? 0} count={jobs.count} more={jobs.more} />
+      {jobs.error && <Complaint>{jobs.error.message}</Complaint>}
+      {jobs.rows?.length === 0 && (
         <p className="text-soft mt-6">No job yet. Start a new one, or import a job file.</p>
       )}
     </div>

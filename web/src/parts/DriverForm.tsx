@@ -18,17 +18,17 @@ export function DriverForm({ stored, onDone }: { stored?: DriverOut; onDone: () 
     mutationFn: async (driver: Driver) =>
       stored
         ? data(
-            await api.PUT("/api/parts/drivers/{driver_id}", {
+            await api.PUT("/api/v1/parts/drivers/{driver_id}", {
               params: { path: { driver_id: stored.id } },
               body: { driver, version: stored.version },
             }),
           )
-        : data(await api.POST("/api/parts/drivers", { body: { driver } })),
+        : data(await api.POST("/api/v1/parts/drivers", { body: { driver } })),
     onSuccess: done,
   });
   const remove = useMutation({
     mutationFn: async (id: number) => {
-      await api.DELETE("/api/parts/drivers/{driver_id}", { params: { path: { driver_id: id } } });
+      await api.DELETE("/api/v1/parts/drivers/{driver_id}", { params: { path: { driver_id: id } } });
     },
     onSuccess: done,
   });

@@ -1,30 +1,31 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 
-import { api, data, fileForm, type DriverOut } from "../api/client";
+import { api, data, fileForm, type DriverLine, type DriverOut } from "../api/client";
+import { usePages } from "../api/usePages";
 import { valueOf } from "../api/quantity";
 import { useKeys } from "../job/useKeys";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { FileButton } from "../ui/FileButton";
 import { fixed, plain } from "../ui/format";
+import { MoreRows } from "../ui/MoreRows";
 import { Table } from "../ui/Table";
 import { DriverForm } from "./DriverForm";
 
 /** The drivers of the workshop, checked against themselves. */
 export function PartsPage() {
   const client = useQueryClient();
-  const list = useQuery({
-    queryKey: ["drivers"],
-    queryFn: async () => data(await api.GET("/api/parts/drivers")),
-  });
+  const list = usePages(["drivers", "pages"], async (offset) =>
+    data(await api.GET("/api/v1/parts/drivers", { params: { query: { offset } } })),
+  );
   const [opened, setOpened] = useState<number | "new" | null>(null);
   const bring = useMutation({
-    mutationFn: async (file: File) => data(await api.POST("/api/parts/drivers/import", fileForm(file))),
+    mutationFn: async (file: File) => data(await api.POST("/api/v1/parts/drivers/import", fileForm(file))),
     onSuccess: () => void client.invalidateQueries({ queryKey: ["drivers"] }),
   });
   useKeys(useMemo(() => ({ n: () => setOpened("new") }), []));
-  const edited = list.data?.find((each) => each.id === opened);
+  const edited = list.rows?.find((each) => each.id === opened)?.opened;
   return (
     <div className="mx-auto max-w-6xl px-8 py-5">
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
@@ -33,7 +34,7 @@ export function PartsPage() {
           <Button onClick={() => setOpened("new")}>New driver</Button>
           <a
             className="border-rule bg-sheet hover:border-ink grid h-11 place-items-center rounded-sm border px-4"
-            href="/api/parts/drivers.csv"
+            href="/api/v1/parts/drivers/csv"
             download
           >
             Export all
@@ -58,11 +59,17 @@ export function PartsPage() {
         label="Drivers"
         head={["Driver", "Size", "Coils", "fs", "Qts", "Vas", "Sd", "Travel", "Rated", "Price", "Checked"]}
       >
-        {list.data?.map((each) => (
-          <Row key={each.id} each={each} onOpen={() => setOpened(each.id)} />
-        ))}
+        {list.rows?.map((each) =>
+          each.opened ? (
+            <Row key={each.id} each={each.opened} onOpen={() => setOpened(each.id)} />
+          ) : (
+            <Unread key={each.id} each={each} />
+          ),
+        )}
       </Table>
-      {list.data?.length === 0 && (
+      <MoreRows shown={list.rows?.length ?? 0} count={list.count} more={list.more} />
+      {list.error && <Complaint>{list.error.message}</Complaint>}
+      {list.rows?.length === 0 && (
         <p className="text-soft mt-6">
           No driver yet. Enter one from its data sheet, or import a list in CSV.
         </p>
@@ -103,6 +110,18 @@ function Row({ each: { driver, qts, findings }, onOpen }: { each: DriverOut; onO
         ) : (
           <span className="text-moss">✓</span>
         )}
+      </td>
+    </tr>
+  );
+}
+
+/** A driver whose parameters can no longer be read. */
+function Unread({ each }: { each: DriverLine }) {
+  return (
+    <tr>
+      <td>{each.name}</td>
+      <td colSpan={10} className="text-ochre text-left! text-sm">
+        ▲ {each.problem}
       </td>
     </tr>
   );

@@ -19,7 +19,7 @@ interface Props {
   onCable: (name: string) => void;
 }
 
-/** The whole path as one band whose thickness is watts: always in view, always of the setup as it stands. */
+/** The whole path as one band whose thickness is watts: always in view, always of the job as it stands. */
 export const PathStrip = memo(function PathStrip({ forecast, onCable }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1180);

@@ -20,12 +20,23 @@ const STORED = {
   shelf: SHELF,
 };
 const slowly = (answer: unknown) => new Promise((done) => setTimeout(() => done(answer), 60));
+const stored = { version: 1, settings: STORED };
+interface Saved {
+  version: number;
+  settings: WorkshopSettings;
+}
+const accepted = (body: Saved) => ({ ...body, version: body.version + 1 });
 const saves = () =>
-  asked.filter(([route]) => route === "PUT /api/shop").map(([, body]) => body as WorkshopSettings);
+  asked
+    .filter(([route]) => route === "PUT /api/v1/workshop-settings")
+    .map(([, body]) => (body as Saved).settings);
 
 describe("the workshop's settings", () => {
   it("can be changed only once they are there, so that a shelf is never saved without what is on it", async () => {
-    serve({ "GET /api/shop": () => slowly(STORED), "PUT /api/shop": (body: WorkshopSettings) => body });
+    serve({
+      "GET /api/v1/workshop-settings": () => slowly(stored),
+      "PUT /api/v1/workshop-settings": accepted,
+    });
     openPage(<ShopPage />);
     expect(screen.getByText("Opening the shop …")).toBeTruthy();
     expect(screen.queryByRole("radio")).toBeNull();
@@ -37,7 +48,10 @@ describe("the workshop's settings", () => {
   });
 
   it("keep what is changed while the save before is under way", async () => {
-    serve({ "GET /api/shop": () => STORED, "PUT /api/shop": (body: WorkshopSettings) => slowly(body) });
+    serve({
+      "GET /api/v1/workshop-settings": () => stored,
+      "PUT /api/v1/workshop-settings": (body: Saved) => slowly(accepted(body)),
+    });
     openPage(<ShopPage />);
     await userEvent.click(await screen.findByRole("radio", { name: "feet" }));
     await userEvent.click(screen.getByRole("button", { name: "Save" }));
@@ -47,13 +61,15 @@ describe("the workshop's settings", () => {
     expect(screen.getByText("not saved yet")).toBeTruthy();
     await userEvent.click(screen.getByRole("button", { name: "Save" }));
     await waitFor(() => expect(saves()).toHaveLength(2));
+    expect(asked.at(-1)?.[1]).toMatchObject({ version: 2 });
     expect(saves()[1]).toMatchObject({ sizes: "mm2", lengths: "ft", shelf: SHELF });
   });
 
   it("that are refused stay as they were typed, with the field and what is allowed", async () => {
     serve({
-      "GET /api/shop": () => STORED,
-      "PUT /api/shop": () => new Refusal("'O' is not a conductor size", "shelf.0.size"),
+      "GET /api/v1/workshop-settings": () => stored,
+      "PUT /api/v1/workshop-settings": () =>
+        new Refusal("shelf.0.size: 'O' is not a conductor size", "shelf.0.size"),
     });
     openPage(<ShopPage />);
     const size = await screen.findByLabelText("Size of cable 1");

@@ -6,7 +6,7 @@ import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
 import { NumberBox } from "../ui/NumberBox";
 import { Shelf } from "./Shelf";
-import { useSaveShop, useStoredShop } from "./useShop";
+import { useSaveShop, useStoredShop, type StoredShop } from "./useShop";
 
 const SIZES = [
   ["awg", "AWG"],
@@ -29,19 +29,22 @@ export function ShopPage() {
   );
 }
 
-function Settings({ stored }: { stored: WorkshopSettings }) {
+function Settings({ stored }: { stored: StoredShop }) {
   const save = useSaveShop();
-  const [shop, setShop] = useState(stored);
-  const [kept, setKept] = useState(stored);
+  const [shop, setShop] = useState(stored.settings);
+  const [{ settings: kept, version }, setKept] = useState(stored);
   const changed = shop !== kept;
   const change = (part: Partial<WorkshopSettings>) => setShop((now) => ({ ...now, ...part }));
   const keep = () =>
-    save.mutate(shop, {
-      onSuccess: (answer) => {
-        setKept(answer);
-        setShop((now) => (now === shop ? answer : now)); // not over what was changed meanwhile
+    save.mutate(
+      { version, settings: shop },
+      {
+        onSuccess: (answer) => {
+          setKept(answer);
+          setShop((now) => (now === shop ? answer.settings : now)); // not over what was changed meanwhile
+        },
       },
-    });
+    );
   const problem = save.error instanceof Problem ? save.error : null;
   return (
     <div className="mx-auto max-w-5xl px-8 py-5">
@@ -56,7 +59,7 @@ function Settings({ stored }: { stored: WorkshopSettings }) {
           </Button>
         </div>
       </div>
-      {problem && <Complaint>{`${problem.field}: ${problem.message}`}</Complaint>}
+      {problem && <Complaint>{problem.message}</Complaint>}
       <section aria-label="Units" className="mb-6">
         <h2 className="mb-2">Units that come first</h2>
         <div className="flex flex-wrap gap-6">

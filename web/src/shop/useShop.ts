@@ -2,6 +2,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, data, type WorkshopSettings } from "../api/client";
 
+export interface StoredShop {
+  version: number;
+  settings: WorkshopSettings;
+}
+
 /** What is shown by until the workshop's own settings have arrived. */
 const USUAL: WorkshopSettings = {
   sizes: "awg",
@@ -12,26 +17,26 @@ const USUAL: WorkshopSettings = {
   shelf: [],
 };
 
-/** The workshop's settings as they are stored; what changes them has to wait for them. */
+/** The workshop's settings as they are stored, with their version; what changes them has to wait for them. */
 export function useStoredShop() {
   return useQuery({
     queryKey: ["shop"],
-    queryFn: async () => data(await api.GET("/api/shop")) as WorkshopSettings,
+    queryFn: async () => data(await api.GET("/api/v1/workshop-settings")) as StoredShop,
     staleTime: Infinity,
   });
 }
 
 /** The workshop's settings, to show something by. */
 export function useShop(): WorkshopSettings {
-  return useStoredShop().data ?? USUAL;
+  return useStoredShop().data?.settings ?? USUAL;
 }
 
-/** Save them; everything that was reckoned with the old ones is asked for anew. */
+/** Save them over the version they were changed from; what was reckoned with the old ones is asked for anew. */
 export function useSaveShop() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: async (shop: WorkshopSettings) =>
-      data(await api.PUT("/api/shop", { body: shop as never })) as WorkshopSettings,
+    mutationFn: async (shop: StoredShop) =>
+      data(await api.PUT("/api/v1/workshop-settings", { body: shop as never })) as StoredShop,
     onSuccess: (shop) => {
       client.setQueryData(["shop"], shop);
       for (const key of ["cable-plan", "cable-choices", "cable-schedule"])

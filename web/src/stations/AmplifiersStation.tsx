@@ -1,4 +1,4 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
@@ -6,6 +6,7 @@ import { api, data, type Amplifier, type AmplifierResult } from "../api/client";
 import { QuantityField } from "../job/QuantityField";
 import { SelectField } from "../job/SelectField";
 import { useWork } from "../job/WorkContext";
+import { useAmplifierChoices } from "../bench/useAmplifiers";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { fixed, watts } from "../ui/format";
@@ -29,8 +30,8 @@ const RULES = { voltage: "its output voltage", current: "its output current", po
 
 /** The amplifiers of the job, picked from the bench, and what each does here. */
 export function AmplifiersStation() {
-  const { setup, forecast } = useWork();
-  const amplifiers = setup.amplifiers ?? [];
+  const { job, forecast } = useWork();
+  const amplifiers = job.amplifiers ?? [];
   return (
     <Split
       given={
@@ -80,23 +81,22 @@ function startingLead(): Amplifier["lead"] {
 }
 
 function Pick() {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const [chosen, setChosen] = useState("");
-  const list = useQuery({
-    queryKey: ["amplifiers"],
-    queryFn: async () => data(await api.GET("/api/amplifiers")),
-  });
+  const list = useAmplifierChoices();
   const add = useMutation({
     mutationFn: async (id: number) =>
       data(
-        await api.GET("/api/amplifiers/{amplifier_id}/for-job", { params: { path: { amplifier_id: id } } }),
+        await api.GET("/api/v1/amplifiers/{amplifier_id}/job-amplifier", {
+          params: { path: { amplifier_id: id } },
+        }),
       ),
     onSuccess: ({ record, runs, claims, came_from }) => {
-      const present = setup.amplifiers ?? [];
+      const present = job.amplifiers ?? [];
       const ids = new Set(present.map((each) => each.id));
       let n = present.length + 1;
       while (ids.has(`a${n}`)) n += 1;
-      const rear = (setup.cables ?? []).some((cable) => cable.to === "rear");
+      const rear = (job.cables ?? []).some((cable) => cable.to === "rear");
       const added = {
         ...record,
         runs,
@@ -148,12 +148,12 @@ function Pick() {
 }
 
 function Given({ amplifier, index }: { amplifier: Amplifier; index: number }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const at = `amplifiers.${index}`;
   const remove = () =>
     change(
       "amplifiers",
-      (setup.amplifiers ?? []).filter((_, i) => i !== index),
+      (job.amplifiers ?? []).filter((_, i) => i !== index),
     );
   return (
     <Group title={amplifier.name}>

@@ -12,11 +12,12 @@ const SIDES = ["Length", "Width", "Height"] as const;
 
 /** The space at hand, and which amplifiers of the bench fit it, one or two, lying or standing. */
 export function RoomForIt() {
-  const { setup, change } = useWork();
-  const space = setup.vehicle.space_mm;
+  const { job, change } = useWork();
+  const space = job.vehicle.space_mm;
   const fits = useQuery({
     queryKey: ["room", space],
-    queryFn: async () => data(await api.POST("/api/bench/room", { body: { space_mm: space ?? [] } })),
+    queryFn: async () =>
+      data(await api.POST("/api/v1/mounting-options", { body: { space_mm: space ?? [] } })),
     enabled: space?.length === 3,
     placeholderData: keepPreviousData,
   });

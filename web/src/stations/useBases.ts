@@ -15,22 +15,22 @@ export const PROGRAMME_WORDS: Record<string, string> = {
 };
 
 /**
- * The same setup with a tone, a burst and music: the three are always shown side by side. They are asked for once the
+ * The same job with a tone, a burst and music: the three are always shown side by side. They are asked for once the
  * path itself has been answered, so that it never waits for them.
  */
 export function useBases() {
-  const { setup, fresh } = useWork();
-  const music = MUSIC.includes(setup.basis.programme) ? setup.basis.programme : "bass_heavy";
+  const { job, fresh } = useWork();
+  const music = MUSIC.includes(job.basis.programme) ? job.basis.programme : "bass_heavy";
   const [tone, burst, played] = useMemo(
     () =>
       ["tone", "burst", music].map((programme) =>
-        programme === setup.basis.programme ? setup : setAt(setup, "basis.programme", programme),
+        programme === job.basis.programme ? job : setAt(job, "basis.programme", programme),
       ),
-    [setup, music],
+    [job, music],
   );
   return [
-    { key: "tone", forecast: useForecast(tone ?? setup, fresh).data },
-    { key: "burst", forecast: useForecast(burst ?? setup, fresh).data },
-    { key: music, forecast: useForecast(played ?? setup, fresh).data },
+    { key: "tone", forecast: useForecast(tone ?? job, fresh).data },
+    { key: "burst", forecast: useForecast(burst ?? job, fresh).data },
+    { key: music, forecast: useForecast(played ?? job, fresh).data },
   ];
 }

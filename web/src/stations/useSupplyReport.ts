@@ -5,10 +5,10 @@ import { useWork } from "../job/WorkContext";
 
 /** Reserves, classes side by side, and what gives first; asked for after the path itself. */
 export function useSupplyReport() {
-  const { setup, fresh } = useWork();
+  const { job, fresh } = useWork();
   return useQuery({
-    queryKey: ["supply-report", setup],
-    queryFn: async () => data(await api.POST("/api/supply-report", { body: { setup: setup as never } })),
+    queryKey: ["supply-report", job],
+    queryFn: async () => data(await api.POST("/api/v1/supply-reports", { body: { document: job as never } })),
     enabled: fresh,
     placeholderData: keepPreviousData,
     gcTime: 10_000,

@@ -2,7 +2,7 @@ import { vi } from "vitest";
 
 type Answer = (body: never, request: Request) => unknown;
 
-/** What the server is asked, in order: "POST /api/forecast" and its body. */
+/** What the server is asked, in order: "POST /api/v1/forecasts" and its body. */
 export const asked: [string, unknown][] = [];
 const answers = new Map<string, Answer>();
 
@@ -32,6 +32,9 @@ vi.stubGlobal("fetch", async (request: Request) => {
   if (!answer) throw new Error(`nothing answers ${route}`);
   const found = await answer(body as never, request);
   if (found instanceof Refusal)
-    return Response.json({ detail: found.detail, field: found.field }, { status: found.status });
+    return Response.json(
+      { detail: found.detail, errors: [{ path: found.field, message: found.detail }] },
+      { status: found.status },
+    );
   return typeof found === "string" ? new Response(found) : Response.json(found ?? null);
 });

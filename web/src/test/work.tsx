@@ -8,19 +8,19 @@ import { openPage } from "./page";
 
 interface Options {
   forecast?: Partial<Forecast>;
-  /** Whether the forecast is of this very setup, so that what follows from it is asked for. */
+  /** Whether the forecast is of this very job, so that what follows from it is asked for. */
   fresh?: boolean;
   problem?: Problem;
   client?: QueryClient;
 }
 
-/** Shows something inside an open job; `setup()` is the job as it then stands, `changes` what was changed, in order. */
+/** Shows something inside an open job; `job()` is the job as it then stands, `changes` what was changed, in order. */
 export function openJob(
-  setup: object,
+  job: object,
   children: ReactNode,
   { forecast, fresh = false, problem, client }: Options = {},
 ) {
-  let now = setup as Job;
+  let now = job as Job;
   const changes: [string, unknown][] = [];
   function Work() {
     const [held, hold] = useState(now);
@@ -30,7 +30,7 @@ export function openJob(
       hold(now);
     };
     const open = {
-      setup: held,
+      job: held,
       forecast: (forecast ?? null) as Forecast | null,
       fresh,
       problem: problem ?? null,
@@ -39,5 +39,5 @@ export function openJob(
     return <WorkContext value={open}>{children}</WorkContext>;
   }
   openPage(<Work />, client);
-  return { setup: () => now, changes };
+  return { job: () => now, changes };
 }

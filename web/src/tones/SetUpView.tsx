@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, data, type SetUpSheet } from "../api/client";
-import { useAmplifiers } from "../bench/BenchPage";
+import { useAmplifierChoices } from "../bench/useAmplifiers";
 import { CRITERIA, type Criterion } from "../bench/criteria";
 import { JobAmplifierOptions } from "../job/JobAmplifierOptions";
 import { loadOfJob, type LoadOfJob } from "../job/loadOfJob";
@@ -25,7 +25,7 @@ type To = LoadOfJob & { overlap_db: number };
 
 /** What to set the gain to, for an amplifier of the bench or of a job, and whether the source suits it. */
 export function SetUpView() {
-  const bench = useAmplifiers();
+  const bench = useAmplifierChoices();
   const [of, setOf] = useState("");
   const [to, setTo] = useState<To>({
     load_ohm: 2,
@@ -47,7 +47,7 @@ export function SetUpView() {
   };
   const sheet = useQuery({
     queryKey: ["set-up-sheet", body],
-    queryFn: async () => data(await api.POST("/api/bench/set-up-sheet", { body: body as never })),
+    queryFn: async () => data(await api.POST("/api/v1/gain-settings", { body: body as never })),
     enabled: of !== "",
     placeholderData: keepPreviousData,
   });

@@ -44,11 +44,11 @@ export function ToneView() {
   });
   const presets = useQuery({
     queryKey: ["tones"],
-    queryFn: async () => data(await api.GET("/api/tones")),
+    queryFn: async () => data(await api.GET("/api/v1/test-tones")),
     staleTime: Infinity,
   });
   const change = (next: Partial<Tone>) => setTone({ ...tone, ...next });
-  const address = `/api/tones/tone.wav?${new URLSearchParams(Object.entries(tone).map(([k, v]) => [k, String(v)]))}`;
+  const address = `/api/v1/test-tones/file?${new URLSearchParams(Object.entries(tone).map(([k, v]) => [k, String(v)]))}`;
   const levelOk = tone.level_db <= 0 && tone.level_db >= -60 && tone.seconds >= 1 && tone.seconds <= 300;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_340px] gap-10 max-md:grid-cols-1">

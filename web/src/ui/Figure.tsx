@@ -78,10 +78,10 @@ function Step({ figure, depth }: { figure: FigureData; depth: number }) {
   );
   const body = (
     <div className="pb-1">
-      {figure.words && <p className="text-soft text-sm">{figure.words}</p>}
-      {figure.sum && (
+      {figure.note && <p className="text-soft text-sm">{figure.note}</p>}
+      {figure.formula && (
         <p className="bg-sunk figure mt-1 px-2 py-1.5 text-sm leading-relaxed font-normal">
-          {figure.symbol} = {figure.sum}
+          {figure.symbol} = {figure.formula}
           <br />= {figure.substituted} = {value} {unit}
         </p>
       )}

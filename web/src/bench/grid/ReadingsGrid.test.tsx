@@ -123,7 +123,7 @@ describe("the grid of readings", () => {
       severity: "caution",
       title: "off its own line",
       text: "21 % low",
-      meaning: "",
+      why: "",
       remedy: "",
       settled: "",
     } as unknown as Finding;

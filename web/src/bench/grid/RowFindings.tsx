@@ -21,7 +21,7 @@ export function RowFindings({ row, findings, onJudge }: Props) {
     <div className="max-w-3xl space-y-2 py-1">
       {findings.map((each) => (
         <p key={each.code} className="text-sm">
-          <SeverityMark severity={each.severity} /> <b>{each.title}</b>: {each.text}. {each.meaning}{" "}
+          <SeverityMark severity={each.severity} /> <b>{each.title}</b>: {each.text}. {each.why}{" "}
           <span className="text-soft">{each.remedy}</span>
           {each.settled && <span className="text-moss"> ✓ kept: {each.settled}</span>}
         </p>

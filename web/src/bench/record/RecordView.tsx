@@ -16,7 +16,9 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
     save.error instanceof Problem ? save.error.field.replace(/^record\./, "").split(".")[0] : null;
   const remove = async () => {
     if (!window.confirm(`Take ${amplifier.record.name} and all its sheets off the bench?`)) return;
-    await api.DELETE("/api/amplifiers/{amplifier_id}", { params: { path: { amplifier_id: amplifier.id } } });
+    await api.DELETE("/api/v1/amplifiers/{amplifier_id}", {
+      params: { path: { amplifier_id: amplifier.id } },
+    });
     void navigate("/bench");
   };
   return (

@@ -9,7 +9,7 @@ import { fixed, plain, watts } from "../../ui/format";
 import { NumberBox } from "../../ui/NumberBox";
 import { LeftHead, Table } from "../../ui/Table";
 import { BenchNav } from "../BenchNav";
-import { useAmplifiers } from "../BenchPage";
+import { useAmplifierChoices } from "../useAmplifiers";
 import { BankDrawing } from "./BankDrawing";
 
 const KEPT = "under-hood-resistors";
@@ -29,7 +29,7 @@ export function ResistorBankPage() {
   const [duty, setDuty] = useState({ share: 0.1, lead_ohm: 0.01, time_constant_s: 60 });
   const [chosen, setChosen] = useState<number | null>(null);
   const [all, setAll] = useState(false);
-  const amplifiers = useAmplifiers();
+  const amplifiers = useAmplifierChoices();
   const body = {
     resistors: stock,
     duty,
@@ -38,7 +38,7 @@ export function ResistorBankPage() {
   };
   const answer = useQuery({
     queryKey: ["resistor-bank", body],
-    queryFn: async () => data(await api.POST("/api/bench/resistor-bank", { body })),
+    queryFn: async () => data(await api.POST("/api/v1/resistor-banks", { body })),
     placeholderData: keepPreviousData,
   });
   const change = (next: Stock[]) => {
@@ -106,7 +106,7 @@ export function ResistorBankPage() {
               >
                 <option value="">the same at every load</option>
                 {amplifiers.data
-                  ?.filter((each) => each.runs > 0)
+                  ?.filter((each) => (each.summary?.runs ?? 0) > 0)
                   .map((each) => (
                     <option key={each.id} value={each.id}>
                       {each.name}

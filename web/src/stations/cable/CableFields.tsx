@@ -51,7 +51,7 @@ export function CableFields({ cable }: { cable: CableResult }) {
         <QuantityField path={`${at}.joints_ohm`} label="Joints and holder" unit="mΩ" per={1000} />
         <DropTest key={`${at} joints`} cable={cable} what="joints" />
         {cable.role !== "strap" && <FuseFields cable={cable} />}
-        <QuantityField path="targets.drop_v" label="Drop allowed, whole way" unit="V" />
+        <QuantityField path="targets.drop_v" label="Drop allowed, total path" unit="V" />
         <details>
           <summary className="text-soft min-h-11 cursor-pointer py-2 text-sm">
             Heat, insulation, panels
@@ -79,16 +79,16 @@ function FedFrom({ cable }: { cable: CableResult }) {
 }
 
 function WayBack({ cable }: { cable: CableResult }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const at = `${cable.field}.return`;
-  const way = getAt(setup, at) as { kind?: string } | null | undefined;
+  const way = getAt(job, at) as { kind?: string } | null | undefined;
   const kind = way?.kind ?? (cable.role === "lead" ? "cable" : "chassis");
   const options = cable.role === "lead" ? RETURNS.slice(0, 2) : RETURNS;
   return (
     <>
       <SelectField
         path={`${at}.kind`}
-        label="Way back"
+        label="Ground return"
         options={options}
         fallback={kind}
         onPick={(picked) => change(at, { kind: picked })}
@@ -102,13 +102,13 @@ function WayBack({ cable }: { cable: CableResult }) {
       {(way || cable.role !== "lead") && kind !== "none" && (
         <QuantityField
           path={`${at}.resistance_ohm`}
-          label="Way back, ohms"
+          label="Ground return, ohms"
           unit="mΩ"
           per={1000}
           empty={fixed(cable.return_ohm * 1000, 2)}
         />
       )}
-      {kind !== "none" && <DropTest key={`${at} back`} cable={cable} what="back" />}
+      {kind !== "none" && <DropTest key={`${at} back`} cable={cable} what="ground_return" />}
     </>
   );
 }
@@ -121,9 +121,9 @@ function BackLength({ at }: { at: string }) {
 
 /** What the cable goes into: an amplifier's terminals, or the blocks at its ends. */
 function TerminalFields({ cable }: { cable: CableResult }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const amplifier = cable.field.replace(/\.lead$/, "");
-  const blocks = (setup.nodes ?? []).flatMap((node, i) =>
+  const blocks = (job.nodes ?? []).flatMap((node, i) =>
     node.kind === "distribution" && [cable.start, cable.end].includes(node.name) ? [{ node, i }] : [],
   );
   if (cable.role !== "lead" && blocks.length === 0) return null;

@@ -104,9 +104,9 @@ function Size({ cable }: { cable: CableResult }) {
 }
 
 function Fuses({ cable }: { cable: CableResult }) {
-  const { setup } = useWork();
+  const { job } = useWork();
   if (cable.role === "strap") return <span className="text-soft">strap</span>;
-  const fitted = (key: string) => valueOf(getAt(setup, `${cable.field}.${key}`) as never);
+  const fitted = (key: string) => valueOf(getAt(job, `${cable.field}.${key}`) as never);
   const start = fuseWords(fitted("fuse_from_a"), cable.fuse_at_start, cable.fuse_a);
   const end = fuseWords(fitted("fuse_to_a"), cable.fuse_at_end, cable.fuse_a);
   const [words, where] = end === "–" ? [start, ""] : start === "–" ? [end, "at its end"] : [start, end];

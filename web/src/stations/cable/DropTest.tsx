@@ -9,24 +9,24 @@ import { fixed } from "../../ui/format";
 import { MeterBox } from "./MeterBox";
 import { TestDialog } from "./TestDialog";
 
-type What = "back" | "whole_back" | "joints";
+type What = "ground_return" | "total_return" | "joints";
 interface Props {
   cable: CableResult;
-  what: "back" | "joints";
+  what: "ground_return" | "joints";
 }
 
 const TONE = "Play a steady tone, loud enough for 20 A or more";
 /** What makes the current flow that is read. */
 const LOADING = {
-  back: `${TONE}; engine as it will be used.`,
+  ground_return: `${TONE}; engine as it will be used.`,
   joints: `${TONE}; engine as it will be used.`,
-  whole_back: `Engine off, so that the battery alone feeds it. ${TONE}, through this amplifier alone.`,
+  total_return: `Engine off, so that the battery alone feeds it. ${TONE}, through this amplifier alone.`,
   charging: "Engine running, out of doors. Turn on lights and blower or play a tone, for 20 A or more.",
 };
 
 /** A guided voltage-drop test: what is read with a meter under load replaces what was assumed. */
 export function DropTest({ cable, what }: Props) {
-  const title = what === "back" ? "Test the way back" : "Test the joints";
+  const title = what === "ground_return" ? "Test the ground return" : "Test the joints";
   return (
     <TestDialog title={`${title} of ${cable.name}`} open={title}>
       {(close) => <Test cable={cable} what={what} onDone={close} />}
@@ -35,16 +35,16 @@ export function DropTest({ cable, what }: Props) {
 }
 
 function Test({ cable, what, onDone }: Props & { onDone: () => void }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const [span, setSpan] = useState<What>(what);
   const [volts, setVolts] = useState("");
   const [amps, setAmps] = useState("");
   const test = useMutation({
     mutationFn: async () =>
       data(
-        await api.POST("/api/drop-test", {
+        await api.POST("/api/v1/drop-tests", {
           body: {
-            setup,
+            document: job,
             field: cable.field,
             what: span,
             reading: { volts: Number(volts) / 1000, amps: Number(amps) },
@@ -53,8 +53,8 @@ function Test({ cable, what, onDone }: Props & { onDone: () => void }) {
       ),
   });
   const probes = {
-    back: `one on ${cable.return_end_words}, the other on ${cable.return_start_words}`,
-    whole_back:
+    ground_return: `one on ${cable.return_end_words}, the other on ${cable.return_start_words}`,
+    total_return:
       "one on the amplifier's negative terminal, the other on the negative post of the battery nearest on its way",
     joints: "one on the cable's own strands before the joint or fuse holder, the other on those after it",
   }[span];
@@ -69,15 +69,15 @@ function Test({ cable, what, onDone }: Props & { onDone: () => void }) {
         ▲ A probe that slips onto a positive post is a short: work from the negative side, sleeves back, rings
         off. Turn the load off as soon as both are read.
       </p>
-      {what === "back" && cable.role === "lead" && (
+      {what === "ground_return" && cable.role === "lead" && (
         <label className="mt-2 flex min-h-11 items-center gap-2">
           <input
             type="checkbox"
             className="size-5"
-            checked={span === "whole_back"}
-            onChange={(event) => setSpan(event.target.checked ? "whole_back" : "back")}
+            checked={span === "total_return"}
+            onChange={(event) => setSpan(event.target.checked ? "total_return" : "ground_return")}
           />
-          The probes stood at the amplifier and at the battery, over the whole way
+          The probes stood at the amplifier and at the battery, over the total path
         </label>
       )}
       <div className="mt-2 flex items-end gap-3">
@@ -92,7 +92,7 @@ function Test({ cable, what, onDone }: Props & { onDone: () => void }) {
         <Told
           told={test.data}
           onTake={() => {
-            change("", test.data.setup as Job);
+            change("", test.data.document as Job);
             onDone();
           }}
         />
@@ -112,7 +112,7 @@ function Told({ told, onTake }: { told: DropTested; onTake: () => void }) {
       <p className="text-soft text-sm">{told.found.words}</p>
       {told.drop_v !== null && told.drop_before_v !== null && (
         <p className="text-sm">
-          The whole way then drops <span className="figure text-teal">{fixed(told.drop_v, 2)} V</span> at the
+          The total path then drops <span className="figure text-teal">{fixed(told.drop_v, 2)} V</span> at the
           peak, after {fixed(told.drop_before_v, 2)} V.
         </p>
       )}

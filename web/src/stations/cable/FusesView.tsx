@@ -86,9 +86,9 @@ function Fitting({ cable: { fuse_fits: fits } }: { cable: CableResult }) {
 
 /** One end: fitted, advised, or not needed, with a button that takes the advice. */
 function End({ cable, end }: { cable: CableResult; end: "from" | "to" }) {
-  const { setup, forecast, change } = useWork();
+  const { job, forecast, change } = useWork();
   const field = `${cable.field}.fuse_${end}_a`;
-  const fitted = valueOf(getAt(setup, field) as never);
+  const fitted = valueOf(getAt(job, field) as never);
   const needed = end === "from" ? cable.fuse_at_start : cable.fuse_at_end;
   const place = end === "from" ? cable.start_words : cable.end_words;
   const flag = forecast?.flags.find((each) => each.field === field && each.severity !== "note");

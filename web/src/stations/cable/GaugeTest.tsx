@@ -28,7 +28,7 @@ export function GaugeTest({ cable }: { cable: CableResult }) {
 }
 
 function Test({ cable, onDone }: { cable: CableResult; onDone: () => void }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const [way, setWay] = useState<Way>("strands");
   const [read, setRead] = useState({
     strands: "",
@@ -43,7 +43,7 @@ function Test({ cable, onDone }: { cable: CableResult; onDone: () => void }) {
   const check = useMutation({
     mutationFn: async (by: Way) =>
       data(
-        await api.POST("/api/gauge-check", {
+        await api.POST("/api/v1/gauge-tests", {
           body: {
             size: cable.size,
             conductor: cable.conductor as never,
@@ -64,7 +64,7 @@ function Test({ cable, onDone }: { cable: CableResult; onDone: () => void }) {
   const measured = (value: number) => ({ value, origin: "measured" as const });
   const taken = (found: GaugeCheck) =>
     setAll(
-      setup,
+      job,
       way === "strands"
         ? {
             [`${cable.field}.strands`]: measured(number("strands")),
@@ -126,7 +126,7 @@ function Test({ cable, onDone }: { cable: CableResult; onDone: () => void }) {
         <Told
           found={check.data}
           cable={cable}
-          setup={taken(check.data)}
+          job={taken(check.data)}
           onTake={(changed) => {
             change("", changed);
             onDone();
@@ -140,12 +140,12 @@ function Test({ cable, onDone }: { cable: CableResult; onDone: () => void }) {
 interface ToldProps<T> {
   found: GaugeCheck;
   cable: CableResult;
-  setup: T;
-  onTake: (setup: T) => void;
+  job: T;
+  onTake: (job: T) => void;
 }
 
-function Told({ found, cable, setup, onTake }: ToldProps<ReturnType<typeof useWork>["setup"]>) {
-  const after = useForecast(setup).data?.cables.find((each) => each.field === cable.field);
+function Told({ found, cable, job, onTake }: ToldProps<ReturnType<typeof useWork>["job"]>) {
+  const after = useForecast(job).data?.cables.find((each) => each.field === cable.field);
   return (
     <div className="border-rule mt-3 border-t pt-2" role="status">
       <p className="text-lg">
@@ -169,7 +169,7 @@ function Told({ found, cable, setup, onTake }: ToldProps<ReturnType<typeof useWo
           {fixed(cable.ampacity_a, 0)} A), and its fuse may be {fixed(after.fuse_most_a, 0)} A at most.
         </p>
       )}
-      <Button strong className="mt-2" onClick={() => onTake(setup)}>
+      <Button strong className="mt-2" onClick={() => onTake(job)}>
         Reckon with what was measured
       </Button>
     </div>

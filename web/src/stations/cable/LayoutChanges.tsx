@@ -3,7 +3,7 @@ import { Complaint } from "../../ui/Complaint";
 import { Group } from "../Split";
 import { useLayout } from "./useCable";
 
-/** What can be put into the path: each change leaves a setup that can be forecast, and can be undone. */
+/** What can be put into the path: each change leaves a job that can be forecast, and can be undone. */
 export function LayoutChanges() {
   const { offers, make } = useLayout();
   const additions = offers.filter((offer) => !offer.key.startsWith("without:"));

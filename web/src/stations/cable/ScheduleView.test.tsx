@@ -84,8 +84,8 @@ async function open(
   more: Parameters<typeof serve>[0] = {},
 ) {
   serve({
-    "POST /api/cable-schedule": () => ({ ...SCHEDULE, ...schedule }),
-    "GET /api/shop": () => ({ ...SHOP, ...shop }),
+    "POST /api/v1/cable-schedules": () => ({ ...SCHEDULE, ...schedule }),
+    "GET /api/v1/workshop-settings": () => ({ version: 1, settings: { ...SHOP, ...shop } }),
     ...more,
   });
   const work = openJob({ title: "Delivery van" }, <ScheduleView />, { fresh: true });
@@ -153,16 +153,20 @@ describe("the cable schedule", () => {
     const changed = { title: "Delivery van", cables: [{ name: "Main run", length_m: 6.4 }] };
     const refusal = "schedule.csv: line 4: length_m: 620 is not allowed; give a number from 0.05 to 60 m";
     const answers: unknown[] = [new Refusal(refusal), changed];
-    const { setup, changes } = await open({}, {}, { "POST /api/cable-schedule/read": () => answers.shift() });
+    const { job, changes } = await open(
+      {},
+      {},
+      { "POST /api/v1/cable-schedules/import": () => answers.shift() },
+    );
     const bring = screen.getByLabelText("Bring a changed CSV back", { selector: "input" });
     await userEvent.upload(bring, new File(["bad"], "schedule.csv", { type: "text/csv" }));
     expect((await screen.findByRole("alert")).textContent).toContain(refusal);
     expect(changes).toEqual([]);
     await userEvent.upload(bring, new File(["good"], "schedule.csv", { type: "text/csv" }));
-    await waitFor(() => expect(setup()).toEqual(changed));
+    await waitFor(() => expect(job()).toEqual(changed));
     expect(screen.queryByRole("alert")).toBeNull();
-    const sent = asked.filter(([route]) => route.endsWith("/read")).map(([, body]) => body);
+    const sent = asked.filter(([route]) => route.endsWith("/import")).map(([, body]) => body);
     expect(sent).toHaveLength(2);
-    expect(JSON.parse((sent[0] as { setup: string }).setup)).toEqual({ title: "Delivery van" });
+    expect(JSON.parse((sent[0] as { document: string }).document)).toEqual({ title: "Delivery van" });
   });
 });

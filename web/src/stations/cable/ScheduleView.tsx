@@ -18,17 +18,17 @@ import { numbered } from "./words";
 
 /** The schedule as it goes to the bench: drawing, cut list, what is needed, what is still open, cautions. */
 export function ScheduleView() {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const found = useSchedule();
   const save = useMutation({
     mutationFn: async () =>
       data(
-        await api.POST("/api/cable-schedule.csv", { body: { setup }, parseAs: "text" }),
+        await api.POST("/api/v1/cable-schedules/csv", { body: { document: job }, parseAs: "text" }),
       ) as unknown as string,
     onSuccess: (text) => saveFile("cable-schedule.csv", text, "text/csv"),
   });
   const bring = useMutation({
-    mutationFn: (file: File) => readSchedule(file, setup),
+    mutationFn: (file: File) => readSchedule(file, job),
     onSuccess: (job) => change("", job),
   });
   if (found.error) return <Complaint>{found.error.message}</Complaint>;
@@ -73,13 +73,13 @@ export function ScheduleView() {
   );
 }
 
-/** A schedule in CSV, read into the setup by the server. */
-async function readSchedule(file: File, setup: Job): Promise<Job> {
+/** A schedule in CSV, read into the job by the server. */
+async function readSchedule(file: File, job: Job): Promise<Job> {
   const form = new FormData();
   form.append("file", file);
-  form.append("setup", JSON.stringify(setup));
+  form.append("document", JSON.stringify(job));
   const body = { body: {} as never, bodySerializer: () => form };
-  return data(await api.POST("/api/cable-schedule/read", body)) as Job;
+  return data(await api.POST("/api/v1/cable-schedules/import", body)) as Job;
 }
 
 function Open({ open }: { open: string[] }) {

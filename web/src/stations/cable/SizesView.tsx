@@ -162,7 +162,7 @@ function Verdict({ choice, picked }: { choice: SizeChoice; picked: boolean }) {
 }
 
 function Use({ cable, choice, words }: { cable: CableResult; choice: SizeChoice; words: string }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const same =
     choice.size === cable.size && choice.runs === cable.runs && choice.conductor === cable.conductor;
   if (same) return <span className="text-soft text-sm">as laid</span>;
@@ -173,7 +173,7 @@ function Use({ cable, choice, words }: { cable: CableResult; choice: SizeChoice;
       onClick={() =>
         change(
           "",
-          setAll(setup, {
+          setAll(job, {
             [`${cable.field}.size`]: choice.size,
             [`${cable.field}.runs`]: choice.runs,
             [`${cable.field}.conductor`]: choice.conductor,

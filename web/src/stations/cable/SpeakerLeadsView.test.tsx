@@ -40,7 +40,10 @@ const lead = (laid: string | null, passesFrom: string, more: object = {}) => {
 };
 const SHOP = { sizes: "awg", lengths: "m", shelf: [] };
 async function open(lead: object) {
-  serve({ "GET /api/shop": () => SHOP, "POST /api/cable-plan": () => ({ speaker_leads: [lead] }) });
+  serve({
+    "GET /api/v1/workshop-settings": () => SHOP,
+    "POST /api/v1/cable-options": () => ({ speaker_leads: [lead] }),
+  });
   const work = openJob({ amplifiers: [{ speaker_lead: { size: "14 AWG" } }] }, <SpeakerLeadsView />, {
     fresh: true,
   });
@@ -50,14 +53,14 @@ async function open(lead: object) {
 
 describe("the speaker leads", () => {
   it("are offered around the one that is laid and the thinnest that passes, in the shop's kind of size", async () => {
-    const { sizes, setup } = await open(lead("14 AWG", "12 AWG"));
+    const { sizes, job } = await open(lead("14 AWG", "12 AWG"));
     expect(sizes().map((row) => row.querySelector("td")?.textContent)).toEqual(SIZES.slice(0, 5));
     expect(sizes()[1]?.textContent).toContain("as laid");
     expect(sizes()[1]?.textContent).toContain("burns 3.0 %, 2 % allowed");
     expect(sizes()[2]?.textContent).toContain("✓ passes");
     expect(screen.getByText(/One lead carries 21.4 A RMS/).textContent).toContain("27 W stay in it");
     await userEvent.click(screen.getByRole("button", { name: "Use 12 AWG for Marram" }));
-    expect(getAt(setup(), "amplifiers.0.speaker_lead.size")).toBe("12 AWG");
+    expect(getAt(job(), "amplifiers.0.speaker_lead.size")).toBe("12 AWG");
   });
 
   it("say what damping the lead alone allows where the amplifier's own is unknown, and count a pair", async () => {
@@ -75,17 +78,17 @@ describe("the speaker leads", () => {
   });
 
   it("are put in as an assumption where none was stated", async () => {
-    serve({ "GET /api/shop": () => SHOP });
-    const { setup } = openJob(
+    serve({ "GET /api/v1/workshop-settings": () => SHOP });
+    const { job } = openJob(
       { amplifiers: [{ id: "a1", name: "Marram" }], targets: {} },
       <SpeakerLeadFields />,
     );
     await userEvent.click(screen.getByRole("button", { name: "Add its speaker lead" }));
-    expect(getAt(setup(), "amplifiers.0.speaker_lead")).toEqual({
+    expect(getAt(job(), "amplifiers.0.speaker_lead")).toEqual({
       size: "12 AWG",
       length_m: { value: 1.5, origin: "assumed" },
     });
     expect((screen.getByRole("textbox", { name: "Length" }) as HTMLInputElement).value).toBe("1.5");
-    expect(asked.every(([route]) => route === "GET /api/shop")).toBe(true);
+    expect(asked.every(([route]) => route === "GET /api/v1/workshop-settings")).toBe(true);
   });
 });

@@ -14,11 +14,11 @@ import { CONDUCTORS } from "./words";
 
 /** What is given of the speaker leads. */
 export function SpeakerLeadFields() {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const length = lengthField(useShop());
   return (
     <>
-      {(setup.amplifiers ?? []).map((amplifier, i) => {
+      {(job.amplifiers ?? []).map((amplifier, i) => {
         const at = `amplifiers.${i}.speaker_lead`;
         if (!amplifier.speaker_lead)
           return (

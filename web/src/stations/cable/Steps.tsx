@@ -17,7 +17,8 @@ export function Steps({ bases }: { bases: BasisChoices[] }) {
           </p>
           {basis.why && (
             <p className="text-ochre text-sm">
-              ▲ Nothing passes: {basis.why}. Use more runs, a shorter or better way back, or allow more drop.
+              ▲ Nothing passes: {basis.why}. Use more runs, a shorter or better ground return, or allow more
+              drop.
             </p>
           )}
           {steps.length > 0 && (

@@ -45,12 +45,12 @@ describe("a voltage-drop test", () => {
     was_ohm: 0.0004,
     drop_v: 0.27,
     drop_before_v: 0.24,
-    setup: measured,
+    document: measured,
   };
 
   it("is sent in volts, told with its bounds, and changes the job only when it is taken", async () => {
-    serve({ "POST /api/drop-test": () => told });
-    const { setup, changes } = openJob(JOB, <DropTest cable={CABLE} what="joints" />);
+    serve({ "POST /api/v1/drop-tests": () => told });
+    const { job, changes } = openJob(JOB, <DropTest cable={CABLE} what="joints" />);
     await press(/Test the joints/);
     expect(screen.getByText(/before the joint or fuse holder/)).toBeTruthy();
     expect(screen.getByText(/slips onto a positive post is a short/)).toBeTruthy();
@@ -61,8 +61,8 @@ describe("a voltage-drop test", () => {
     const answer = await screen.findByRole("status");
     expect(asked).toEqual([
       [
-        "POST /api/drop-test",
-        { setup: JOB, field: "cables.0", what: "joints", reading: { volts: 0.046, amps: 38 } },
+        "POST /api/v1/drop-tests",
+        { document: JOB, field: "cables.0", what: "joints", reading: { volts: 0.046, amps: 38 } },
       ],
     ]);
     expect(answer.textContent).toContain(
@@ -71,26 +71,26 @@ describe("a voltage-drop test", () => {
     expect(answer.textContent).toContain("then drops 0.27 V at the peak, after 0.24 V");
     expect(changes).toEqual([]);
     await press("Take it as measured");
-    expect(setup()).toEqual(measured);
+    expect(job()).toEqual(measured);
     await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
   });
 
-  it("of a lead may be read over the whole way, and says at what a refusal is", async () => {
+  it("of a lead may be read over the total path, and says at what a refusal is", async () => {
     const words = "1.00 mΩ are known parts: check where the probes stood, and the amps";
-    serve({ "POST /api/drop-test": () => new Refusal(words, "volts") });
-    const { changes } = openJob(JOB, <DropTest cable={LEAD} what="back" />);
-    await press(/Test the way back/);
+    serve({ "POST /api/v1/drop-tests": () => new Refusal(words, "volts") });
+    const { changes } = openJob(JOB, <DropTest cable={LEAD} what="ground_return" />);
+    await press(/Test the ground return/);
     expect(
       screen.getByText(/one on the rear's bare metal, the other on the negative of the front battery/),
     ).toBeTruthy();
     expect(screen.queryByText(/Engine off/)).toBeNull();
-    await userEvent.click(screen.getByRole("checkbox", { name: /over the whole way/ }));
+    await userEvent.click(screen.getByRole("checkbox", { name: /over the total path/ }));
     expect(screen.getByText(/Engine off.* through this amplifier alone/)).toBeTruthy();
     await fill("Read, mV", "20");
     await fill("Clamp, A", "40");
     await press("Work it out");
     expect((await screen.findByRole("alert")).textContent).toContain(words);
-    expect(asked[0]?.[1]).toMatchObject({ field: "amplifiers.0.lead", what: "whole_back" });
+    expect(asked[0]?.[1]).toMatchObject({ field: "amplifiers.0.lead", what: "total_return" });
     expect(screen.queryByRole("button", { name: "Take it as measured" })).toBeNull();
     expect(changes).toEqual([]);
   });
@@ -110,23 +110,23 @@ describe("a cable held against its label", () => {
   const after = { cables: [{ ...CABLE, drop_v: 0.272, ampacity_a: 206, fuse_most_a: 206 }] };
 
   it("is counted, told with what follows for drop and fuse, and reckoned with", async () => {
-    serve({ "POST /api/gauge-check": () => thin, "POST /api/forecast": () => after });
-    const job = { cables: [{ name: "Main run", size: "1/0 AWG", measured_ohm_per_m: 0.0004 }] };
-    const { setup } = openJob(job, <GaugeTest cable={CABLE} />);
+    serve({ "POST /api/v1/gauge-tests": () => thin, "POST /api/v1/forecasts": () => after });
+    const before = { cables: [{ name: "Main run", size: "1/0 AWG", measured_ohm_per_m: 0.0004 }] };
+    const { job } = openJob(before, <GaugeTest cable={CABLE} />);
     await press(/really that gauge/);
     await fill("Strands", "1050");
     await fill("One strand, mm", "0,2");
     await press("Hold it against the label");
     const told = await screen.findByRole("status");
     expect(asked[0]).toEqual([
-      "POST /api/gauge-check",
+      "POST /api/v1/gauge-tests",
       { size: "1/0 AWG", conductor: "copper", strands: { strands: 1050, strand_mm: 0.2 }, drop: null },
     ]);
     expect(told.textContent).toContain("It conducts 62 % of what 1/0 AWG should");
     await waitFor(() => expect(told.textContent).toContain("drops 0.272 V (now 0.180 V)"));
     expect(told.textContent).toContain("its fuse may be 206 A at most");
     await press("Reckon with what was measured");
-    expect(getAt(setup(), "cables.0")).toMatchObject({
+    expect(getAt(job(), "cables.0")).toMatchObject({
       strands: { value: 1050, origin: "measured" },
       strand_mm: { value: 0.2, origin: "measured" },
       measured_ohm_per_m: null, // what is counted now stands in place of an older measurement
@@ -135,10 +135,10 @@ describe("a cable held against its label", () => {
 
   it("is read by its drop, in millivolts over metres at its temperature, and takes the ohms", async () => {
     serve({
-      "POST /api/gauge-check": () => ({ ...thin, true: true, share: 1 }),
-      "POST /api/forecast": () => after,
+      "POST /api/v1/gauge-tests": () => ({ ...thin, true: true, share: 1 }),
+      "POST /api/v1/forecasts": () => after,
     });
-    const { setup } = openJob(JOB, <GaugeTest cable={CABLE} />);
+    const { job } = openJob(JOB, <GaugeTest cable={CABLE} />);
     await press(/really that gauge/);
     await userEvent.click(screen.getByRole("radio", { name: "By the volts it drops" }));
     for (const [label, text] of [
@@ -155,7 +155,7 @@ describe("a cable held against its label", () => {
       drop: { volts: 0.033, amps: 20, length_m: 5, celsius: 20 },
     });
     await press("Reckon with what was measured");
-    expect(getAt(setup(), "cables.0.measured_ohm_per_m")).toEqual({ value: 0.00053, origin: "measured" });
-    expect(getAt(setup(), "cables.0.strands")).toBeUndefined();
+    expect(getAt(job(), "cables.0.measured_ohm_per_m")).toEqual({ value: 0.00053, origin: "measured" });
+    expect(getAt(job(), "cables.0.strands")).toBeUndefined();
   });
 });

@@ -9,10 +9,11 @@ const KEPT_MS = 60_000;
 
 /** Sizes for every cable by both bases, the amplifiers' own fuses, the speaker leads; asked for after the path. */
 export function useCablePlan() {
-  const { setup, fresh } = useWork();
+  const { job, fresh } = useWork();
   return useQuery({
-    queryKey: ["cable-plan", identity(setup)],
-    queryFn: async ({ signal }) => data(await api.POST("/api/cable-plan", { body: { setup }, signal })),
+    queryKey: ["cable-plan", identity(job)],
+    queryFn: async ({ signal }) =>
+      data(await api.POST("/api/v1/cable-options", { body: { document: job }, signal })),
     enabled: fresh,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
@@ -22,14 +23,14 @@ export function useCablePlan() {
 
 /** Every size for one cable. */
 export function useCableChoices(index: number) {
-  const { setup, fresh } = useWork();
+  const { job, fresh } = useWork();
   return useQuery({
-    queryKey: ["cable-choices", identity(setup), index],
+    queryKey: ["cable-choices", identity(job), index],
     queryFn: async ({ signal }) =>
       data(
-        await api.POST("/api/cable-choices/{index}", {
+        await api.POST("/api/v1/cable-options/{index}", {
           params: { path: { index } },
-          body: { setup },
+          body: { document: job },
           signal,
         }),
       ),
@@ -42,10 +43,11 @@ export function useCableChoices(index: number) {
 
 /** The cut list. */
 export function useSchedule() {
-  const { setup, fresh } = useWork();
+  const { job, fresh } = useWork();
   return useQuery({
-    queryKey: ["cable-schedule", identity(setup)],
-    queryFn: async ({ signal }) => data(await api.POST("/api/cable-schedule", { body: { setup }, signal })),
+    queryKey: ["cable-schedule", identity(job)],
+    queryFn: async ({ signal }) =>
+      data(await api.POST("/api/v1/cable-schedules", { body: { document: job }, signal })),
     enabled: fresh,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
@@ -55,25 +57,26 @@ export function useSchedule() {
 
 /** What can be put into the tree or taken out of it, and doing it. */
 export function useLayout() {
-  const { setup, fresh, change } = useWork();
+  const { job, fresh, change } = useWork();
   const offers = useQuery({
-    queryKey: ["cable-layout", identity(setup)],
-    queryFn: async ({ signal }) => data(await api.POST("/api/cable-layout", { body: { setup }, signal })),
+    queryKey: ["cable-layout", identity(job)],
+    queryFn: async ({ signal }) =>
+      data(await api.POST("/api/v1/cable-edits", { body: { document: job }, signal })).offers,
     enabled: fresh,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: KEPT_MS,
   });
-  const latest = useRef(setup);
+  const latest = useRef(job);
   useEffect(() => {
-    latest.current = setup;
+    latest.current = job;
   });
   const make = useMutation({
     mutationFn: async (key: string) => {
-      // Made of the setup as it is when the answer comes: what was typed meanwhile is kept.
+      // Made of the job as it is when the answer comes: what was typed meanwhile is kept.
       for (;;) {
         const of = latest.current;
-        const job = data(await api.POST("/api/cable-layout/change", { body: { setup: of, key } })) as Job;
+        const job = data(await api.POST("/api/v1/cable-edits/made", { body: { document: of, key } })) as Job;
         if (latest.current === of) return job;
       }
     },

@@ -24,19 +24,19 @@ afterEach(cleanup);
 describe("a change of the tree", () => {
   it("is made of the job as it stands when the answer comes, so that nothing typed meanwhile is lost", async () => {
     serve({
-      "POST /api/cable-layout": () => [],
-      "POST /api/cable-layout/change": async ({ setup }: { setup: object }) => {
+      "POST /api/v1/cable-edits": () => ({ offers: [] }),
+      "POST /api/v1/cable-edits/made": async ({ document: job }: { document: object }) => {
         await new Promise((done) => setTimeout(done, 50));
-        return { ...setup, cables: [{ name: "Charging cable" }] };
+        return { ...job, cables: [{ name: "Charging cable" }] };
       },
     });
-    const { setup, changes } = openJob({ title: "before", cables: [] }, <Buttons />);
+    const { job, changes } = openJob({ title: "before", cables: [] }, <Buttons />);
     await userEvent.click(screen.getByRole("button", { name: "put in" }));
     await userEvent.click(screen.getByRole("button", { name: "type" }));
-    await waitFor(() => expect(setup().cables).toHaveLength(1));
-    expect(setup().title).toBe("typed meanwhile");
-    const made = asked.filter(([route]) => route.endsWith("/change"));
-    expect(made.map(([, body]) => (body as { setup: { title: string } }).setup.title)).toEqual([
+    await waitFor(() => expect(job().cables).toHaveLength(1));
+    expect(job().title).toBe("typed meanwhile");
+    const made = asked.filter(([route]) => route.endsWith("/made"));
+    expect(made.map(([, body]) => (body as { document: { title: string } }).document.title)).toEqual([
       "before",
       "typed meanwhile",
     ]);

@@ -5,7 +5,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 
 import { identity } from "../../api/identity";
-import type { CableResult, Flag, Forecast, BasisChoices, SizeChoice } from "../../api/client";
+import type { CableResult, Finding, Forecast, BasisChoices, SizeChoice } from "../../api/client";
 import { getAt } from "../../api/quantity";
 import { openJob } from "../../test/work";
 import { CablesTable } from "./CablesTable";
@@ -73,7 +73,7 @@ const nothing = () => undefined;
 
 describe("the cables as a list", () => {
   it("shows both namings of a size, the fuses of both ends, and a mark where something is wrong", () => {
-    const flag = { field: "cables.1.size", severity: "act", station: "cable" } as Flag;
+    const flag = { field: "cables.1.size", severity: "act", station: "cable" } as Finding;
     const cables = [cable({}), LEAD, cable({ name: "Strap", field: "cables.2", role: "strap" })];
     openJob(JOB, <CablesTable cables={cables} chosen={0} onChoose={nothing} />, {
       forecast: { cables, flags: [flag], figures: {}, amplifiers: [] } as unknown as Forecast,
@@ -100,12 +100,12 @@ describe("the cables as a list", () => {
 
 describe("the fuses", () => {
   it("are fitted as advised by one click, at the end that needs one", async () => {
-    const { setup } = openJob(JOB, <FusesView cables={[cable({})]} chosen={0} onChoose={nothing} />, {
+    const { job } = openJob(JOB, <FusesView cables={[cable({})]} chosen={0} onChoose={nothing} />, {
       forecast: { cables: [], flags: [], amplifiers: [] } as unknown as Forecast,
     });
     expect(screen.getByRole("row", { name: /Main run/ }).textContent).toContain("70 to 100 A");
     await userEvent.click(screen.getByRole("button", { name: "Fit 70 A in Main run at the front battery" }));
-    expect(getAt(setup(), "cables.0.fuse_from_a")).toBe(70);
+    expect(getAt(job(), "cables.0.fuse_from_a")).toBe(70);
     expect(screen.queryByRole("button", { name: /Fit/ })).toBeNull();
   });
 
@@ -174,12 +174,14 @@ describe("the sizes", () => {
   it("are judged by each basis and taken with one step that undo takes back", async () => {
     const client = new QueryClient();
     client.setQueryData(["cable-choices", identity(JOB), 1], held);
-    const job = { cables: [{}, { size: "6 AWG", strands: 7, strand_mm: 1 }] };
-    client.setQueryData(["cable-choices", identity(job), 1], held);
-    const { setup, changes } = openJob(
-      job,
+    const before = { cables: [{}, { size: "6 AWG", strands: 7, strand_mm: 1 }] };
+    client.setQueryData(["cable-choices", identity(before), 1], held);
+    const { job, changes } = openJob(
+      before,
       <SizesView index={1} cable={cable({ ...LEAD, size: "6 AWG" })} />,
-      { client },
+      {
+        client,
+      },
     );
     const rows = screen.getAllByRole("row").slice(1);
     expect(rows[0]?.textContent).toContain("drops too much, no fuse fits");
@@ -187,7 +189,7 @@ describe("the sizes", () => {
     expect(rows[1]?.textContent).toContain("✓ smallest, fuse 80 A");
     await userEvent.click(screen.getByRole("button", { name: "Use 4 AWG" }));
     expect(changes.map(([path]) => path)).toEqual([""]);
-    expect(getAt(setup(), "cables.1")).toMatchObject({
+    expect(getAt(job(), "cables.1")).toMatchObject({
       size: "4 AWG",
       runs: 1,
       strands: null,

@@ -16,11 +16,11 @@ const BUILT_IN = ["tone", "burst", "everyday", "bass_heavy", "held_bass"].map(
 
 /** What the amplifiers draw from the car with a tone, a burst and music. */
 export function DrawStation() {
-  const { setup, forecast } = useWork();
+  const { job, forecast } = useWork();
   const bases = useBases();
-  const playing = setup.basis.programme;
-  const programmes = setup.basis.programme_file
-    ? [...BUILT_IN, ["file", setup.basis.programme_file.name] as const]
+  const playing = job.basis.programme;
+  const programmes = job.basis.programme_file
+    ? [...BUILT_IN, ["file", job.basis.programme_file.name] as const]
     : BUILT_IN;
   const report = useSupplyReport();
   return (

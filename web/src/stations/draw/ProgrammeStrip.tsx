@@ -8,11 +8,12 @@ const [WIDTH, HEIGHT] = [600, 70];
 
 /** What is played as a strip over time, with its mean, RMS and crest. */
 export function ProgrammeStrip() {
-  const { setup, fresh } = useWork();
-  const { basis } = setup;
+  const { job, fresh } = useWork();
+  const { basis } = job;
   const strip = useQuery({
     queryKey: ["envelope", basis],
-    queryFn: async () => data(await api.POST("/api/envelope", { body: { setup: { basis } as never } })),
+    queryFn: async () =>
+      data(await api.POST("/api/v1/programme-strips", { body: { document: { basis } as never } })),
     enabled: fresh,
     placeholderData: keepPreviousData,
   });

@@ -13,24 +13,24 @@ const USUAL_HZ = 80;
 
 /** A recording of one's own as the programme: sent, read below the crossover, kept with the job as its envelope. */
 export function Recording() {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const [sent, setSent] = useState<number | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [heard, setHeard] = useState<RecordingOut | null>(null);
   const abort = useRef<AbortController | null>(null);
-  const crossovers = (setup.amplifiers ?? []).flatMap((each) => valueOf(each.load?.low_pass_hz) ?? []);
+  const crossovers = (job.amplifiers ?? []).flatMap((each) => valueOf(each.load?.low_pass_hz) ?? []);
   const crossover = Math.min(Math.max(Math.min(...crossovers, Infinity), 20), 500);
   const lowPass = Number.isFinite(Math.min(...crossovers)) ? crossover : USUAL_HZ;
-  const file = setup.basis.programme_file;
+  const file = job.basis.programme_file;
   const bring = async (chosen: File) => {
     abort.current = new AbortController();
     setProblem(null);
     setSent(0);
     try {
-      const address = `/api/programmes/read?low_pass_hz=${lowPass}`;
+      const address = `/api/v1/recordings?low_pass_hz=${lowPass}`;
       const answer = await uploadWithProgress<RecordingOut>(address, chosen, setSent, abort.current.signal);
       setHeard(answer);
-      change("basis", { ...setup.basis, programme: "file", programme_file: answer.programme_file });
+      change("basis", { ...job.basis, programme: "file", programme_file: answer.programme_file });
     } catch (error) {
       if (!abort.current.signal.aborted) setProblem(error instanceof Error ? error.message : String(error));
     }

@@ -1,6 +1,6 @@
 import { lazy, Suspense, useMemo, useState } from "react";
 
-import type { LoadCurvesOut } from "../../api/client";
+import type { LoadResult } from "../../api/client";
 import { valueOf } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
 import { Choice } from "../../ui/Choice";
@@ -12,13 +12,13 @@ const FrequencyChart = lazy(async () => ({ default: (await import("./FrequencyCh
 const CHOICES = Object.entries(VIEWS).map(([key, { words }]) => [key as View, words] as const);
 
 /** The load from 10 to 200 Hz; a marker gives every figure at its frequency. */
-export function CurvesView({ index, load }: { index: number; load: LoadCurvesOut }) {
-  const { setup, change } = useWork();
+export function CurvesView({ index, load }: { index: number; load: LoadResult }) {
+  const { job, change } = useWork();
   const [view, setView] = useState<View>("ohms");
   const [hz, setHz] = useState(load.tone_hz);
   const { curves } = load;
   const at = nearestIndex(curves.frequency_hz, hz);
-  const filters = setup.amplifiers?.[index]?.load;
+  const filters = job.amplifiers?.[index]?.load;
   const passBand = useMemo(
     (): [number | null, number | null] => [valueOf(filters?.high_pass_hz), valueOf(filters?.low_pass_hz)],
     [filters?.high_pass_hz, filters?.low_pass_hz],

@@ -2,7 +2,7 @@ import { LineChart, ScatterChart } from "echarts/charts";
 import { GridComponent, MarkAreaComponent, MarkLineComponent } from "echarts/components";
 import * as echarts from "echarts/core";
 
-import type { LoadCurvesOut } from "../../api/client";
+import type { LoadResult } from "../../api/client";
 import { plain } from "../../ui/format";
 import { nearestIndex } from "../../ui/nearestIndex";
 import { useChart } from "../../ui/useChart";
@@ -12,7 +12,7 @@ import { frequencyOptions } from "./frequencyOptions";
 echarts.use([LineChart, ScatterChart, GridComponent, MarkLineComponent, MarkAreaComponent]);
 
 interface Props {
-  curves: LoadCurvesOut["curves"];
+  curves: LoadResult["curves"];
   view: View;
   at: number;
   onAt: (index: number) => void;

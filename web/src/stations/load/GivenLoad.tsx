@@ -1,6 +1,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 
 import { api, data, fileForm, type Driver } from "../../api/client";
+import { MOST_CHOICES } from "../../bench/useAmplifiers";
 import { valueOf } from "../../api/quantity";
 import { QuantityField } from "../../job/QuantityField";
 import { useWork } from "../../job/WorkContext";
@@ -25,9 +26,9 @@ const SMOOTHINGS = [
 
 /** Everything entered about one amplifier's load. */
 export function GivenLoad({ index, name }: { index: number; name: string }) {
-  const { setup } = useWork();
+  const { job } = useWork();
   const at = `amplifiers.${index}.load`;
-  const load = setup.amplifiers?.[index]?.load;
+  const load = job.amplifiers?.[index]?.load;
   const modelled = load?.sweep || (load?.driver && load.box && load.box.kind !== "measured");
   return (
     <>
@@ -57,16 +58,17 @@ export function GivenLoad({ index, name }: { index: number; name: string }) {
 }
 
 function DriverChoice({ index }: { index: number }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const drivers = useQuery({
-    queryKey: ["drivers"],
-    queryFn: async () => data(await api.GET("/api/parts/drivers")),
+    queryKey: ["drivers", "choices"],
+    queryFn: async () =>
+      data(await api.GET("/api/v1/parts/drivers", { params: { query: { limit: MOST_CHOICES } } })).items,
   });
   const at = `amplifiers.${index}.load`;
-  const load = setup.amplifiers?.[index]?.load;
+  const load = job.amplifiers?.[index]?.load;
   const driver = load?.driver;
   const choose = (id: string) => {
-    const found = drivers.data?.find((each) => String(each.id) === id)?.driver;
+    const found = drivers.data?.find((each) => String(each.id) === id)?.opened?.driver;
     change(at, { ...load, ...(found ? withDriver(found) : { driver: null }) });
   };
   return (
@@ -80,10 +82,10 @@ function DriverChoice({ index }: { index: number }) {
         <option value="">not entered</option>
         {driver && <option value="kept">{driver.name ?? "a driver without a name"}</option>}
         {drivers.data
-          ?.filter((each) => each.driver.name !== driver?.name)
+          ?.filter((each) => each.opened && each.name !== driver?.name)
           .map((each) => (
             <option key={each.id} value={each.id}>
-              {each.driver.name}
+              {each.name}
             </option>
           ))}
       </select>
@@ -109,9 +111,9 @@ function withDriver(driver: Driver) {
 }
 
 function BoxFields({ index }: { index: number }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const at = `amplifiers.${index}.load.box`;
-  const box = setup.amplifiers?.[index]?.load?.box;
+  const box = job.amplifiers?.[index]?.load?.box;
   const choose = (kind: string) =>
     change(
       at,
@@ -151,11 +153,11 @@ function BoxFields({ index }: { index: number }) {
 }
 
 function SweepFields({ index }: { index: number }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const at = `amplifiers.${index}.load.sweep`;
-  const sweep = setup.amplifiers?.[index]?.load?.sweep;
+  const sweep = job.amplifiers?.[index]?.load?.sweep;
   const read = useMutation({
-    mutationFn: async (file: File) => data(await api.POST("/api/sweeps/read", fileForm(file))),
+    mutationFn: async (file: File) => data(await api.POST("/api/v1/sweeps", fileForm(file))),
     onSuccess: (answer) => change(at, answer.sweep),
   });
   return (

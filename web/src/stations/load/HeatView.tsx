@@ -1,4 +1,4 @@
-import type { LoadCurvesOut } from "../../api/client";
+import type { LoadResult } from "../../api/client";
 import { QuantityField } from "../../job/QuantityField";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
@@ -6,7 +6,7 @@ import { fixed, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
 
 /** What warm coils do to the ohms and the watts at the tone. */
-export function HeatView({ index, load }: { index: number; load: LoadCurvesOut }) {
+export function HeatView({ index, load }: { index: number; load: LoadResult }) {
   const { change } = useWork();
   const at = `amplifiers.${index}.load`;
   const use = (rise: number) =>

@@ -25,8 +25,8 @@ type View = (typeof VIEWS)[number][0];
 
 /** What each amplifier drives: what arrives and why, how it is wired, and its load over frequency. */
 export function LoadStation() {
-  const { setup } = useWork();
-  const loaded = (setup.amplifiers ?? []).flatMap((amplifier, index) =>
+  const { job } = useWork();
+  const loaded = (job.amplifiers ?? []).flatMap((amplifier, index) =>
     amplifier.load ? [{ amplifier, index }] : [],
   );
   const [chosen, setChosen] = useState(0);

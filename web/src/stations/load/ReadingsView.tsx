@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, type LoadCurvesOut, type LoadReading } from "../../api/client";
+import { api, type LoadResult, type LoadReading } from "../../api/client";
 import { getAt } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
@@ -19,14 +19,14 @@ const FIELDS = [
 ] as const;
 
 /** Volts and amps read in the car: what they say, kept with the job and used in place of the model near their tone. */
-export function ReadingsView({ index, told: says }: { index: number; told: LoadCurvesOut["told"] }) {
-  const { setup, change } = useWork();
+export function ReadingsView({ index, told: says }: { index: number; told: LoadResult["told"] }) {
+  const { job, change } = useWork();
   const path = `amplifiers.${index}.load.readings`;
-  const readings = (getAt(setup, path) as LoadReading[] | undefined) ?? [];
+  const readings = (getAt(job, path) as LoadReading[] | undefined) ?? [];
   const [text, setText] = useState<Record<string, string>>(EMPTY);
   const told = useMutation({
     mutationFn: async (reading: LoadReading) => {
-      await api.POST("/api/load-reading", { body: { reading } });
+      await api.POST("/api/v1/load-readings", { body: { reading } });
       return reading;
     },
     onSuccess: (reading) => {
@@ -105,7 +105,7 @@ export function ReadingsView({ index, told: says }: { index: number; told: LoadC
 
 interface RowProps {
   reading: LoadReading;
-  says: LoadCurvesOut["told"][number] | undefined;
+  says: LoadResult["told"][number] | undefined;
   onRemove: () => void;
 }
 

@@ -1,10 +1,10 @@
-import type { AmplifierResult, LoadCurvesOut } from "../../api/client";
+import type { AmplifierResult, LoadResult } from "../../api/client";
 import { fixed, plain, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
 import { nearestIndex } from "../../ui/nearestIndex";
 
 /** How the watts fall from the bench figure to the coils, and the figures that the bases quote, side by side. */
-export function WattsView({ report, load }: { report: AmplifierResult; load: LoadCurvesOut }) {
+export function WattsView({ report, load }: { report: AmplifierResult; load: LoadResult }) {
   const top = load.loss_budget[0]?.watts ?? 1;
   const travel = load.curves.travel;
   const i = nearestIndex(load.curves.frequency_hz, load.tone_hz);

@@ -1,7 +1,7 @@
-import type { LoadCurvesOut } from "../../api/client";
+import type { LoadResult } from "../../api/client";
 import { fixed, watts } from "../../ui/format";
 
-type Curves = LoadCurvesOut["curves"];
+type Curves = LoadResult["curves"];
 
 export interface FrequencyLine {
   name: string;

@@ -5,14 +5,14 @@ import { useWork } from "../../job/WorkContext";
 
 /** One amplifier's load over frequency, why its watts are fewer, and its heat; asked for after the path itself. */
 export function useLoadCurves(index: number) {
-  const { setup, fresh } = useWork();
+  const { job, fresh } = useWork();
   return useQuery({
-    queryKey: ["load-curves", index, setup],
+    queryKey: ["load-curves", index, job],
     queryFn: async () =>
       data(
-        await api.POST("/api/load-curves/{index}", {
+        await api.POST("/api/v1/load-curves/{index}", {
           params: { path: { index } },
-          body: { setup: setup as never },
+          body: { document: job as never },
         }),
       ),
     enabled: fresh,
@@ -23,14 +23,14 @@ export function useLoadCurves(index: number) {
 
 /** Every way to wire and connect one amplifier's drivers, each by its own forecast. */
 export function useLoadOptions(index: number) {
-  const { setup, fresh } = useWork();
+  const { job, fresh } = useWork();
   return useQuery({
-    queryKey: ["load-options", index, setup],
+    queryKey: ["load-options", index, job],
     queryFn: async () =>
       data(
-        await api.POST("/api/load-options/{index}", {
+        await api.POST("/api/v1/wiring-options/{index}", {
           params: { path: { index } },
-          body: { setup: setup as never },
+          body: { document: job as never },
         }),
       ),
     enabled: fresh,

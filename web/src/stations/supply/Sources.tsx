@@ -25,8 +25,8 @@ const CHEMISTRIES = [
 
 /** A list of the job with something to add and something to take away. */
 function useList(path: "chargers" | "banks" | "capacitors") {
-  const { setup, change } = useWork();
-  const items = (setup[path] ?? []) as { name: string }[];
+  const { job, change } = useWork();
+  const items = (job[path] ?? []) as { name: string }[];
   return {
     items,
     add: (item: object) => change(path, [...items, item]),
@@ -44,14 +44,14 @@ function assume(value: number) {
 
 /** Alternators, converters and mains chargers. */
 export function Chargers() {
-  const { setup } = useWork();
+  const { job } = useWork();
   const { items, add, remove } = useList("chargers");
   return (
     <>
       {items.map((charger, i) => (
         <Group key={i} title={charger.name} aside={<Remove name={charger.name} onRemove={() => remove(i)} />}>
           <SelectField path={`chargers.${i}.kind`} label="Kind" options={KINDS} />
-          {setup.chargers?.[i]?.kind === "alternator" ? (
+          {job.chargers?.[i]?.kind === "alternator" ? (
             <>
               <QuantityField path={`chargers.${i}.rated_a`} label="Rated output" unit="A" empty="unknown" />
               <QuantityField path={`chargers.${i}.idle_a`} label="Output at idle" unit="A" empty="unknown" />
@@ -75,7 +75,12 @@ export function Chargers() {
             <QuantityField path={`chargers.${i}.limit_a`} label="Limit" unit="A" empty="unknown" />
           )}
           <QuantityField path={`chargers.${i}.setpoint_v`} label="Regulated to" unit="V" />
-          <QuantityField path={`chargers.${i}.source_ohm`} label="Its own resistance" unit="mΩ" per={1000} />
+          <QuantityField
+            path={`chargers.${i}.source_ohm`}
+            label="its internal resistance"
+            unit="mΩ"
+            per={1000}
+          />
         </Group>
       ))}
       {items.length < 4 && (
@@ -156,13 +161,13 @@ export function Banks() {
 
 /** Whether an isolator keeps a bank from the others. */
 function Isolator({ at }: { at: number }) {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   return (
     <label className="flex min-h-11 items-center gap-2">
       <input
         type="checkbox"
         className="size-5"
-        checked={setup.banks?.[at]?.isolator ?? false}
+        checked={job.banks?.[at]?.isolator ?? false}
         onChange={(event) => change(`banks.${at}.isolator`, event.target.checked)}
       />
       An isolator keeps it apart
@@ -170,7 +175,7 @@ function Isolator({ at }: { at: number }) {
   );
 }
 
-/** Two readings at the posts give a battery's own resistance. */
+/** Two readings at the posts give a battery's internal resistance. */
 function LoadTest({ path }: { path: string }) {
   const { change } = useWork();
   const [text, setText] = useState({ first_v: "", first_a: "0", second_v: "", second_a: "" });
@@ -178,7 +183,7 @@ function LoadTest({ path }: { path: string }) {
   const told = useMutation({
     mutationFn: async () =>
       data(
-        await api.POST("/api/load-test", {
+        await api.POST("/api/v1/battery-tests", {
           body: {
             first_v: number(text.first_v),
             first_a: number(text.first_a),
@@ -240,7 +245,12 @@ export function Capacitors() {
         >
           {places.length > 1 && <SelectField path={`capacitors.${i}.at`} label="Place" options={places} />}
           <QuantityField path={`capacitors.${i}.farad`} label="Each" unit="F" />
-          <QuantityField path={`capacitors.${i}.esr_ohm`} label="Its own resistance" unit="mΩ" per={1000} />
+          <QuantityField
+            path={`capacitors.${i}.esr_ohm`}
+            label="its internal resistance"
+            unit="mΩ"
+            per={1000}
+          />
           <QuantityField path={`capacitors.${i}.count`} label="Equal ones in parallel" />
         </Group>
       ))}

@@ -9,7 +9,7 @@ import { PROGRAMME_WORDS, useBases } from "../useBases";
 import { useSupplyReport } from "../useSupplyReport";
 import { Banks, Capacitors, Chargers } from "./Sources";
 import { Reserves } from "./Reserves";
-import { SessionPanel } from "./SessionPanel";
+import { SimulationPanel } from "./SimulationPanel";
 import { VehicleLoads } from "./VehicleLoads";
 import { WhatGives } from "./WhatGives";
 
@@ -19,7 +19,7 @@ const ACT_V = 12;
 
 /** Charger, batteries and the vehicle's own use, and the volts that come of it. */
 export function SupplyStation() {
-  const { setup, forecast } = useWork();
+  const { job, forecast } = useWork();
   const report = useSupplyReport();
   return (
     <Split
@@ -34,7 +34,7 @@ export function SupplyStation() {
     >
       {report.data && <WhatGives gives={report.data.gives} />}
       <AtTheAmplifier />
-      <SessionPanel />
+      <SimulationPanel />
       {report.data && <Reserves reserves={report.data.reserves} />}
       <Group title="Who carries what, as it plays now">
         <Table
@@ -50,7 +50,7 @@ export function SupplyStation() {
           ]}
         >
           {forecast?.engines.map((each) => (
-            <tr key={each.engine} className={each.engine === setup.basis.engine ? "bg-sunk font-bold" : ""}>
+            <tr key={each.engine} className={each.engine === job.basis.engine ? "bg-sunk font-bold" : ""}>
               <td className="pl-2!">{ENGINE_WORDS[each.engine]}</td>
               <td className="figure text-teal">
                 {each.front_v === null ? "–" : `${fixed(each.front_v, 2)} V`}
@@ -80,14 +80,14 @@ export function SupplyStation() {
 }
 
 function AtTheAmplifier() {
-  const { setup } = useWork();
+  const { job } = useWork();
   const bases = useBases();
   const engines = bases[0]?.forecast?.engines ?? [];
   return (
     <Group title="At the amplifier, at the loudest moment">
       <Table label="Volts at the amplifier" head={["", ...bases.map(({ key }) => PROGRAMME_WORDS[key])]}>
         {engines.map(({ engine }, row) => (
-          <tr key={engine} className={engine === setup.basis.engine ? "bg-sunk" : ""}>
+          <tr key={engine} className={engine === job.basis.engine ? "bg-sunk" : ""}>
             <td className="pl-2!">{ENGINE_WORDS[engine]}</td>
             {bases.map(({ key, forecast }) => (
               <td key={key} className="text-lg">

@@ -9,16 +9,16 @@ import { Group } from "../Split";
 
 /** What the vehicle itself takes: a template of usual loads to start from, each to be corrected by a clamp. */
 export function VehicleLoads() {
-  const { setup, change } = useWork();
+  const { job, change } = useWork();
   const templates = useQuery({
     queryKey: ["vehicle-templates"],
-    queryFn: async () => data(await api.GET("/api/vehicle-templates")),
+    queryFn: async () => data(await api.GET("/api/v1/vehicle-templates")),
     staleTime: Infinity,
   });
-  const loads = setup.vehicle.loads ?? [];
+  const loads = job.vehicle.loads ?? [];
   const take = (name: string) => {
     const found = templates.data?.find((each) => each.name === name);
-    if (found) change("vehicle", { ...setup.vehicle, template: name, loads: found.loads });
+    if (found) change("vehicle", { ...job.vehicle, template: name, loads: found.loads });
   };
   return (
     <Group title="The vehicle itself">
@@ -26,7 +26,7 @@ export function VehicleLoads() {
         Usual loads of
         <select
           className="border-rule bg-sheet text-ink block h-11 w-full rounded-sm border px-2"
-          value={setup.vehicle.template ?? ""}
+          value={job.vehicle.template ?? ""}
           onChange={(event) => take(event.target.value)}
         >
           <option value="">entered here</option>

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import { howLong } from "./howLong";
-import { sessionOptions } from "./sessionOptions";
+import { simulationOptions } from "./simulationOptions";
 
 describe("how long something lasts", () => {
   it("is said in the unit one would use", () => {
@@ -26,7 +26,7 @@ describe("the chart of a session", () => {
     bank_a: [-2, 20, 1],
     charge: [1, 1, 1],
   };
-  const options = sessionOptions(series, 1, (name) => name) as {
+  const options = simulationOptions(series, 1, (name) => name) as {
     dataZoom: { type: string }[];
     series: { name?: string; data: [number, number][]; markLine?: { data: unknown[] } }[];
     yAxis: { min: number; max: number }[];

@@ -6,16 +6,16 @@ import { useState } from "react";
 import type { SimulationResult } from "../../api/client";
 import { fixed } from "../../ui/format";
 import { useChart } from "../../ui/useChart";
-import { sessionOptions } from "./sessionOptions";
+import { simulationOptions } from "./simulationOptions";
 
 echarts.use([LineChart, GridComponent, MarkLineComponent, DataZoomComponent]);
 
 /** A session's volts over time: wheel or handles zoom, dragging pans, left and right keys read along it. */
-export function SessionChart({ series }: { series: SimulationResult["series"] }) {
+export function SimulationChart({ series }: { series: SimulationResult["series"] }) {
   const last = series.time_s.length - 1;
   const [reading, setReading] = useState(0);
   const at = Math.min(reading, last);
-  const { frame } = useChart((colour) => sessionOptions(series, at, colour), [series, at], false);
+  const { frame } = useChart((colour) => simulationOptions(series, at, colour), [series, at], false);
   return (
     <figure
       tabIndex={0}

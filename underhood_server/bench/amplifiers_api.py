@@ -2,23 +2,26 @@
 
 from __future__ import annotations
 
+from typing import Annotated, Any, Literal
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import File, Router, Status
+from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
+from pydantic import Field
 
 from underhood.amplifier import claims, curves, measurement, sheet_csv
 from underhood.amplifier.audit import audit
 from underhood.bench.source_resistance import stiffness
-from underhood.document.amplifier import AmplifierRecord
 from underhood_server.accounts.services import workshop_of
 from underhood_server.api.problems import Problem
+from underhood_server.api.shapes import Id, Page, Paged, attachment, content, page
 from underhood_server.bench import services
 from underhood_server.bench.models import Amplifier, Sheet
 from underhood_server.bench.schemas import (
     AmplifierLine,
     AmplifierOut,
-    ClaimsReportOut,
+    AmplifierSummary,
     JobAmplifier,
     NewAmplifier,
     NewSheet,
@@ -27,30 +30,33 @@ from underhood_server.bench.schemas import (
     SaveSheet,
     SheetLine,
 )
+from underhood_server.storage import summaries
 
 router = Router(by_alias=True)
+CSV = "text/csv; charset=utf-8"
+ToneAsked = Annotated[float, Field(gt=0, le=20000, allow_inf_nan=False)] | None
 
 
-def amplifier_of(request: HttpRequest, amplifier_id: int) -> Amplifier:
+def amplifier_of(request: HttpRequest, amplifier_id: Id) -> Amplifier:
     """The workshop's amplifier by its number; what belongs to another workshop is not there."""
     return get_object_or_404(services.amplifiers_of(workshop_of(request)), pk=amplifier_id)
 
 
-def _sheet(request: HttpRequest, amplifier_id: int, sheet_id: int) -> Sheet:
+def _sheet(request: HttpRequest, amplifier_id: Id, sheet_id: Id) -> Sheet:
     sheets = Sheet.objects.filter(amplifier__workshop=workshop_of(request)).select_related("amplifier__workshop")
     return get_object_or_404(sheets, amplifier_id=amplifier_id, pk=sheet_id)
 
 
+class AmplifiersAsked(Paged):
+    """Which amplifiers: `search` is a part of the name."""
+
+    sort: Literal["name", "-name", "created_at", "-created_at"] = "name"
+
+
 def _line(amplifier: Amplifier) -> AmplifierLine:
-    record = AmplifierRecord.model_validate(amplifier.record)
-    return AmplifierLine(
-        id=amplifier.pk,
-        name=amplifier.name,
-        amplifier_class=record.class_,
-        price=record.price.value if record.price else None,
-        currency=record.currency,
-        **amplifier.summary,
-    )
+    shown, problem = summaries.current(services.KIND, amplifier.summary)
+    summary = None if shown is None else AmplifierSummary(**shown)
+    return AmplifierLine(id=amplifier.pk, name=amplifier.name, summary=summary, problem=problem)
 
 
 def _sheet_line(sheet: Sheet) -> SheetLine:
@@ -64,7 +70,7 @@ def _sheet_line(sheet: Sheet) -> SheetLine:
     )
 
 
-def _out(amplifier: Amplifier, sheet_id: int | None = None, tone_hz: float | None = None) -> AmplifierOut:
+def _out(amplifier: Amplifier, sheet_id: int | None = None, tone_hz: ToneAsked = None) -> AmplifierOut:
     opened = services.opened_sheet(amplifier, sheet_id)
     sheet = services.bench_sheet(amplifier, sheet_id)
     return AmplifierOut(
@@ -88,25 +94,27 @@ def _out(amplifier: Amplifier, sheet_id: int | None = None, tone_hz: float | Non
         curves=curves.curves(sheet, tone_hz),
         tones_hz=measurement.tones_hz(sheet.runs),
         findings=audit(sheet),
-        judged=ClaimsReportOut.of(claims.judge(sheet)),
+        judged=claims.judge(sheet),
         stiffness=stiffness(sheet),
     )
 
 
-@router.get("", response=list[AmplifierLine])
-def list_amplifiers(request: HttpRequest) -> list[AmplifierLine]:
+@router.get("", response=Page[AmplifierLine])
+def list_amplifiers(request: HttpRequest, asked: Query[AmplifiersAsked]) -> dict[str, Any]:
     """The workshop's amplifiers by name."""
-    return [_line(amplifier) for amplifier in workshop_of(request).amplifiers.all()]
+    rows = workshop_of(request).amplifiers.filter(name__icontains=asked.search).order_by(asked.sort, "id")
+    count, amplifiers = page(rows.defer("record"), asked)
+    return {"count": count, "items": [_line(amplifier) for amplifier in amplifiers]}
 
 
-@router.post("", response={201: AmplifierOut, 422: Problem})
+@router.post("", response={201: AmplifierOut})
 def create_amplifier(request: HttpRequest, payload: NewAmplifier) -> Status[AmplifierOut]:
     """A new amplifier with nothing measured yet."""
     amplifier = services.create_amplifier(workshop_of(request), payload.record)
     return Status(201, _out(amplifier_of(request, amplifier.pk)))
 
 
-@router.post("/import", response={200: AmplifierOut, 422: Problem})
+@router.post("/import", response=AmplifierOut)
 def import_sheet(request: HttpRequest, file: File[UploadedFile]) -> AmplifierOut:
     """Import a bench sheet in CSV."""
     content = file.read(sheet_csv.LARGEST_BYTES + 1)
@@ -114,54 +122,54 @@ def import_sheet(request: HttpRequest, file: File[UploadedFile]) -> AmplifierOut
     return _out(amplifier_of(request, amplifier.pk))
 
 
-@router.get("/{amplifier_id}", response={200: AmplifierOut, 404: Problem})
+@router.get("/{amplifier_id}", response=AmplifierOut)
 def read_amplifier(
-    request: HttpRequest, amplifier_id: int, sheet: int | None = None, tone_hz: float | None = None
+    request: HttpRequest, amplifier_id: Id, sheet: Id | None = None, tone_hz: ToneAsked = None
 ) -> AmplifierOut:
     """An amplifier with its newest sheet, or the one asked for, and what follows from it."""
     return _out(amplifier_of(request, amplifier_id), sheet, tone_hz)
 
 
-@router.put("/{amplifier_id}", response={200: AmplifierOut, 404: Problem, 409: Problem, 422: Problem})
-def save_amplifier(request: HttpRequest, amplifier_id: int, payload: SaveAmplifier) -> AmplifierOut:
+@router.put("/{amplifier_id}", response={200: AmplifierOut, 409: Problem})
+def save_amplifier(request: HttpRequest, amplifier_id: Id, payload: SaveAmplifier) -> AmplifierOut:
     """Save record and claims over the version they were changed from."""
     services.save_amplifier(amplifier_of(request, amplifier_id), payload.version, payload.record, payload.claims)
     return _out(amplifier_of(request, amplifier_id))
 
 
-@router.post("/{amplifier_id}/claims/import", response={200: AmplifierOut, 404: Problem, 422: Problem})
-def import_claims(request: HttpRequest, amplifier_id: int, file: File[UploadedFile]) -> AmplifierOut:
+@router.post("/{amplifier_id}/claims/import", response=AmplifierOut)
+def import_claims(request: HttpRequest, amplifier_id: Id, file: File[UploadedFile]) -> AmplifierOut:
     """Claims from a CSV file, in place of those on record."""
     content = file.read(sheet_csv.LARGEST_BYTES + 1)
     services.import_claims(amplifier_of(request, amplifier_id), content, file.name or "claims.csv")
     return _out(amplifier_of(request, amplifier_id))
 
 
-@router.post("/{amplifier_id}/sheets", response={201: AmplifierOut, 404: Problem, 422: Problem})
-def create_sheet(request: HttpRequest, amplifier_id: int, payload: NewSheet) -> Status[AmplifierOut]:
+@router.post("/{amplifier_id}/sheets", response={201: AmplifierOut})
+def create_sheet(request: HttpRequest, amplifier_id: Id, payload: NewSheet) -> Status[AmplifierOut]:
     """A further sheet, entered by hand."""
     amplifier = amplifier_of(request, amplifier_id)
     sheet = services.create_sheet(amplifier, payload.measured_on, payload.note, payload.rows)
     return Status(201, _out(amplifier_of(request, amplifier_id), sheet.pk))
 
 
-@router.put("/{amplifier_id}/sheets/{sheet_id}", response={200: AmplifierOut, 404: Problem, 409: Problem, 422: Problem})
-def save_sheet(request: HttpRequest, amplifier_id: int, sheet_id: int, payload: SaveSheet) -> AmplifierOut:
+@router.put("/{amplifier_id}/sheets/{sheet_id}", response={200: AmplifierOut, 409: Problem})
+def save_sheet(request: HttpRequest, amplifier_id: Id, sheet_id: Id, payload: SaveSheet) -> AmplifierOut:
     """Save a sheet's readings over the version they were changed from."""
     sheet = _sheet(request, amplifier_id, sheet_id)
     services.save_sheet(sheet, payload.version, payload.measured_on, payload.note, payload.rows)
     return _out(amplifier_of(request, amplifier_id), sheet_id)
 
 
-@router.delete("/{amplifier_id}/sheets/{sheet_id}", response={204: None, 404: Problem})
-def delete_sheet(request: HttpRequest, amplifier_id: int, sheet_id: int) -> Status[None]:
+@router.delete("/{amplifier_id}/sheets/{sheet_id}", response={204: None})
+def delete_sheet(request: HttpRequest, amplifier_id: Id, sheet_id: Id) -> Status[None]:
     """Remove a sheet with its readings."""
     services.delete_sheet(_sheet(request, amplifier_id, sheet_id))
     return Status(204, None)
 
 
-@router.get("/{amplifier_id}/for-job", response={200: JobAmplifier, 404: Problem})
-def amplifier_for_job(request: HttpRequest, amplifier_id: int) -> JobAmplifier:
+@router.get("/{amplifier_id}/job-amplifier", response=JobAmplifier)
+def amplifier_for_job(request: HttpRequest, amplifier_id: Id) -> JobAmplifier:
     """The amplifier as a job embeds it."""
     amplifier = amplifier_of(request, amplifier_id)
     sheet = services.bench_sheet(amplifier)
@@ -170,29 +178,23 @@ def amplifier_for_job(request: HttpRequest, amplifier_id: int) -> JobAmplifier:
     return JobAmplifier(record=sheet.record, runs=list(sheet.runs), claims=list(sheet.claims), came_from=note)
 
 
-@router.get("/{amplifier_id}/sheet.csv", response={404: Problem})
-def export_sheet(request: HttpRequest, amplifier_id: int, sheet: int | None = None) -> HttpResponse:
+@router.get("/{amplifier_id}/sheet", openapi_extra=content("text/csv"))
+def export_sheet(request: HttpRequest, amplifier_id: Id, sheet: Id | None = None) -> HttpResponse:
     """A sheet as CSV, readable by `import`; the newest where none is named."""
     amplifier = amplifier_of(request, amplifier_id)
-    return _csv(sheet_csv.write(services.bench_sheet(amplifier, sheet)), f"amplifier-{amplifier.pk}.csv")
+    return attachment(sheet_csv.write(services.bench_sheet(amplifier, sheet)), CSV, f"amplifier-{amplifier.pk}.csv")
 
 
-@router.get("/{amplifier_id}/curves.csv", response={404: Problem})
-def export_curves(request: HttpRequest, amplifier_id: int, sheet: int | None = None) -> HttpResponse:
+@router.get("/{amplifier_id}/curves", openapi_extra=content("text/csv"))
+def export_curves(request: HttpRequest, amplifier_id: Id, sheet: Id | None = None) -> HttpResponse:
     """The fitted curves as CSV, for a spreadsheet."""
     amplifier = amplifier_of(request, amplifier_id)
     found = curves.curves(services.bench_sheet(amplifier, sheet))
-    return _csv(curves.csv_text(found), f"curves-{amplifier.pk}.csv")
+    return attachment(curves.csv_text(found), CSV, f"curves-{amplifier.pk}.csv")
 
 
-def _csv(text: str, name: str) -> HttpResponse:
-    response = HttpResponse(text, content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
-
-
-@router.delete("/{amplifier_id}", response={204: None, 404: Problem})
-def delete_amplifier(request: HttpRequest, amplifier_id: int) -> Status[None]:
+@router.delete("/{amplifier_id}", response={204: None})
+def delete_amplifier(request: HttpRequest, amplifier_id: Id) -> Status[None]:
     """Remove an amplifier; jobs keep their copies."""
     services.delete_amplifier(amplifier_of(request, amplifier_id))
     return Status(204, None)

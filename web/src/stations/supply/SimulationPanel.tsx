@@ -12,11 +12,11 @@ import { Group } from "../Split";
 import { PROGRAMME_WORDS } from "../useBases";
 import { howLong } from "./howLong";
 
-const SessionChart = lazy(async () => ({ default: (await import("./SessionChart")).SessionChart }));
+const SimulationChart = lazy(async () => ({ default: (await import("./SimulationChart")).SimulationChart }));
 
-/** A session over time: run it, stop it, look along it, keep it. */
-export function SessionPanel() {
-  const { setup } = useWork();
+/** A simulation over time: run it, stop it, look along it, keep it. */
+export function SimulationPanel() {
+  const { job } = useWork();
   const [seconds, setSeconds] = useState(300);
   const [running, setRunning] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
@@ -29,9 +29,9 @@ export function SessionPanel() {
     setRunning(true);
     setProblem(null);
     try {
-      const body = { setup: setup as never, seconds };
-      const session = data(await api.POST("/api/course", { body, signal: now.signal }));
-      const words = `${PROGRAMME_WORDS[setup.basis.programme] ?? setup.basis.programme}, engine ${setup.basis.engine}`;
+      const body = { document: job as never, seconds };
+      const session = data(await api.POST("/api/v1/simulations", { body, signal: now.signal }));
+      const words = `${PROGRAMME_WORDS[job.basis.programme] ?? job.basis.programme}, engine ${job.basis.engine}`;
       setFound({ session, of: words });
     } catch (error) {
       if (!now.signal.aborted) setProblem(error instanceof Error ? error.message : String(error));
@@ -39,21 +39,21 @@ export function SessionPanel() {
     setRunning(false);
   };
   const keep = async () => {
-    const answer = await api.POST("/api/course.csv", {
-      body: { setup: setup as never, seconds },
+    const answer = await api.POST("/api/v1/simulations/csv", {
+      body: { document: job as never, seconds },
       parseAs: "text",
     });
-    saveFile("session.csv", String(answer.data ?? ""), "text/csv");
+    saveFile("simulation.csv", String(answer.data ?? ""), "text/csv");
   };
   return (
-    <Group title="A session over time">
+    <Group title="A simulation over time">
       <div className="flex flex-wrap items-end gap-3">
         <NumberBox label="Length" unit="s" value={seconds} onChange={setSeconds} />
         {running ? (
           <Button onClick={() => abort.current?.abort()}>Cancel</Button>
         ) : (
           <Button strong onClick={() => void run()}>
-            Run the session
+            Run the simulation
           </Button>
         )}
         {running && <progress aria-label="The session is running" className="mb-3" />}
@@ -64,7 +64,7 @@ export function SessionPanel() {
         <div className="mt-3">
           <p className="text-soft mb-1 text-sm">{found.of}</p>
           <Suspense fallback={<div className="h-[290px]" />}>
-            <SessionChart series={found.session.series} />
+            <SimulationChart series={found.session.series} />
           </Suspense>
           <Told session={found.session} />
         </div>
@@ -77,7 +77,7 @@ function Told({ session }: { session: SimulationResult }) {
   const { front_v: front, terminal_v: terminal } = session;
   return (
     <>
-      <Table label="What came of the session" head={["", "Lowest", "1 % of the time below", "Mean"]}>
+      <Table label="What came of the simulation" head={["", "Lowest", "1 % of the time below", "Mean"]}>
         <tr>
           <td>Front battery</td>
           <td className="figure text-teal">{fixed(front.min, 2)} V</td>

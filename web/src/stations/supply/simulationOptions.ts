@@ -6,7 +6,7 @@ import { fixed } from "../../ui/format";
 type Series = SimulationResult["series"];
 
 /** Volts at the front and at the amplifier over time, lowest and mean of each stretch, with the worry and act lines. */
-export function sessionOptions(
+export function simulationOptions(
   series: Series,
   at: number,
   colour: (name: string) => string,

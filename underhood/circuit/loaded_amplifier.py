@@ -1,0 +1,192 @@
+"""An amplifier at work on its load: what its sheet says, through the channels and leads that join the two.
+
+Left out: what supplies it (see `build`).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from underhood.amplifier.input_power import family
+from underhood.amplifier.output_limits import Rule
+from underhood.amplifier.sheet import Fitted, Sheet, fitted
+from underhood.cable import sizing
+from underhood.circuit.laws import AmplifierLaw
+from underhood.constants import REFERENCE_V
+from underhood.document.amplifier import AmplifierRecord
+from underhood.document.job import Amplifier, JobDocument, Load, Wire
+from underhood.errors import BadInput
+from underhood.loudspeaker.load_at_tone import LoadAtTone, load_at_tone
+
+__all__ = [
+    "AMPLIFIER_NODE",
+    "CannotAnswerError",
+    "LoadedAmplifier",
+    "OutputConnection",
+    "check_wire",
+    "loaded_amplifier",
+    "node_of_amplifier",
+    "record_of",
+    "sheet_of",
+]
+
+AMPLIFIER_NODE = "amp:"
+"""Begins the name of an amplifier's own node; its id follows."""
+
+
+class CannotAnswerError(Exception):
+    """An amplifier of which too little is known; the job is still answered for the others."""
+
+
+@dataclass(frozen=True, slots=True)
+class OutputConnection:
+    """How the channels of an amplifier meet its load.
+
+    one_driver    each channel has one driver of its own
+    halves        each channel sees half of the load: a bridge, or one of two strapped amplifiers
+    channels      equal channels at work on loads like it
+    in_series     2 where two channels drive one load as a bridge, their volts adding
+    lead_ohm      both conductors of the speaker lead, as one channel sees them
+    """
+
+    one_driver: bool
+    halves: bool
+    channels: int
+    in_series: int
+    lead_ohm: float
+
+
+@dataclass(frozen=True, slots=True)
+class LoadedAmplifier:
+    """An amplifier at work.
+
+    load          the whole load at its terminals, without the speaker lead
+    channel_ohm   |Z| at one channel with the speaker lead, and `channel_pf` its power factor
+    channels      equal channels at work on loads like it
+    lead_share    share of the output's true watts that the speaker lead burns
+    in_series     2 where two channels drive one load as a bridge, their volts adding
+    reference_v   output volts of one channel at a 14.4 V supply, `rule` the limit behind it
+    """
+
+    amplifier: Amplifier
+    index: int
+    node: str
+    fitted: Fitted
+    load: LoadAtTone
+    channel_ohm: float
+    channel_pf: float
+    channels: int
+    in_series: int
+    lead_share: float
+    reference_v: float
+    rule: Rule
+    nominal_channel_ohm: float
+    output_connection: OutputConnection
+    job_load: Load
+
+    @property
+    def law(self) -> AmplifierLaw:
+        """What it delivers and takes in on this load."""
+        return AmplifierLaw(
+            reference_v=self.reference_v,
+            ohm=self.channel_ohm,
+            power_factor=self.channel_pf,
+            channels=self.channels,
+            exponent=self.fitted.exponent,
+            dropout_v=self.fitted.dropout_v,
+            taken=self.fitted.input(self.channel_ohm).law,
+        )
+
+    def allowance(self, power_factor: float) -> float:
+        """The power factor that the watts limit may count (see `Fitted.output`)."""
+        return power_factor if family(self.amplifier.class_) == "switching" else 1.0
+
+
+def record_of(amplifier: Amplifier) -> AmplifierRecord:
+    """The bench record within a job's amplifier."""
+    return AmplifierRecord.model_construct(**{name: getattr(amplifier, name) for name in AmplifierRecord.model_fields})
+
+
+def sheet_of(amplifier: Amplifier) -> Sheet:
+    """The bench sheet within a job's amplifier."""
+    return Sheet(record_of(amplifier), tuple(amplifier.runs), tuple(amplifier.claims))
+
+
+def loaded_amplifier(
+    job: JobDocument, index: int, amplifier: Amplifier, strapped: Mapping[str, Load]
+) -> LoadedAmplifier:
+    """An amplifier of a job on its load.
+
+    index      its place among the job's amplifiers
+    strapped   loads that two amplifiers share, by the id of either
+    Raises CannotAnswerError where too little is known of it, BadInput for a field that makes no sense.
+    """
+    load = strapped.get(amplifier.id, amplifier.load)
+    if load is None:
+        raise CannotAnswerError("has no load; choose its drivers and wiring")
+    if not amplifier.runs and not amplifier.claims:
+        raise CannotAnswerError("has no reading and no claim; pick one from the bench")
+    tone_hz = job.basis.tone_hz.value
+    found = fitted(sheet_of(amplifier), job.basis.criterion, tone_hz)
+    joined = _connection(amplifier, load, amplifier.id in strapped)
+    whole = load_at_tone(load, tone_hz, one_driver=joined.one_driver)
+    channel = whole.halved() if joined.halves else whole
+    resistance = channel.impedance_ohm * channel.power_factor
+    reactance = math.sqrt(max(channel.impedance_ohm**2 - resistance**2, 0.0))
+    ohm = math.hypot(resistance + joined.lead_ohm, reactance)
+    power_factor = (resistance + joined.lead_ohm) / ohm
+    reference_v, rule = found.output(ohm, REFERENCE_V, power_factor)
+    return LoadedAmplifier(
+        amplifier=amplifier,
+        index=index,
+        node=node_of_amplifier(amplifier),
+        fitted=found,
+        load=whole,
+        channel_ohm=ohm,
+        channel_pf=power_factor,
+        channels=joined.channels,
+        in_series=joined.in_series,
+        lead_share=joined.lead_ohm / (resistance + joined.lead_ohm),
+        reference_v=reference_v / found.scale(REFERENCE_V),
+        rule=rule,
+        nominal_channel_ohm=channel.nominal_ohm,
+        output_connection=joined,
+        job_load=load,
+    )
+
+
+def node_of_amplifier(amplifier: Amplifier) -> str:
+    """The node that its supply terminals are: one of its own at the end of a lead."""
+    return f"{AMPLIFIER_NODE}{amplifier.id}" if amplifier.lead else amplifier.at
+
+
+def _connection(amplifier: Amplifier, load: Load, strapped: bool) -> OutputConnection:
+    each_driver = amplifier.connection == "per_driver"
+    halves = strapped or (amplifier.connection == "bridged" and amplifier.measured_as == "channel")
+    in_series = 2 if halves and not strapped else 1
+    return OutputConnection(
+        one_driver=each_driver,
+        halves=halves,
+        channels=int(load.drivers.value) if each_driver else in_series,
+        in_series=in_series,
+        lead_ohm=_speaker_lead_ohm(amplifier) / (2 if halves else 1),
+    )
+
+
+def _speaker_lead_ohm(amplifier: Amplifier) -> float:
+    """Both conductors of the speaker lead, at the temperature of its surroundings."""
+    wire = amplifier.speaker_lead
+    if wire is None:
+        return 0.0
+    check_wire(wire, "speaker_lead")
+    return 2 * sizing.loop(wire, 0.0).ohm + wire.joints_ohm.value
+
+
+def check_wire(wire: Wire, field: str) -> None:
+    """Raises BadInput with the wire's own path for a size or surroundings that no cable has."""
+    try:
+        sizing.loop(wire, 0.0)
+    except BadInput as problem:
+        raise BadInput(problem.text, f"{field}.{problem.field}") from None

@@ -1,0 +1,146 @@
+"""A circuit as the arrays that `transient` takes: its tree from the root, its sources and loads by number."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, NamedTuple, TypeVar
+
+import numpy as np
+
+from underhood.arrays import Floats
+from underhood.circuit import battery, charger
+from underhood.circuit.build import Circuit, build_circuit
+from underhood.circuit.operating_point import UNKNOWN_LIMIT_A, OperatingPoint, elements, solve
+from underhood.circuit.topology import LEAST_OHM
+from underhood.circuit.transient import Amplifiers, Banks, Capacitors, Chargers, Network
+from underhood.document.job import Bank, Engine
+from underhood.document.quantity import Quantity
+
+__all__ = ["TransientParts"]
+
+Arrays = TypeVar("Arrays", bound=NamedTuple)
+INTEGERS = ("node", "linear")
+TABLES = {"acceptance": (3,), "ocv": (2, -1)}
+"""Fields that are no single number of an element, with the shape of one."""
+TWENTY_HOURS_S = 72000.0
+
+
+class TransientParts:
+    """A circuit as the arrays that `transient` takes, its nodes ordered from the root."""
+
+    def __init__(self, circuit: Circuit, point: OperatingPoint, engine: Engine) -> None:
+        self.circuit, self.point, self.job = circuit, point, circuit.job
+        self.order = point.tree.order
+        self.place = {node: i for i, node in enumerate(self.order)}
+        self.silence = self._silence(engine)
+        self.network = self.network_drawing(point.vehicle_a)
+
+    def at(self, place: str) -> int:
+        """Where a place stands in the ordered nodes."""
+        return self.place[self.circuit.node_of(place)]
+
+    def _silence(self, engine: Engine) -> Floats:
+        """Node volts with nothing playing; the mean state's where silence cannot be solved."""
+        quiet = self.circuit.job.basis.model_copy(update={"level_db": Quantity(-60.0), "programme": "tone"})
+        point = solve(build_circuit(self.job.model_copy(update={"basis": quiet})), engine)
+        volts = (point or self.point).volts
+        return np.array([volts[node] for node in self.order])
+
+    def network_drawing(self, vehicle_a: float) -> Network:
+        """The tree with the vehicle's own loads at its root, A."""
+        parent, siemens = np.zeros(len(self.order), np.int64), np.zeros(len(self.order))
+        for step in self.point.tree.steps:
+            here = self.place[step.node]
+            parent[here] = self.place[step.before]
+            siemens[here] = 1 / max(self.point.tree.ohm[step.link], LEAST_OHM)
+        drawn = np.zeros(len(self.order))
+        drawn[0] = vehicle_a
+        return Network(parent, siemens, drawn)
+
+    def chargers(self, engine: Engine) -> Chargers:
+        """Chargers as they are in an engine state."""
+        job = self.job
+        return Chargers(
+            node=np.array([self.at(each.at) for each in job.chargers], np.int64),
+            set_v=np.array(self.point.setpoints_v, float),
+            ohm=np.array([each.source_ohm.value for each in job.chargers], float),
+            limit_a=np.array([min(charger.available_a(e, engine), UNKNOWN_LIMIT_A) for e in job.chargers], float),
+        )
+
+    def banks(self, charge: float | None = None) -> Banks:
+        """Banks with their polarisation settled at the start's volts; all at one charge where that is given."""
+        tables = [battery.ocv_table(bank) for bank in self.job.banks]
+        longest = max((table.shape[1] for table in tables), default=2)
+        rows = [
+            self._bank(i, bank, bank.charge.value if charge is None else charge, _padded(tables[i], longest))
+            for i, bank in enumerate(self.job.banks)
+        ]
+        return _stacked(Banks, rows)
+
+    def _bank(self, i: int, bank: Bank, charge: float, ocv: Floats) -> Banks:
+        model, count, node = self.point.banks[i], bank.count.value, self.at(bank.at)
+        rest_v, volts = float(np.interp(charge, ocv[0], ocv[1])), float(self.silence[node])
+        r1 = model.r1_discharge_ohm if volts < rest_v else model.r1_charge_ohm
+        row: dict[str, Any] = {
+            "node": node,
+            "r0_ohm": model.r0_ohm,
+            "r1_discharge_ohm": model.r1_discharge_ohm,
+            "r1_charge_ohm": battery.fixed_r1_charge_ohm(bank) / count,
+            "c1_f": battery.polarisation_f(bank) * count,
+            "capacity_as": battery.capacity_as(bank) * count,
+            "twenty_hour_a": battery.capacity_as(bank) * count / TWENTY_HOURS_S,
+            "peukert": battery.peukert(bank),
+            "absorption_v": battery.absorption_v(bank),
+            "acceptance": battery.acceptance_rule(bank),
+            "ocv": ocv,
+            "charge": charge,
+            "v1": (volts - rest_v) * r1 / (model.r0_ohm + r1),
+        }
+        return Banks(**row)
+
+    def capacitors(self) -> Capacitors:
+        """Capacitors at the start's volts."""
+        rows = []
+        for each in self.job.capacitors:
+            node, count = self.at(each.at), each.count.value
+            row: dict[str, Any] = {
+                "node": node,
+                "farad": each.farad.value * count,
+                "esr_ohm": each.esr_ohm.value / count,
+                "volts": self.silence[node],
+            }
+            rows.append(Capacitors(**row))
+        return _stacked(Capacitors, rows)
+
+    def amplifiers(self, flat_w: list[float] | None = None) -> Amplifiers:
+        """Amplifiers as commanded, or each drawing a constant power, W."""
+        rows = []
+        for i, (loaded, element) in enumerate(zip(self.circuit.loaded, elements(self.circuit), strict=True)):
+            law = element.law
+            row: dict[str, Any] = {
+                "node": self.place[element.node],
+                "commanded_v": element.commanded.peak_v,
+                "cutout_v": loaded.amplifier.cutout_v.value,
+                "flat_w": flat_w[i] if flat_w else 0.0,
+                **{name: value for name, value in law._asdict().items() if name != "taken"},
+                **law.taken._asdict(),
+            }
+            rows.append(Amplifiers(**row))
+        return _stacked(Amplifiers, rows)
+
+
+def _stacked(kind: type[Arrays], rows: Sequence[Arrays]) -> Arrays:
+    """Elements of one kind as arrays of their fields, (m,) each but the tables."""
+    columns = {}
+    for name in kind._fields:
+        shape = (len(rows), *TABLES.get(name, ()))
+        if not rows:
+            shape = tuple(abs(size) for size in shape)
+        values = np.array([getattr(row, name) for row in rows], np.int64 if name in INTEGERS else float)
+        columns[name] = values.reshape(shape)
+    return kind._make(columns.values())
+
+
+def _padded(table: Floats, longest: int) -> Floats:
+    """A table of open-circuit volts filled up with its last row."""
+    return np.pad(table, ((0, 0), (0, longest - table.shape[1])), mode="edge")

@@ -1,0 +1,14 @@
+"""Constants that more than one package uses, each with its unit and source."""
+
+from __future__ import annotations
+
+import math
+
+__all__ = ["COPPER_PER_K", "RECTIFIED_MEAN", "REFERENCE_V"]
+
+REFERENCE_V = 14.4
+"""Supply volts to which readings are normalised: the test voltage of CTA-2006."""
+COPPER_PER_K = 0.00393
+"""Temperature coefficient of copper's resistance at 20 °C, 1/K (IEC 60028)."""
+RECTIFIED_MEAN = 2 * math.sqrt(2) / math.pi
+"""Mean of a rectified sine over its RMS: 1/(π/(2·√2)), from the integral of a half wave."""

@@ -1,0 +1,60 @@
+"""Job documents of every version, read as the newest: what older programs wrote goes on being read.
+
+Each step takes a plain document of one version to the next. Left out: whether its values are allowed (see `problems`),
+so that a value that no longer passes can be shown where it stands.
+"""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable
+from typing import Any
+
+from pydantic import ValidationError
+
+from underhood.document.job import FORMAT, VERSION, JobDocument
+from underhood.document.quantity import explain, quote
+from underhood.errors import BadInput
+
+__all__ = ["problems", "read_document", "upgraded"]
+
+Document = dict[str, Any]
+STEPS: dict[int, Callable[[Document], Document]] = {}
+"""By the version they start from. Version 1 is the first and, so far, the only one: later keys were all optional."""
+
+_READS = f"this program reads version {VERSION}" if VERSION == 1 else f"this program reads versions 1 to {VERSION}"
+
+
+def upgraded(document: Document) -> Document:
+    """A plain document as the newest version writes it; the one given is not changed.
+
+    Raises BadInput for what is no job document, and for a version that is newer than this program.
+    """
+    if not isinstance(document, dict) or document.get("format", FORMAT) != FORMAT:
+        raise BadInput(f'not a job file: it must be an object with "format": "{FORMAT}"', "format")
+    version = document.get("version", VERSION)
+    if version not in (*STEPS, VERSION):
+        raise BadInput(f"{quote(version)} cannot be read; {_READS}", "version", value=version)
+    now = copy.deepcopy(document)
+    while version != VERSION:
+        now = STEPS[version](now)
+        version = now["version"]
+    return now
+
+
+def problems(document: Document) -> list[BadInput]:
+    """What is wrong with the values of a document of the newest version; empty where it can be used."""
+    try:
+        JobDocument.model_validate(document)
+    except ValidationError as error:
+        return explain(error).each()
+    return []
+
+
+def read_document(document: Document) -> JobDocument:
+    """The job in a plain document of any version. Raises BadInput naming everything that is wrong."""
+    now = upgraded(document)
+    try:
+        return JobDocument.model_validate(now)
+    except ValidationError as error:
+        raise explain(error) from None

@@ -1,0 +1,40 @@
+"""The API, version 1: every resource's router under one roof. An operation needs a log-in unless it says otherwise."""
+
+from ninja.security import django_auth
+
+from underhood_server.accounts.api import router as session
+from underhood_server.api import problems
+from underhood_server.api.openapi import Api
+from underhood_server.api.shapes import FiniteJson, FiniteParser
+from underhood_server.bench.amplifiers_api import router as amplifiers
+from underhood_server.bench.tones_api import router as test_tones
+from underhood_server.bench.tools_api import router as bench_tools
+from underhood_server.jobs.api import router as jobs
+from underhood_server.jobs.forecasts_api import router as forecasts
+from underhood_server.jobs.harness_api import router as harness
+from underhood_server.jobs.loads_api import router as loads
+from underhood_server.jobs.supply_api import router as supply
+from underhood_server.parts.api import router as parts
+from underhood_server.workshop.api import router as workshop
+
+__all__ = ["api"]
+
+api = Api(
+    title="Under Hood",
+    version="1",
+    description="Amplifiers, jobs and forecasts. Lists are pages; every refusal is application/problem+json.",
+    auth=django_auth,
+    docs_url=None,
+    parser=FiniteParser(),
+    renderer=FiniteJson(),
+    urls_namespace="v1",
+)
+problems.register(api)
+api.add_router("/session", session, tags=["session"])
+api.add_router("/amplifiers", amplifiers, tags=["amplifiers"])
+api.add_router("/test-tones", test_tones, tags=["bench"])
+api.add_router("/parts", parts, tags=["parts"])
+api.add_router("/workshop-settings", workshop, tags=["workshop"])
+api.add_router("/jobs", jobs, tags=["jobs"])
+for asked in (bench_tools, forecasts, loads, supply, harness):
+    api.add_router("", asked, tags=["questions"])
