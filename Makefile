@@ -45,7 +45,7 @@ system:
 test: system environment web/dist/index.html
 	.venv/bin/ruff format --check --quiet .
 	.venv/bin/ruff check --quiet .
-	.venv/bin/mypy underhood underhood_server benchmarks
+	.venv/bin/mypy underhood underhood_server e2e benchmarks
 	.venv/bin/lint-imports
 	npm run --silent check
 	npm run --silent test -- --reporter=dot

@@ -102,7 +102,7 @@ class Cable(BrowserTest):
         expect(page.get_by_role("alert").first).to_contain_text("9 is not allowed; give a whole number from 1 to 4")
         page.wait_for_timeout(900)
         self.refused()
-        stored = Job.objects.get(title__startswith="Book-delivery").setup["cables"]
+        stored = Job.objects.get(title__startswith="Book-delivery").document["cables"]
         self.assertNotIn(9, [cable["runs"] for cable in stored])
 
     def test_what_a_meter_reads_replaces_what_was_assumed(self) -> None:
@@ -185,7 +185,7 @@ class Cable(BrowserTest):
         self.choose("Main run")
         page.get_by_label("Length", exact=True).fill("10")
         self.saved()
-        stored = Job.objects.get(title__startswith="Book-delivery").setup["cables"]
+        stored = Job.objects.get(title__startswith="Book-delivery").document["cables"]
         run = next(cable for cable in stored if cable["name"] == "Main run")
         self.assertAlmostEqual(run["length_m"], 3.048, places=6)
 

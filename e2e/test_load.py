@@ -45,7 +45,7 @@ class Load(BrowserTest):
         page = self.open_job("Watts")
         rows = page.get_by_role("table", name="Fall of the watts").get_by_role("row")
         expect(rows).to_have_count(5)
-        watts = [float(re.search(r"([\d.]+) W", row.inner_text())[1]) for row in rows.all()]  # type: ignore[index]
+        watts = [float(re.search(r"([\d.]+) W", row.inner_text())[1]) for row in rows.all()]
         self.assertEqual(watts, sorted(watts, reverse=True))
         ledger = page.get_by_role("complementary", name="Ledger")
         expect(ledger.get_by_role("button", name=re.compile("Delivered by"))).to_contain_text(f"{watts[-1]:.0f}")
@@ -63,7 +63,7 @@ class Load(BrowserTest):
             page.get_by_role("button", name="Save as SVG").click()
         self.assertIn("<path", Path(download.value.path()).read_text(encoding="utf-8"))
         expect(page.get_by_role("status").filter(has_text="revision 2")).to_be_visible()
-        stored = Job.objects.get(title="Estate car, two 12s").setup["amplifiers"][0]["load"]
+        stored = Job.objects.get(title="Estate car, two 12s").document["amplifiers"][0]["load"]
         self.assertEqual(stored["wiring"], "coils series, drivers parallel")
 
     def test_a_sweep_takes_over_and_the_marker_reads_true_power(self) -> None:

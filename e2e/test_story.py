@@ -174,7 +174,7 @@ class Story(BrowserTest):
         expect(page.get_by_role("alert").first).to_contain_text("500 A at idle is not allowed with 120 A rated")
         page.wait_for_timeout(900)
         stored = Job.objects.get(title="Estate car, two 12s")
-        self.assertEqual((stored.version, stored.setup["chargers"][0]["idle_a"]["value"]), (1, 62))
+        self.assertEqual((stored.version, stored.document["chargers"][0]["idle_a"]["value"]), (1, 62))
         self.fill("Output at idle", "70")
         self.saved(2)
 

@@ -82,7 +82,7 @@ class Supply(BrowserTest):
         amps = [float(each) for each in re.findall(r"([\d.]+) A", row.inner_text())]
         self.assertTrue(amps[0] < 0.5 * amps[2], amps)
         expect(page.get_by_role("status").filter(has_text="revision 2")).to_be_visible()
-        stored = Job.objects.get(title="Estate car, two 12s").setup["basis"]
+        stored = Job.objects.get(title="Estate car, two 12s").document["basis"]
         self.assertEqual((stored["programme"], len(stored["programme_file"]["envelope"])), ("file", 800))
 
     def test_a_battery_is_added_and_its_resistance_taken_from_a_load_test(self) -> None:
@@ -102,6 +102,6 @@ class Supply(BrowserTest):
         battery.get_by_role("button", name="Take the resistance").click()
         expect(battery.get_by_label("Resistance: measured")).to_be_visible()
         self.saved()
-        bank = Job.objects.get(title="Electric van, no engine").setup["banks"][1]
+        bank = Job.objects.get(title="Electric van, no engine").document["banks"][1]
         self.assertAlmostEqual(bank["resistance_ohm"]["value"], 0.0055)
         self.assertEqual(bank["resistance_ohm"]["origin"], "measured")

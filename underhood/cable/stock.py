@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from underhood.arrays import Floats
 from underhood.cable import ampacity, conductor, gauge
 from underhood.document.job import Conductor, Wire
+from underhood.document.quantity import Quantity
 from underhood.document.workshop import StockLine
 from underhood.errors import BadInput
 
@@ -53,7 +54,10 @@ class Stock:
 
 def usual() -> tuple[StockLine, ...]:
     """Every usual size in every metal, none with a price."""
-    return tuple(StockLine(size=name, conductor=metal) for metal in CONDUCTORS for name in conductor.STOCK)
+    # Known to be allowed, and hundreds of them: made without being checked.
+    return tuple(
+        StockLine.model_construct(size=name, conductor=metal) for metal in CONDUCTORS for name in conductor.STOCK
+    )
 
 
 def of_shelf(shelf: tuple[StockLine, ...]) -> Stock:
@@ -101,7 +105,5 @@ def of(lines: Sequence[StockLine]) -> Stock:
 
 
 def _wire(line: StockLine) -> Wire:
-    raw = {"size": line.size, "conductor": line.conductor}
-    return Wire.model_validate(
-        raw | ({"measured_ohm_per_m": line.measured_ohm_per_m} if line.measured_ohm_per_m else {})
-    )
+    measured = None if line.measured_ohm_per_m is None else Quantity(line.measured_ohm_per_m)
+    return Wire.model_construct(size=line.size, conductor=line.conductor, measured_ohm_per_m=measured)

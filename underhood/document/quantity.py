@@ -130,7 +130,9 @@ def _dump(given: Quantity) -> float | dict[str, object]:
 class StrictModel(BaseModel):
     """A part of the job file: unknown keys are refused with their name and the nearest known one."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, validate_default=False)
+    model_config = ConfigDict(
+        extra="forbid", frozen=True, populate_by_name=True, validate_default=False, defer_build=True
+    )
 
     @model_validator(mode="before")
     @classmethod

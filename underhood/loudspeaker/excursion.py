@@ -8,13 +8,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
 from underhood.arrays import Complexes, Floats
 from underhood.constants import COPPER_PER_K
-from underhood.loudspeaker.impedance import Motor
+from underhood.loudspeaker.impedance import BoxKind, Motor
 
 AIR_DENSITY = 1.204
 SOUND_M_S = 343.2
@@ -31,7 +30,7 @@ USUAL_CABIN_M = 2.5
 class Box:
     """The box as one driver has it: kind, V_as over its share of the volume, tuning (Hz) and leakage losses."""
 
-    kind: Literal["infinite_baffle", "sealed", "vented"]
+    kind: BoxKind
     alpha: float = 0.0
     tuning_hz: float = 0.0
     ql: float = 7.0

@@ -14,6 +14,8 @@ import numpy as np
 from underhood.arrays import Complexes, Floats
 from underhood.constants import COPPER_PER_K
 
+BoxKind = Literal["infinite_baffle", "sealed", "vented"]
+
 
 @dataclass(frozen=True, slots=True)
 class Motor:
@@ -36,7 +38,7 @@ def impedance(
     motor: Motor,
     frequency_hz: Floats,
     *,
-    box: Literal["infinite_baffle", "sealed", "vented"],
+    box: BoxKind,
     alpha: float = 0.0,
     tuning_hz: float = 0.0,
     ql: float = 7.0,

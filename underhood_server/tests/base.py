@@ -6,7 +6,6 @@ import json
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.http import HttpResponse
 from django.test import TestCase
 
 from underhood.tests.amplifier.test_sheet_csv import SHEET
@@ -23,13 +22,13 @@ class WorkshopTest(TestCase):
         self.user = create_workshop("Quay Audio", "ines", PASSWORD)
         self.client.force_login(self.user)
 
-    def send(self, method: str, path: str, body: Any = None) -> HttpResponse:
+    def send(self, method: str, path: str, body: Any = None) -> Any:
         call = getattr(self.client, method)
         return call(
             f"/api/v1{path}", data=json.dumps(body) if body is not None else None, content_type="application/json"
         )
 
-    def upload(self, path: str, content: str | bytes, name: str) -> HttpResponse:
+    def upload(self, path: str, content: str | bytes, name: str) -> Any:
         raw = content.encode() if isinstance(content, str) else content
         return self.client.post(f"/api/v1{path}", {"file": SimpleUploadedFile(name, raw)})
 

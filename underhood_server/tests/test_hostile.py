@@ -11,11 +11,11 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from underhood.tests.examples import document
+from underhood.tests.loudspeaker.test_files import GOOD
 from underhood_server.accounts.services import create_workshop
 from underhood_server.api.v1 import api
 from underhood_server.demo.services import demo_job
 from underhood_server.tests.base import PASSWORD, WorkshopTest
-from underhood_server.tests.test_parts import GOOD
 
 SPOILT: list[Any] = [None, "", "zz", -1, 0, 1e12, [], {}, True, "1/0", 0.3]
 LISTS = ("/jobs", "/amplifiers", "/parts/drivers")

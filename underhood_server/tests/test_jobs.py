@@ -2,6 +2,7 @@
 
 import json
 from dataclasses import asdict
+from typing import Any
 
 from underhood.document.job import JobDocument
 from underhood.forecast.build import build_result
@@ -37,12 +38,13 @@ class Saving(WorkshopTest):
 
     def test_a_setup_that_cannot_be_forecast_is_refused_whole(self):
         job = self.new_job()
-        for change, field in [
+        cases: list[tuple[dict[str, Any], str]] = [
             ({"chargers": [{"name": "Alternator", "rated_a": 120, "idle_a": 130}]}, "idle_a"),
             ({"cables": [{"name": "Run", "from": "front", "to": "rear", "size": "five"}]}, "size"),
             ({"cables": [*document()["cables"], {"name": "Second", "from": "front", "to": "rear"}]}, "cables"),
             ({"targets": {"drop_v": -1}}, "targets.drop_v"),
-        ]:
+        ]
+        for change, field in cases:
             with self.subTest(field):
                 answer = self.save(job, **change)
                 self.assertEqual(answer.status_code, 422)

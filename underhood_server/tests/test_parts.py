@@ -1,6 +1,7 @@
 """Drivers among the parts, and the load of a setup over the API."""
 
 import copy
+from typing import Any
 
 from underhood.loudspeaker import files
 from underhood.tests.examples import document
@@ -25,7 +26,8 @@ class Drivers(WorkshopTest):
 
     def test_impossible_parameters_and_taken_names_are_refused_at_their_field(self):
         self.new()
-        for change, field in [({"qms": 0}, "qms"), ({"vas_l": -1}, "vas_l"), ({}, "name"), ({"name": " "}, "name")]:
+        cases: list[tuple[dict[str, Any], str]] = [({"qms": 0}, "qms"), ({"vas_l": -1}, "vas_l"), ({}, "name")]
+        for change, field in [*cases, ({"name": " "}, "name")]:
             answer = self.send("post", "/parts/drivers", {"driver": {**GOOD, **change}})
             self.assertEqual(answer.status_code, 422)
             self.assertTrue(answer.json()["errors"][0]["path"].endswith(field), answer.json())

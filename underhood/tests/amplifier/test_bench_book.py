@@ -3,6 +3,8 @@
 import itertools
 import math
 import unittest
+from functools import partial
+from typing import Any, ClassVar
 
 import numpy as np
 from hypothesis import given, settings
@@ -162,6 +164,11 @@ class Stiffness(unittest.TestCase):
 
 
 class ResistorBanks(unittest.TestCase):
+    @staticmethod
+    def warmed(power: float, _: float, rise: np.ndarray) -> np.ndarray:
+        """Rise over the rated one of a resistor that warms with a time constant of a minute."""
+        return (power - rise) / 60.0
+
     def by_brute_force(self, stock: list[tuple[float, int]]) -> set[float]:
         """Loads of one group a kind, all in parallel or all in series, by trying every use of every piece."""
 
@@ -207,7 +214,7 @@ class ResistorBanks(unittest.TestCase):
             rise = highest = 0.0
             for _ in range(max(4, round(400 / (on / share)))):
                 for power, length in ((overload, on), (0.0, on / share - on)):
-                    solved = solve_ivp(lambda _, y, p=power: (p - y) / 60.0, (0, length), [rise], rtol=1e-8)
+                    solved = solve_ivp(partial(self.warmed, power), (0, length), [rise], rtol=1e-8)
                     rise = float(solved.y[0, -1])
                     highest = max(highest, rise)
             self.assertAlmostEqual(highest, 1.0, delta=0.01)
@@ -217,8 +224,8 @@ class ResistorBanks(unittest.TestCase):
     def test_the_simplest_that_bears_the_watts_is_chosen_and_too_much_stock_refused(self):
         stock = [Resistors(ohm=8, watts=100, count=16)]
         plain, strong = (
-            next(a for a in resistor_bank.arrangements(stock, lambda _, w=w: w) if abs(a.load_ohm - 8) < 0.01)
-            for w in (80, 900)
+            next(a for a in resistor_bank.arrangements(stock, rating) if abs(a.load_ohm - 8) < 0.01)
+            for rating in (lambda ohm: 80.0, lambda ohm: 900.0)
         )
         self.assertEqual((plain.pieces, strong.pieces, strong.rated_w), (1, 9, 900))
         with self.assertRaises(BadInput):
@@ -236,7 +243,11 @@ class Space(unittest.TestCase):
 
 
 class SetUpSheets(unittest.TestCase):
-    BASS = {"pass_band_hz": [15, 250], "input_range_v": [0.2, 6], "low_pass_range_hz": [40, 250]}
+    BASS: ClassVar[dict[str, Any]] = {
+        "pass_band_hz": [15, 250],
+        "input_range_v": [0.2, 6],
+        "low_pass_range_hz": [40, 250],
+    }
 
     def test_target_volts_are_the_root_of_watts_times_ohms(self):
         """700 W into 1 ohm: √700 = 26.46 V; the meter's 60 V range; a bass amplifier is set at 40 Hz."""

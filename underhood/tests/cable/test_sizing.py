@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from typing import Any
 
 import numpy as np
 import pint
@@ -9,11 +10,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from underhood.cable import ampacity, conductor, fuse, sizing, stock
-from underhood.document.job import Return, Wire
+from underhood.document.job import Conductor, Return, Wire
+from underhood.document.workshop import StockLine
 from underhood.errors import BadInput
 from underhood.reference import column
 
-UNITS = pint.UnitRegistry()
+UNITS: pint.UnitRegistry = pint.UnitRegistry()
 
 NEC_TABLE_8 = {
     "18": (1620, 7.95),
@@ -99,7 +101,7 @@ class Resistance(unittest.TestCase):
             self.assertTrue(1.02 < ohm_km / floor < 1.17, area)
 
     def test_copper_clad_aluminium_lies_between_its_metals_in_ohms_and_weight(self):
-        order = ("copper", "cca15", "cca10", "aluminium")
+        order: tuple[Conductor, ...] = ("copper", "cca15", "cca10", "aluminium")
         ohms = [conductor.material(metal).ohm_m for metal in order]
         weights = [conductor.kg_per_m("4 AWG", metal) for metal in order]
         self.assertEqual((ohms, weights), (sorted(ohms), sorted(weights, reverse=True)))
@@ -194,7 +196,7 @@ class Ampacity(unittest.TestCase):
         alone = ampacity.ampacity_a("4")
         for together, share in ((1, 1), (2, 0.9), (3, 0.8), (4, 0.8)):
             self.assertAlmostEqual(ampacity.ampacity_a("4", bundled=together), share * alone)
-            runs = sizing.rank(sizing.Demand(60, 30, 3), stock.of([stock.StockLine(size="4 AWG")]))
+            runs = sizing.rank(sizing.Demand(60, 30, 3), stock.of([StockLine(size="4 AWG")]))
             self.assertAlmostEqual(runs.choice(together - 1).ampacity_a, together * share * alone)
 
     def test_another_metal_carries_what_heats_it_as_much(self):
@@ -204,7 +206,12 @@ class Ampacity(unittest.TestCase):
             self.assertAlmostEqual(ampacity.ampacity_a("4", metal) ** 2 * conductor.material(metal).ohm_m, copper_w)
 
     def test_surroundings_as_hot_as_the_insulation_are_refused(self):
-        for surroundings in ({"ambient_c": 105}, {"ambient_c": 120}, {"insulation_c": 50, "engine_space": True}):
+        hot: tuple[dict[str, Any], ...] = (
+            {"ambient_c": 105},
+            {"ambient_c": 120},
+            {"insulation_c": 50, "engine_space": True},
+        )
+        for surroundings in hot:
             with self.subTest(surroundings), self.assertRaisesRegex(BadInput, "leaves nothing"):
                 ampacity.ampacity_a("4", **surroundings)
 
@@ -274,7 +281,7 @@ class Sizing(unittest.TestCase):
         """150 A peak, 60 A RMS, 5.5 m, 1 mΩ back, 105 °C, 30 °C around.
         1/0: 30 + 75·(60/285)² = 33.3 °C; 1.7241e-8·1.02/53.48e-6 = 0.3288 mΩ/m at 20 °C, ·(1 + 0.00393·13.3) = 0.3460;
         ·5.5 = 1.903 mΩ; (1.903 + 1) mΩ · 150 A = 0.4355 V. 1 AWG by the same sum: 0.512 V, too much."""
-        awg = stock.of([stock.StockLine(size=name) for name in ("1 AWG", "1/0 AWG", "2/0 AWG")])
+        awg = stock.of([StockLine(size=name) for name in ("1 AWG", "1/0 AWG", "2/0 AWG")])
         ranked = sizing.rank(sizing.Demand(150, 60, 5.5, 0.5, 0.001), awg)
         picked = ranked.choice(ranked.pick())
         self.assertEqual((picked.size, picked.runs), ("1/0 AWG", 1))
@@ -338,17 +345,17 @@ class Sizing(unittest.TestCase):
                 self.assertEqual(ranked.pick(metal, metric), first)
 
     def test_a_link_takes_the_largest_fuse_and_a_strap_none(self):
-        base = {"peak_a": 30, "rms_a": 20, "length_m": 2}
-        one = stock.of([stock.StockLine(size="1/0 AWG")])
+        base: dict[str, Any] = {"peak_a": 30, "rms_a": 20, "length_m": 2}
+        one = stock.of([StockLine(size="1/0 AWG")])
         self.assertEqual(sizing.rank(sizing.Demand(**base), one).choice(0).fuse_a, 25)
         self.assertEqual(sizing.rank(sizing.Demand(**base, largest_fuse=True), one).choice(0).fuse_a, 275)
         hot = sizing.Demand(200, 190, 0.3, fused=False)
-        self.assertEqual(sizing.rank(hot, stock.of([stock.StockLine(size="2 AWG")])).choice(0).why, ())
+        self.assertEqual(sizing.rank(hot, stock.of([StockLine(size="2 AWG")])).choice(0).why, ())
 
     def test_each_reason_against_a_size_has_its_own_figures(self):
         """Two runs of 8 AWG, 0.9 · 80 A each: 170 A RMS are 85 A in each, whose fuse would be from 106 A on."""
         demand = sizing.Demand(200, 170, 4, 0.3, terminals=(sizing.Terminal("10 AWG", 1, "the amplifier"),))
-        two = sizing.rank(demand, stock.of([stock.StockLine(size="8 AWG")])).choice(1)
+        two = sizing.rank(demand, stock.of([StockLine(size="8 AWG")])).choice(1)
         self.assertEqual(two.fails, ("drop", "heat", "fuse", "terminal", "inputs"))
         told = "; ".join(two.why)
         self.assertIn("0.3 V allowed", told)
@@ -374,12 +381,13 @@ class Sizing(unittest.TestCase):
             with self.subTest(more), self.assertRaises(BadInput) as caught:
                 sizing.check_demand(sizing.Demand(**{"peak_a": 60, "rms_a": 30, "length_m": 3, **more}))
             self.assertEqual(caught.exception.field, name)
+        usual: dict[str, Any] = {"peak_a": 60, "rms_a": 30, "length_m": 3}
         for edge in ({"length_m": 60}, {"peak_s": 3600}, {"ambient_c": 150}, {"rms_a": 60}):
-            sizing.check_demand(sizing.Demand(**{"peak_a": 60, "rms_a": 30, "length_m": 3, **edge}))
+            sizing.check_demand(sizing.Demand(**{**usual, **edge}))
 
     def test_measured_ohms_win_over_the_size_and_lower_what_it_may_carry(self):
-        label = stock.StockLine(size="4 AWG")
-        thin = stock.StockLine(size="4 AWG", measured_ohm_per_m=2 * conductor.ohm_per_m_20c("4", "copper"))
+        label = StockLine(size="4 AWG")
+        thin = StockLine(size="4 AWG", measured_ohm_per_m=2 * conductor.ohm_per_m_20c("4", "copper"))
         demand = sizing.Demand(60, 30, 3, 1.0)
         true, less = (sizing.rank(demand, stock.of([line])).choice(0) for line in (label, thin))
         self.assertGreater(less.ohm / true.ohm, 2.0)  # twice, and a little warmer
@@ -388,7 +396,7 @@ class Sizing(unittest.TestCase):
 
     def test_prices_are_by_the_metre_of_all_conductors(self):
         """2 runs, out and back: 4 conductors of 3 m at 6 a metre."""
-        priced = stock.of([stock.StockLine(size="4 AWG", price_per_m=6)])
+        priced = stock.of([StockLine(size="4 AWG", price_per_m=6)])
         ranked = sizing.rank(sizing.Demand(60, 30, 3, 1.0, back_m=3), priced)
         self.assertAlmostEqual(ranked.choice(1).price, 72)
         self.assertAlmostEqual(ranked.choice(1).weight_kg, 12 * conductor.kg_per_m("4 AWG", "copper"))
@@ -402,8 +410,8 @@ class Sizing(unittest.TestCase):
             {"size": "4", "colour": "red"},
         ):
             with self.subTest(line), self.assertRaises(ValueError):
-                stock.StockLine.model_validate(line)
-        self.assertEqual(stock.StockLine(size="0").size, "1/0 AWG")
+                stock.checked([StockLine.model_validate(line)])
+        self.assertEqual(stock.checked([StockLine(size="0")])[0].size, "1/0 AWG")
 
 
 class WayBack(unittest.TestCase):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from underhood.circuit import battery, charger, newton, topology
-from underhood.circuit.elements import BatteryElement, ChargerElement, ConstantCurrent
+from underhood.circuit.elements import BatteryElement, ChargerElement, ConstantCurrent, Element
 from underhood.document.job import Bank, Charger
 from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
@@ -66,7 +66,11 @@ class Trees(unittest.TestCase):
     def test_a_tree_of_resistors_agrees_with_ohms_law(self):
         """12 V behind 20 mΩ feeds 30 A at a block and, over 5 mΩ more, 50 A: 12 − 0.020·80 − 0.005·50."""
         tree = topology.tree(["front", "block", "far"], [("a", "front", "block", 0.020), ("b", "far", "block", 0.005)])
-        elements = [BatteryElement(0, 12.0, 1e-7, 1e-7), ConstantCurrent(1, 30.0), ConstantCurrent(2, 50.0)]
+        elements: list[Element] = [
+            BatteryElement(0, 12.0, 1e-7, 1e-7),
+            ConstantCurrent(1, 30.0),
+            ConstantCurrent(2, 50.0),
+        ]
         volts = newton.follow(tree, elements, 12.0).volts
         self.assertAlmostEqual(volts[2], 12.0 - 1.6 - 0.25, delta=1e-4)
         self.assertAlmostEqual(tree.link_amps(volts)[1], -50.0, delta=1e-6)
@@ -85,7 +89,7 @@ class Trees(unittest.TestCase):
         model = battery.model(Bank(name="Full", resistance_ohm=Quantity(0.005), charge=Quantity(0.99)))
         bank = BatteryElement(0, model.ocv_v, model.r0_ohm + model.r1_discharge_ohm, model.r0_ohm + model.r1_charge_ohm)
         for load_a in np.arange(50.0, 60.0, 0.25):
-            elements = [ChargerElement(0, 14.4, 0.005, 55.0), bank, ConstantCurrent(0, load_a)]
+            elements: list[Element] = [ChargerElement(0, 14.4, 0.005, 55.0), bank, ConstantCurrent(0, load_a)]
             found = newton.follow(tree, elements, 14.4)
             from_below = newton.downhill(tree, elements, np.array([9.5]))
             self.assertAlmostEqual(found.volts[0], from_below[0], delta=1e-3)

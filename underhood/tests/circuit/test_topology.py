@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from underhood.circuit import newton, topology
 from underhood.circuit.build import build_circuit
-from underhood.circuit.elements import BatteryElement, ChargerElement, ConstantCurrent
+from underhood.circuit.elements import BatteryElement, ChargerElement, ConstantCurrent, Element
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.harness import protection
@@ -59,7 +59,7 @@ class Volts(unittest.TestCase):
     def test_what_is_taken_anywhere_comes_from_the_sources_and_lowers_every_place(self, tree, at, more, limit):
         names, cables = tree
         found = topology.tree(names, cables)
-        sources = [ChargerElement(0, 14.2, 0.005, limit), BatteryElement(0, 12.7, 0.006, 0.2)]
+        sources: list[Element] = [ChargerElement(0, 14.2, 0.005, limit), BatteryElement(0, 12.7, 0.006, 0.2)]
         base = [*sources, ConstantCurrent(0, 20.0)]
         loaded = [*base, ConstantCurrent(at % len(names), more)]
         before, after = (newton.follow(found, elements, 14.2).volts for elements in (base, loaded))

@@ -7,6 +7,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from underhood.cable.drop_test import DropReading
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.finding import ORDER
@@ -14,7 +15,6 @@ from underhood.forecast.build import build_result, result_of
 from underhood.forecast.findings import explanation
 from underhood.forecast.forecast import make_forecast
 from underhood.harness import drop_test, edits, schedule_csv, size_options
-from underhood.harness.drop_test import DropReading
 from underhood.harness.schedule import schedule
 from underhood.tests.examples import document, replaced
 

@@ -4,6 +4,7 @@ import copy
 import math
 import unittest
 from itertools import pairwise
+from typing import ClassVar
 
 import numpy as np
 
@@ -100,7 +101,7 @@ class ImpedanceCurve(unittest.TestCase):
 
 
 class Sweeps(unittest.TestCase):
-    SWEEP = {
+    SWEEP: ClassVar[dict[str, list[float]]] = {
         "frequency_hz": [10, 20, 40, 80, 160],
         "impedance_ohm": [2, 3, 8, 2.5, 2.2],
         "phase_deg": [20, 50, -5, -45, -10],

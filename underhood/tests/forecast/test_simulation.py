@@ -174,13 +174,14 @@ class OverTime(unittest.TestCase):
         network = transient.Network(np.zeros(1, np.int64), np.zeros(1), np.zeros(1))
         chargers = transient.Chargers(np.empty(0, np.int64), none, none, none)
         nowhere = np.empty(0, np.int64)
-        banks = transient.Banks(nowhere, *[none] * 8, np.empty((0, 3)), np.empty((0, 2, 2)), none, none)
+        no_bank = dict.fromkeys(transient.Banks._fields, none)
+        tables = {"acceptance": np.empty((0, 3)), "ocv": np.empty((0, 2, 2))}
+        banks = transient.Banks(**{**no_bank, "node": nowhere, **tables})
         capacitors = transient.Capacitors(np.zeros(1, np.int64), np.array([500.0]), np.array([1e-6]), np.array([14.0]))
         one = np.ones(1)
-        amplifiers = transient.Amplifiers(
-            np.zeros(1, np.int64), *(one for _ in range(11)), np.zeros(1, np.int64), np.array([300.0])
-        )
-        amplifiers = amplifiers._replace(cutout_v=one)
+        idle = dict.fromkeys(transient.Amplifiers._fields, one)
+        at_root = {"node": np.zeros(1, np.int64), "linear": np.zeros(1, np.int64), "flat_w": np.array([300.0])}
+        amplifiers = transient.Amplifiers(**{**idle, **at_root})
         found = transient.simulate(
             np.ones(4000), 0.005, network, chargers, banks, capacitors, amplifiers, np.array([14.0])
         )

@@ -2,12 +2,12 @@
 
 import unittest
 
+from underhood.cable.drop_test import DropReading
 from underhood.circuit.build import build_circuit
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.forecast.build import build_result
 from underhood.harness import drop_test, edits
-from underhood.harness.drop_test import DropReading
 from underhood.tests.examples import changed, document, van
 
 

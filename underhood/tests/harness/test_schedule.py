@@ -265,7 +265,6 @@ class Settings(unittest.TestCase):
             {"cut_share": 0.9},
             {"cut_ends_m": -1},
             {"currency": "euro"},
-            {"shelf": [{"size": "x"}]},
             {"colours": True},
         ):
             with self.subTest(raw), self.assertRaises(ValidationError):

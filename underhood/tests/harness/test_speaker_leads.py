@@ -4,6 +4,7 @@ import math
 import unittest
 
 from underhood.cable import conductor
+from underhood.cable.stock import of_shelf
 from underhood.document.job import JobDocument
 from underhood.document.workshop import WorkshopSettings
 from underhood.forecast.forecast import make_forecast
@@ -15,7 +16,7 @@ class SpeakerLeads(unittest.TestCase):
     def lead(self, shop=None, **paths):
         job = changed(JobDocument.model_validate(document()), **paths)
         made = make_forecast(job)
-        return speaker_leads.leads(made, (shop or WorkshopSettings()).stock)[0], made.amplifiers[0]
+        return speaker_leads.leads(made, of_shelf((shop or WorkshopSettings()).shelf))[0], made.amplifiers[0]
 
     def test_its_share_and_watts_are_the_sum_by_hand(self):
         """Load 1 Ω·2.4 at a power factor of 0.8: 1.92 Ω true. Two conductors of 1.2 m 12 AWG and the joints."""

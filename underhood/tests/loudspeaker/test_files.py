@@ -72,14 +72,15 @@ class Sweeps(unittest.TestCase):
         self.assertIn("200000", self.refused("frequency_hz,impedance_ohm\n" + "20,3\n" * 200_001))
 
     def test_slips_are_named(self):
-        for text, words in [
+        cases: list[tuple[str | bytes, str]] = [
             ("frequency_hz,impedance_ohm\n20,3\n40,-8\n80,2\n", "line 3: impedance_ohm: -8 is not allowed"),
             ("frequency_hz,impedance_ohm\n20,3\n40,\n80,2\n", "line 3: impedance_ohm: is empty"),
             ("frequency_hz,impedance_ohm\n20,3\n40,x\n80,2\n", "'x' is not a number"),
             ("hz,ohm\n20,3\n", "unknown column 'hz'"),
             ("frequency_hz,impedance_ohm,phase_deg\n20,3,1\n40,8,170\n80,2,3\n", "line 3: phase_deg: 170 is"),
             (b"\xff\xfe\x00", "UTF-8"),
-        ]:
+        ]
+        for text, words in cases:
             with self.subTest(words):
                 self.assertIn(words, self.refused(text))
 

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from underhood.loudspeaker import excursion, impedance
-from underhood.loudspeaker.impedance import Motor
+from underhood.loudspeaker.impedance import BoxKind, Motor
 from underhood.tests import spice
 
 MOTOR = Motor(re_ohm=3.3, fs_hz=28.0, qms=5.2, qes=0.47, le_h=0.0017)
@@ -58,7 +58,7 @@ def netlist(parts: Parts, box: tuple[float, float, float] | None) -> list[str]:
 class AgainstNgspice(unittest.TestCase):
     """|Z| within 0.5 % and phase within 0.5° from 10 to 200 Hz."""
 
-    CASES = (
+    CASES: tuple[tuple[BoxKind, float | None, float | None], ...] = (
         ("infinite_baffle", None, None),
         ("sealed", 0.040, None),
         ("sealed", 0.120, None),
@@ -105,7 +105,7 @@ def direct(parts: Parts, box: tuple[float, float, float] | None, hz: np.ndarray)
 
 
 class AgainstTheAcousticCircuit(unittest.TestCase):
-    def travel(self, kind: str, volume: float | None, tuning: float | None, hz: np.ndarray):
+    def travel(self, kind: BoxKind, volume: float | None, tuning: float | None, hz: np.ndarray):
         moving = excursion.mechanics(MOTOR, VAS, SD)
         box = excursion.Box(kind, VAS / volume if volume else 0.0, tuning or 0.0, 7.0)
         return excursion.travel_per_volt(MOTOR, moving, box, hz)
