@@ -6,7 +6,7 @@ PY := .venv/bin/python
 DEMO_ADDRESS ?= 127.0.0.1:8000
 SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo test bench screenshots format schema environment system
+.PHONY: demo test wheel bench screenshots format schema environment system
 .NOTPARALLEL:
 
 environment: .venv/.ready node_modules/.ready
@@ -23,14 +23,21 @@ node_modules/.ready: package.json package-lock.json .npmrc
 	npm install --no-save --loglevel=error
 	touch $@
 
-web/dist/index.html: node_modules/.ready $(SOURCES)
+INTERFACE := underhood_server/interface/index.html
+$(INTERFACE): .venv/.ready node_modules/.ready $(SOURCES)
 	npm run --silent build -- --logLevel warn
+	$(PY) -m whitenoise.compress --quiet underhood_server/interface
 
-demo: .venv/.ready web/dist/index.html
+# The package to install elsewhere, with the interface and the demo in it.
+wheel: $(INTERFACE)
+	rm -rf build dist
+	$(PY) -m pip wheel --quiet --disable-pip-version-check --no-deps --no-build-isolation --wheel-dir dist .
+
+demo: .venv/.ready $(INTERFACE)
 	UNDERHOOD_DEMO=1 $(PY) manage.py migrate --verbosity 0
 	UNDERHOOD_DEMO=1 $(PY) manage.py loaddemo
 	@echo "Under Hood's demo is at http://$(DEMO_ADDRESS)/ (stop it with Ctrl-C)"
-	UNDERHOOD_DEMO=1 .venv/bin/gunicorn --bind $(DEMO_ADDRESS) --workers 2 --threads 4 underhood_server.config.wsgi
+	UNDERHOOD_DEMO=1 $(PY) manage.py serve --bind $(DEMO_ADDRESS)
 
 # Debian's Chromium drives the browser tests, ngspice checks circuits. As root they are installed; otherwise say what is
 # missing.
@@ -42,7 +49,7 @@ system:
 	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $$missing >/dev/null; \
 	  else echo "make test needs these Debian packages:$$missing"; exit 1; fi; fi
 
-test: system environment web/dist/index.html
+test: system environment $(INTERFACE)
 	.venv/bin/ruff format --check --quiet .
 	.venv/bin/ruff check --quiet .
 	.venv/bin/mypy underhood underhood_server e2e benchmarks
@@ -52,10 +59,10 @@ test: system environment web/dist/index.html
 	$(PY) manage.py makemigrations --check --dry-run
 	$(PY) manage.py test underhood underhood_server e2e
 
-bench: system environment web/dist/index.html
+bench: system environment $(INTERFACE)
 	$(PY) -m benchmarks
 
-screenshots: system environment web/dist/index.html
+screenshots: system environment $(INTERFACE)
 	UNDERHOOD_DEMO=1 $(PY) -m e2e.screenshots docs/screenshots
 
 format: environment

@@ -3,7 +3,7 @@ import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
 export default ts.config(
-  { ignores: ["**/dist/**", "web/src/api/schema.d.ts"] },
+  { ignores: ["underhood_server/interface/**", "web/src/api/schema.d.ts"] },
   js.configs.recommended,
   ...ts.configs.strict,
   hooks.configs.flat["recommended-latest"],

@@ -1,10 +1,6 @@
-"""Django's command line for the server."""
+"""Django's command line for the server, in a checkout."""
 
-import os
-import sys
+from underhood_server.__main__ import main
 
 if __name__ == "__main__":
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "underhood_server.config.settings")
-    from django.core.management import execute_from_command_line
-
-    execute_from_command_line(sys.argv)
+    main()

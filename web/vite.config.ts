@@ -7,6 +7,7 @@ export default defineConfig({
   root: import.meta.dirname,
   base: "/static/",
   plugins: [react(), tailwindcss()],
-  build: { outDir: "dist", emptyOutDir: true, chunkSizeWarningLimit: 800 },
+  // Into the server's package, so that whoever installs that has the interface too.
+  build: { outDir: "../underhood_server/interface", emptyOutDir: true, chunkSizeWarningLimit: 800 },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },
 });

@@ -1,7 +1,7 @@
 """Settings of the server. Everything that differs between installations comes from the environment.
 
 UNDERHOOD_DEMO=1      lets one click enter the demo workshop
-UNDERHOOD_DATA        directory of database and secret (default: var/)
+UNDERHOOD_DATA        directory of database and secret (default: var/ where the server is started)
 UNDERHOOD_HOSTS       comma-separated host names (default: this machine only)
 UNDERHOOD_HTTPS=1     cookies over HTTPS only
 """
@@ -10,24 +10,27 @@ import os
 import secrets
 from pathlib import Path
 
-BASE_DIR = Path(__file__).resolve().parents[2]
-DATA_DIR = Path(os.environ.get("UNDERHOOD_DATA", BASE_DIR / "var"))
-DATA_DIR.mkdir(parents=True, exist_ok=True)
+from django.utils.functional import lazy
+
+PACKAGE = Path(__file__).resolve().parents[1]
+DATA_DIR = Path(os.environ.get("UNDERHOOD_DATA", "var")).absolute()
 DEMO = os.environ.get("UNDERHOOD_DEMO") == "1"
 HTTPS = os.environ.get("UNDERHOOD_HTTPS") == "1"
-WEB_DIST = BASE_DIR / "web" / "dist"
+INTERFACE = PACKAGE / "interface"
+"""The built interface."""
 
 
 def _secret() -> str:
-    """The secret key, made once and kept beside the database."""
+    """The secret key, made once and kept beside the database; asked for when something is first signed."""
     path = DATA_DIR / "secret"
     if not path.exists():
+        DATA_DIR.mkdir(parents=True, exist_ok=True)
         path.touch(mode=0o600)
         path.write_text(secrets.token_urlsafe(50))
     return path.read_text()
 
 
-SECRET_KEY = _secret()
+SECRET_KEY = lazy(_secret, str)()
 DEBUG = False
 ALLOWED_HOSTS = os.environ.get("UNDERHOOD_HOSTS", "127.0.0.1,localhost").split(",")
 
@@ -61,11 +64,11 @@ MIDDLEWARE = [
 ]
 ROOT_URLCONF = "underhood_server.config.urls"
 WSGI_APPLICATION = "underhood_server.config.wsgi.application"
-TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [WEB_DIST]}]
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [INTERFACE]}]
 
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.sqlite3",
+        "ENGINE": "underhood_server.config.sqlite",
         "NAME": DATA_DIR / ("demo.sqlite3" if DEMO else "under-hood.sqlite3"),
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
@@ -94,9 +97,11 @@ TIME_ZONE = "UTC"
 USE_TZ = True
 
 STATIC_URL = "/static/"
-STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
+STATICFILES_DIRS = [INTERFACE] if INTERFACE.exists() else []
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = False
+# Names that hold the hash of what is in them: a changed file has another name.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"/assets/.+-[\w-]{8}\.\w+$"
 
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {

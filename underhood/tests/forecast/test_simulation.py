@@ -175,7 +175,7 @@ class OverTime(unittest.TestCase):
         chargers = transient.Chargers(np.empty(0, np.int64), none, none, none)
         nowhere = np.empty(0, np.int64)
         no_bank = dict.fromkeys(transient.Banks._fields, none)
-        tables = {"acceptance": np.empty((0, 3)), "ocv": np.empty((0, 2, 2))}
+        tables: dict[str, Any] = {"acceptance": np.empty((0, 3)), "ocv": np.empty((0, 2, 2))}
         banks = transient.Banks(**{**no_bank, "node": nowhere, **tables})
         capacitors = transient.Capacitors(np.zeros(1, np.int64), np.array([500.0]), np.array([1e-6]), np.array([14.0]))
         one = np.ones(1)
