@@ -53,9 +53,9 @@ class Waiting(BrowserTest):
 
 def show() -> None:
     """The table of the interface."""
-    first = Path(settings.WEB_DIST) / "index.html"
+    first = Path(settings.INTERFACE) / "index.html"
     names = [part.split('"')[0] for part in first.read_text().split("/static/")[1:]]
-    scripts = [settings.WEB_DIST / name for name in names if name.endswith(".js")]
+    scripts = [settings.INTERFACE / name for name in names if name.endswith(".js")]
     size = sum(len(gzip.compress(path.read_bytes())) for path in scripts) / 1000
     print(f"  {'script of the first page, gzip':<58}{size:>8.0f} kB   goal ≤ 250 kB")
     runner = get_runner(settings)(verbosity=0)

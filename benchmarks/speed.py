@@ -34,7 +34,8 @@ from underhood.harness.schedule import schedule
 from underhood.loudspeaker import coils
 from underhood.programme import recording
 from underhood.tests import spice
-from underhood.tests.forecast.test_simulation import LEVELS, STEP_S, Circuit, two_banks
+from underhood.tests.circuit.test_transient import LEVELS, STEP_S, Circuit
+from underhood.tests.examples import two_banks
 from underhood_server.accounts.models import User
 from underhood_server.demo.services import demo_job, load_demo
 

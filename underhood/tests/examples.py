@@ -96,3 +96,17 @@ def replaced(raw: dict[str, Any], **paths: Any) -> dict[str, Any]:
             here = here[int(step)] if step.isdigit() else here.setdefault(step, {})
         here[last] = value
     return raw
+
+
+def two_banks(**basis: Any) -> JobDocument:
+    """Regulated and limited alternator, two banks, a capacitor, cables and a class-D amplifier."""
+    raw = copy.deepcopy(document())
+    bank = {"chemistry": "agm", "capacity_ah": 60, "peukert": 1}
+    raw["banks"] = [
+        {**bank, "name": "Front", "at": "front", "resistance_ohm": 0.0052, "charge": 0.9},
+        {**bank, "name": "Rear", "at": "rear", "resistance_ohm": 0.0061, "charge": 0.85},
+    ]
+    raw["capacitors"] = [{"name": "Caps", "at": "rear", "farad": 20, "esr_ohm": 0.003}]
+    raw["amplifiers"][0]["load"] |= {"rise": 1.4, "power_factor": 0.9}
+    raw["basis"] = {"engine": "idle", **basis}
+    return JobDocument.model_validate(raw)

@@ -1,6 +1,6 @@
 """Databases and job files of every earlier release open, with nothing missing and nothing that takes a list down.
 
-`releases/` holds a small database of each as SQL, with the demo of its time and some work of its own, and its job files.
+`releases/` holds a small database of each as SQL, with the demo of its time and some work of its own, and job files.
 """
 
 from __future__ import annotations

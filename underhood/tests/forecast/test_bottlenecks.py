@@ -3,9 +3,8 @@
 import copy
 import unittest
 
-from underhood.circuit import battery, charger, vehicle
+from underhood.circuit import charger
 from underhood.document.job import JobDocument
-from underhood.errors import BadInput
 from underhood.forecast import bottlenecks
 from underhood.forecast.forecast import make_forecast
 from underhood.tests.examples import document
@@ -102,38 +101,3 @@ class GivesFirst(unittest.TestCase):
     def test_a_supply_that_does_not_hold_is_said_in_words(self):
         hopeless = job(cables=[{**document()["cables"][0], "size": "18 AWG", "length_m": 20}])
         self.assertIn("does not hold a full tone at all", " ".join(e.text for e in gives(hopeless)))
-
-
-class Vehicles(unittest.TestCase):
-    def test_templates_are_assumptions_from_a_small_car_to_an_electric_one(self):
-        found = {each.name: each for each in vehicle.templates()}
-        self.assertEqual(set(found), {"small_car", "estate", "van", "pickup", "three_wheeler", "electric"})
-        for each in found.values():
-            for load in each.loads:
-                self.assertEqual(load.idle_a.origin, "assumed")
-                self.assertGreaterEqual(load.all_on_a.value, load.off_a.value)
-
-    def test_a_passenger_car_with_everything_on_loses_about_a_hundred_amps_at_most(self):
-        """Common practice: of 120 to 150 A a car can take about 100 A with everything on."""
-        for name, low, high in (("small_car", 55, 100), ("estate", 70, 110), ("three_wheeler", 5, 20)):
-            template = next(each for each in vehicle.templates() if each.name == name)
-            used = vehicle.used_a(job(vehicle={"loads": [e.model_dump() for e in template.loads]}).vehicle, "all_on")
-            self.assertTrue(low < used < high, (name, used))
-
-
-class LoadTests(unittest.TestCase):
-    def test_two_readings_give_the_resistance(self):
-        """12.70 V at 0 A and 12.15 V at 100 A: 5.5 mΩ."""
-        self.assertAlmostEqual(battery.from_load_test(12.70, 0, 12.15, 100), 0.0055)
-
-    def test_readings_that_show_none_are_refused(self):
-        for readings, field in (((12.7, 50, 12.1, 50), "second_a"), ((12.1, 0, 12.7, 80), "second_v")):
-            with self.assertRaises(BadInput) as caught:
-                battery.from_load_test(*readings)
-            self.assertEqual(caught.exception.field, field)
-
-    def test_acceptance_falls_as_a_lead_battery_fills(self):
-        """0.005 of the capacity at full, 0.6 more for each part missing, a quarter at most, of 70 Ah."""
-        for charge, amps in ((1.0, 0.35), (0.9, 4.55), (0.2, 17.5)):
-            bank = job(banks=[{"name": "B", "capacity_ah": 70, "charge": charge}]).banks[0]
-            self.assertAlmostEqual(battery.acceptance_a(bank), amps)

@@ -1,0 +1,58 @@
+"""Amplifiers side by side, with the sum by hand."""
+
+import math
+import unittest
+
+from underhood.amplifier import comparison
+from underhood.amplifier.comparison import Conditions
+from underhood.amplifier.sheet import Sheet
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
+from underhood.errors import BadInput
+
+
+def sheet(readings: dict[float, float], *, volts: float = 14.4, claimed: tuple[Claim, ...] = (), **record) -> Sheet:
+    """Watts at 1 % THD over ohms, 80 % efficient."""
+    runs = tuple(
+        Measurement(
+            load_ohm=ohm, criterion="thd1", tone_hz=40, supply_v=volts, supply_a=watts / 0.8 / volts, power_w=watts
+        )
+        for ohm, watts in readings.items()
+    )
+    return Sheet(AmplifierRecord.model_validate({"name": "An amplifier", **record}), runs, claimed)
+
+
+def claim(ohm: float, watts: float, volts: float = 14.4, kind: str = "standard", thd: float | None = 1) -> Claim:
+    return Claim(load_ohm=ohm, power_w=watts, supply_v=volts, kind=kind, thd_percent=thd)
+
+
+class Comparison(unittest.TestCase):
+    def test_twice_the_watts_are_three_decibels_and_price_counts_in_the_box(self):
+        one, other = sheet({4: 200, 2: 400, 1: 700}, price=200), sheet({4: 400, 2: 800, 1: 1000}, price=300)
+        at = Conditions(load_ohm=2, supply_v=14.4, rise=2.0, power_factor=0.8)
+        first, second = comparison.compare([(one, False), (other, False)], at)
+        self.assertEqual((first.nominal.db, round(second.nominal.db, 3)), (0.0, 3.010))
+        # Both double the load without touching a watts limit: volts stay, watts are V²/4·0.8.
+        volts = first.in_box.output_v
+        self.assertAlmostEqual(first.in_box.power_w, volts**2 / 4 * 0.8)
+        self.assertAlmostEqual(first.price_per_watt, 200 / first.in_box.power_w)
+        self.assertAlmostEqual(first.in_box.heat_w, first.in_box.supply_a * 14.4 - first.in_box.power_w, delta=0.01)
+
+    def test_a_bridged_pair_is_two_channels_on_half_the_load(self):
+        pair = sheet({8: 50, 4: 95, 2: 160}, channels=2, measured_as="channel", minimum_load_ohm=2)
+        bridged, single = comparison.compare([(pair, True), (pair, False)], Conditions(load_ohm=4, supply_v=14.4))
+        self.assertAlmostEqual(bridged.nominal.power_w, 2 * 160, delta=0.01)
+        self.assertAlmostEqual(bridged.nominal.output_v, math.sqrt(2 * 160 * 4), delta=0.01)
+        self.assertAlmostEqual(single.nominal.db, 10 * math.log10(95 / 320), delta=0.001)
+
+    def test_what_cannot_be_compared_is_refused(self):
+        mono = sheet({4: 200, 2: 400})
+        for entries, at, field in [
+            ([(mono, False)], Conditions(2, 14.4), "amplifiers"),
+            ([(mono, False), (mono, True)], Conditions(2, 14.4), "amplifiers"),
+            ([(mono, False)] * 2, Conditions(0, 14.4), "load_ohm"),
+            ([(mono, False)] * 2, Conditions(2, 400), "supply_v"),
+            ([(mono, False), (Sheet(AmplifierRecord(name="Empty")), False)], Conditions(2, 14.4), "amplifiers"),
+        ]:
+            with self.subTest(field), self.assertRaises(BadInput) as caught:
+                comparison.compare(entries, at)
+            self.assertEqual(caught.exception.field, field)

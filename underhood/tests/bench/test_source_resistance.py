@@ -1,0 +1,80 @@
+"""How stiff a bench's supply is, from readings made up with a known resistance."""
+
+import math
+import unittest
+
+import numpy as np
+
+from underhood.amplifier.sheet import Sheet, fitted
+from underhood.bench import source_resistance
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
+
+
+def sheet(readings: dict[float, float], *, volts: float = 14.4, claimed: tuple[Claim, ...] = (), **record) -> Sheet:
+    """Watts at 1 % THD over ohms, 80 % efficient."""
+    runs = tuple(
+        Measurement(
+            load_ohm=ohm, criterion="thd1", tone_hz=40, supply_v=volts, supply_a=watts / 0.8 / volts, power_w=watts
+        )
+        for ohm, watts in readings.items()
+    )
+    return Sheet(AmplifierRecord.model_validate({"name": "An amplifier", **record}), runs, claimed)
+
+
+def claim(ohm: float, watts: float, volts: float = 14.4, kind: str = "standard", thd: float | None = 1) -> Claim:
+    return Claim(load_ohm=ohm, power_w=watts, supply_v=volts, kind=kind, thd_percent=thd)
+
+
+class Stiffness(unittest.TestCase):
+    def runs(
+        self, ohm: float, spread: float = 0.0, amps_read: bool = True, before: bool = True
+    ) -> tuple[Measurement, ...]:
+        draw = np.random.default_rng(5)
+        out = []
+        for load, amps in [(8, 12.0), (4, 30.0), (2, 61.0), (1, 98.0)]:
+            under = 14.6 - ohm * amps + spread * draw.standard_normal()
+            out.append(
+                Measurement(
+                    load_ohm=load,
+                    criterion="thd1",
+                    power_w=under * amps * 0.8,
+                    supply_v=under,
+                    supply_before_v=14.6 if before else None,
+                    supply_a=amps if amps_read else None,
+                )
+            )
+        return tuple(out)
+
+    def test_source_resistance_of_synthetic_runs_is_that_of_numpys_least_squares(self):
+        runs = self.runs(0.006, spread=0.03)
+        found = source_resistance.source_resistance(runs, None)
+        sag = np.array([run.supply_before_v - run.supply_v for run in runs])
+        amps = np.array([[run.supply_a] for run in runs])
+        solved, residual, *_ = np.linalg.lstsq(amps, sag, rcond=None)
+        self.assertAlmostEqual(found.ohm, solved[0])
+        self.assertAlmostEqual(found.spread_ohm, math.sqrt(residual[0] / 3 / (amps.T @ amps)[0, 0]))
+        self.assertAlmostEqual(source_resistance.source_resistance(self.runs(0.006), None).ohm, 0.006)
+
+    def test_without_volts_before_the_slope_of_volts_over_amps_stands(self):
+        runs = self.runs(0.006, spread=0.03, before=False)
+        slope = np.polyfit([run.supply_a for run in runs], [run.supply_v for run in runs], 1)[0]
+        self.assertAlmostEqual(source_resistance.source_resistance(runs, None).ohm, -slope)
+
+    def test_without_amps_they_are_worked_out_and_said_to_be(self):
+        runs = self.runs(0.006, amps_read=False)
+        record = AmplifierRecord(name="Unread")
+        found = source_resistance.source_resistance(runs, fitted(Sheet(record, runs), "thd1", None))
+        self.assertEqual((found.readings, found.amps_estimated), (4, 4))
+        self.assertAlmostEqual(found.ohm, 0.006, delta=0.0015)
+
+    def test_readings_at_held_volts_and_the_setting_that_shows_them(self):
+        """Fell from 14.6 to 14.012 V: ·(14.4/14.012)² for the watts; the supply must be R·I above 14.4 V."""
+        runs = self.runs(0.006)
+        record = AmplifierRecord(name="A", supply="unregulated")
+        held = source_resistance.stiffness(Sheet(record, runs)).readings[3]
+        self.assertAlmostEqual(held.held_w, runs[3].power_w * (14.4 / runs[3].supply_v) ** 2, delta=0.01)
+        self.assertAlmostEqual(held.lost_db, 20 * math.log10(runs[3].supply_v / 14.6), delta=1e-6)
+        amps_at_reference = 98.0 * 14.4 / runs[3].supply_v
+        self.assertAlmostEqual(held.set_v, 14.4 + 0.006 * amps_at_reference, delta=0.02)
+        weaker = source_resistance.stiffness(Sheet(record, self.runs(0.009))).readings[3]
+        self.assertEqual((held.limited, weaker.limited), (False, True))

@@ -1,0 +1,190 @@
+"""The supply over time, against ngspice on the same circuit, closed forms, and itself in half steps."""
+
+import unittest
+from typing import Any
+
+import numpy as np
+
+from underhood.circuit import transient
+from underhood.circuit.build import build_circuit
+from underhood.circuit.operating_point import solve
+from underhood.circuit.transient_parts import TransientParts
+from underhood.document.job import JobDocument
+from underhood.reference import table
+from underhood.tests import spice
+from underhood.tests.examples import two_banks
+
+SECONDS, STEP_S = 24.0, 0.005
+LEVELS = np.repeat(np.random.default_rng(3).choice([0.1, 0.35, 0.7, 1.0], 80), 60)
+"""A made-up programme: a level every 0.3 s, in steps of 5 ms."""
+
+
+class Circuit:
+    """The same circuit for both solvers, from one set of numbers."""
+
+    def __init__(self, job: JobDocument) -> None:
+        made = build_circuit(job)
+        self.job, self.point = job, solve(made, job.basis.engine)
+        self.parts = TransientParts(made, self.point, job.basis.engine)
+        self.amplifier = self.parts.amplifiers()
+        self.banks = self.parts.banks()
+        self.chargers = self.parts.chargers(job.basis.engine)
+
+    def ours(self, level: np.ndarray, step_s: float = STEP_S) -> transient.TransientResult:
+        return transient.simulate(
+            level,
+            step_s,
+            self.parts.network,
+            self.chargers,
+            self.banks,
+            self.parts.capacitors(),
+            self.amplifier,
+            self.parts.silence,
+        )
+
+    def netlist(self, level: np.ndarray) -> list[str]:
+        """Nodes n0 (front), n1 (rear), n2 (amplifier), written out by hand from the same values."""
+        network, start = self.parts.network, self.parts.silence
+        lines = [f"BV n0 0 I={network.drawn_a[0]:.9g}"]
+        lines += [f"RC{i} n{network.parent[i]} n{i} {1 / network.siemens[i]:.12g}" for i in range(1, len(start))]
+        for j, node in enumerate(self.chargers.node):
+            set_v, ohm, limit = (getattr(self.chargers, n)[j] for n in ("set_v", "ohm", "limit_a"))
+            lines.append(f"BCH{j} 0 n{node} I=min(max(({set_v}-v(n{node}))/{ohm},0),{limit})")
+        for j in range(len(self.banks.node)):
+            lines += self.bank(j)
+        capacitors = self.parts.capacitors()
+        for j, node in enumerate(capacitors.node):
+            lines += [
+                f"RESR{j} n{node} cap{j} {capacitors.esr_ohm[j]}",
+                f"CCAP{j} cap{j} 0 {capacitors.farad[j]} ic={capacitors.volts[j]:.9g}",
+            ]
+        return [*lines, *self.programme(level), *self.load()]
+
+    def bank(self, j: int) -> list[str]:
+        """Open-circuit volts from the table over charge, R0, and C1 beside an R1 for charge and one for discharge."""
+        b = self.banks
+        rows = [r for r in table("battery_rest_volts").rows if r["chemistry"] == "agm"]
+        rest = f"pwl(v(q{j}), {', '.join(r['charge'] + ', ' + r['volts'] for r in rows)})"
+        accepted = f"({b.capacity_as[j] / 3600}*min(0.25,0.005+0.6*(1-v(q{j}))))"
+        charging = f"max({b.r0_ohm[j]},({b.absorption_v[j]}-v(rest{j}))/{accepted})"
+        return [
+            f"BREST{j} rest{j} 0 V={rest}",
+            f"BE{j} e{j} 0 V=v(rest{j})+v(p{j})",
+            f"VI{j} e{j} s{j} 0",
+            f"R0{j} s{j} n{b.node[j]} {b.r0_ohm[j]}",
+            f"C1{j} p{j} 0 {b.c1_f[j]} ic={b.v1[j]:.9g}",
+            f"BP{j} p{j} 0 I=i(VI{j})",
+            f"BR{j} p{j} 0 I=v(p{j})<0 ? v(p{j})/{b.r1_discharge_ohm[j]} : v(p{j})/{charging}",
+            f"CQ{j} q{j} 0 {b.capacity_as[j]} ic={b.charge[j]}",
+            f"BQ{j} q{j} 0 I=i(VI{j})",
+        ]
+
+    def programme(self, level: np.ndarray) -> list[str]:
+        edges = np.flatnonzero(np.diff(level)) + 1
+        points = [f"0 {level[0]}"]
+        for edge in edges:
+            at = edge * STEP_S
+            points += [f"{at - 1e-5:.6f} {level[edge - 1]}", f"{at:.6f} {level[edge]}"]
+        return [f"VLEVEL level 0 PWL({' '.join(points)})", "RLEVEL level 0 1k"]
+
+    def load(self) -> list[str]:
+        a = self.amplifier
+        node = f"v(n{a.node[0]})"
+        amps = f"(min({a.commanded_v[0]}*v(level),{a.reference_v[0]}*({node}/14.4))/{a.ohm[0]})"
+        out = f"{amps}*{amps}*{a.ohm[0] * a.power_factor[0]}"
+        taken = f"({a.idle_a[0]}*{node}+{out}+{a.linear_v[0]}*{amps}+{a.quadratic_ohm[0]}*{amps}*{amps})"
+        return [f"BAMP n{a.node[0]} 0 I={taken}/{node}"]
+
+
+class AgainstNgspice(unittest.TestCase):
+    def test_every_node_within_5_mv_of_the_mean_and_20_mv_of_the_lowest(self):
+        for engine in ("idle", "off"):
+            with self.subTest(engine):
+                circuit = Circuit(two_banks(engine=engine))
+                self.assertEqual(circuit.amplifier.exponent[0], 1.0)
+                ours = circuit.ours(LEVELS)
+                nodes = [f"n{i}" for i in range(ours.volts.shape[1])]
+                time, theirs = spice.transient(circuit.netlist(LEVELS), SECONDS, STEP_S, nodes)
+                self.assertGreater(len(time), 4000)
+                for i in range(len(nodes)):
+                    self.assertAlmostEqual(ours.volts[:, i].mean(), theirs[1:, i].mean(), delta=0.005)
+                    self.assertAlmostEqual(ours.volts[:, i].min(), theirs[1:, i].min(), delta=0.020)
+                self.assertGreater(np.ptp(ours.volts[:, -1]), 0.3)
+
+
+class SteadyAgainstNgspice(unittest.TestCase):
+    def test_the_mean_state_of_a_tone_is_ngspices_operating_point(self):
+        """Charge held where it is, capacitors open: the same circuit without its course. Within a millivolt."""
+        for engine in ("off", "idle", "cruise"):
+            with self.subTest(engine):
+                circuit = Circuit(two_banks(engine=engine, programme="tone"))
+                lines = [line for line in circuit.netlist(np.ones(2)) if not line.startswith(("BQ", "CQ"))]
+                lines += [f"VQ{j} q{j} 0 {charge}" for j, charge in enumerate(circuit.banks.charge)]
+                theirs = spice.operating_point(lines, [f"n{i}" for i in range(len(circuit.parts.order))])
+                self.assertEqual(len(theirs), len(circuit.parts.order))
+                for node, volts in zip(circuit.parts.order, theirs, strict=True):
+                    self.assertAlmostEqual(float(circuit.point.volts[node]), volts, delta=0.001)
+
+
+class OverTime(unittest.TestCase):
+    def test_half_the_step_gives_the_same_answer(self):
+        circuit = Circuit(two_banks())
+        whole, half = circuit.ours(LEVELS), circuit.ours(np.repeat(LEVELS, 2), STEP_S / 2)
+        np.testing.assert_allclose(whole.volts[-1], half.volts[-1], atol=0.002)
+        np.testing.assert_allclose(whole.volts.min(axis=0), half.volts.min(axis=0), atol=0.005)
+
+    def test_a_held_tone_settles_to_the_steady_state(self):
+        """After many polarisation time constants, with charge held, the course is the steady mean state."""
+        raw = two_banks(engine="off").document()
+        raw["capacitors"] = []
+        for bank in raw["banks"]:
+            bank["capacity_ah"], bank["c1_f"] = 2000, 500
+            bank["r1_charge_ohm"] = 0.05
+        circuit = Circuit(JobDocument.model_validate(raw))
+        found = circuit.ours(np.ones(40_000))
+        node = circuit.parts.order[-1]
+        self.assertAlmostEqual(found.volts[-1, -1], circuit.point.volts[node], delta=0.01)
+
+    def test_a_capacitor_gives_half_c_times_the_difference_of_squares(self):
+        """Nothing but a capacitor and a constant power: C·(V1² − V2²)/2 leaves it (energy of a capacitor)."""
+        none = np.empty(0)
+        network = transient.Network(np.zeros(1, np.int64), np.zeros(1), np.zeros(1))
+        chargers = transient.Chargers(np.empty(0, np.int64), none, none, none)
+        nowhere = np.empty(0, np.int64)
+        no_bank = dict.fromkeys(transient.Banks._fields, none)
+        tables: dict[str, Any] = {"acceptance": np.empty((0, 3)), "ocv": np.empty((0, 2, 2))}
+        banks = transient.Banks(**{**no_bank, "node": nowhere, **tables})
+        capacitors = transient.Capacitors(np.zeros(1, np.int64), np.array([500.0]), np.array([1e-6]), np.array([14.0]))
+        one = np.ones(1)
+        idle = dict.fromkeys(transient.Amplifiers._fields, one)
+        at_root = {"node": np.zeros(1, np.int64), "linear": np.zeros(1, np.int64), "flat_w": np.array([300.0])}
+        amplifiers = transient.Amplifiers(**{**idle, **at_root})
+        found = transient.simulate(
+            np.ones(4000), 0.005, network, chargers, banks, capacitors, amplifiers, np.array([14.0])
+        )
+        energy = 500 * (14.0**2 - found.volts[-1, 0] ** 2) / 2
+        self.assertAlmostEqual(energy / (300 * 20), 1.0, delta=0.001)
+
+    def test_peukerts_law_in_its_published_form(self):
+        """t = H·(C/(I·H))^k with H = 20 h: 60 Ah at 30 A and k = 1.2 last 20·(60/600)^1.2 = 1.262 h."""
+        raw = two_banks(engine="off").document()
+        raw["banks"] = [
+            {"name": "One", "chemistry": "agm", "capacity_ah": 60, "peukert": 1.2, "resistance_ohm": 0.0005}
+        ]
+        raw["vehicle"]["loads"] = [{"name": "Lamp", "off_a": 30}]
+        raw["capacitors"] = []
+        circuit = Circuit(JobDocument.model_validate(raw))
+        silent, none = circuit.parts.amplifiers([1e-6]), np.empty(0)
+        capacitors = transient.Capacitors(np.empty(0, np.int64), none, none, none)
+        found = transient.simulate(
+            np.ones(1200),
+            10.0,
+            circuit.parts.network,
+            circuit.parts.chargers("off"),
+            circuit.parts.banks(1.0),
+            capacitors,
+            silent,
+            circuit.parts.silence,
+        )
+        empty = np.flatnonzero(found.charge[:, 0] <= 0)[0] * 10 / 3600
+        self.assertAlmostEqual(empty, 20 * (60 / 600) ** 1.2, delta=0.02)

@@ -1,0 +1,73 @@
+"""The volts to set a gain to, and where the source's volts lie."""
+
+import math
+import unittest
+from typing import Any, ClassVar
+
+from underhood.amplifier.sheet import Sheet
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
+from underhood.forecast.gain_setting import GainSetting, gain_setting_sheet
+
+
+def sheet(readings: dict[float, float], *, volts: float = 14.4, claimed: tuple[Claim, ...] = (), **record) -> Sheet:
+    """Watts at 1 % THD over ohms, 80 % efficient."""
+    runs = tuple(
+        Measurement(
+            load_ohm=ohm, criterion="thd1", tone_hz=40, supply_v=volts, supply_a=watts / 0.8 / volts, power_w=watts
+        )
+        for ohm, watts in readings.items()
+    )
+    return Sheet(AmplifierRecord.model_validate({"name": "An amplifier", **record}), runs, claimed)
+
+
+def claim(ohm: float, watts: float, volts: float = 14.4, kind: str = "standard", thd: float | None = 1) -> Claim:
+    return Claim(load_ohm=ohm, power_w=watts, supply_v=volts, kind=kind, thd_percent=thd)
+
+
+class SetUpSheets(unittest.TestCase):
+    BASS: ClassVar[dict[str, Any]] = {
+        "pass_band_hz": [15, 250],
+        "input_range_v": [0.2, 6],
+        "low_pass_range_hz": [40, 250],
+    }
+
+    def test_target_volts_are_the_root_of_watts_times_ohms(self):
+        """700 W into 1 ohm: √700 = 26.46 V; the meter's 60 V range; a bass amplifier is set at 40 Hz."""
+        made = gain_setting_sheet(sheet({4: 200, 2: 400, 1: 700}, **self.BASS), GainSetting(load_ohm=1, low_pass_hz=80))
+        self.assertAlmostEqual(made.target_v.value, math.sqrt(700), delta=0.001)
+        self.assertAlmostEqual(made.target_v.evaluate(), made.target_v.value)
+        self.assertEqual((made.meter_range_v, made.tone_hz), (60, 40))
+        self.assertAlmostEqual(made.clamp_a.value, 700 / 0.8 / 14.4, delta=0.5)
+        self.assertTrue(any("250 Hz" in step.do and "80 Hz" in step.restore for step in made.steps))
+
+    def test_above_50_volts_ac_the_shock_caution_stands_there(self):
+        loud = gain_setting_sheet(sheet({8: 400, 4: 780, 2: 1500}), GainSetting(load_ohm=4))
+        quiet = gain_setting_sheet(sheet({4: 200, 2: 400}), GainSetting(load_ohm=2))
+        self.assertGreater(loud.target_v.value, 50)
+        self.assertEqual(["50 V AC" in " ".join(each.cautions) for each in (loud, quiet)], [True, False])
+
+    def test_the_source_is_in_range_too_low_or_overdriven(self):
+        """5 dB of overlap leave 0.562 of the clean volts at the input while the gain is set."""
+        for clean_v, verdict in [(4.0, "in range"), (0.3, "too low"), (8.0, "overdriven"), (0.36, "in range")]:
+            to = GainSetting.model_validate({"load_ohm": 1, "source": {"clean_v": clean_v, "clean_step": 33}})
+            made = gain_setting_sheet(sheet({4: 200, 1: 700}, **self.BASS), to)
+            self.assertEqual(made.gain.verdict, verdict, clean_v)
+            self.assertAlmostEqual(made.gain.while_setting_v.evaluate(), clean_v * 10 ** (-5 / 20))
+
+    def test_a_tone_that_was_not_tested_is_said(self):
+        made = gain_setting_sheet(sheet({4: 200, 2: 400}), GainSetting(load_ohm=2, tone_hz=1000))
+        self.assertIn("only 40 Hz was measured", " ".join(made.gaps))
+
+    def test_runs_at_several_tones_are_fitted_each_for_itself(self):
+        bass = [
+            Measurement(load_ohm=o, criterion="thd1", tone_hz=40, power_w=w, supply_v=14.4)
+            for o, w in [(4, 200), (2, 380)]
+        ]
+        high = [
+            Measurement(load_ohm=o, criterion="thd1", tone_hz=1000, power_w=w, supply_v=14.4)
+            for o, w in [(4, 150), (2, 250)]
+        ]
+        both = Sheet(AmplifierRecord(name="Full"), (*bass, *high))
+        for tone, watts in [(40, 380), (1000, 250)]:
+            target = gain_setting_sheet(both, GainSetting(load_ohm=2, tone_hz=tone)).target_v
+            self.assertAlmostEqual(target.value**2 / 2, watts, delta=0.01)
