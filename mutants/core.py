@@ -27,7 +27,7 @@ from cosmic_ray.testing import run_tests
 from cosmic_ray.work_item import MutationSpec, TestOutcome
 
 ROOT = Path(__file__).resolve().parents[1]
-COPIED = ("underhood", "underhood_server", "manage.py", "pyproject.toml")
+COPIED = ("underhood", "underhood_server", "benchmarks", "manage.py", "pyproject.toml")
 SEED, SAMPLE, TIMEOUT_S = 20261126, 200, 150
 WHOLE = "underhood.tests.test_values"
 """The tests of the modules that stand beside the packages."""

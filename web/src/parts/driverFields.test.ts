@@ -33,6 +33,16 @@ describe("a driver's data sheet as text", () => {
     expect("le_mh" in again).toBe(false);
   });
 
+  it("begins with one coil and nothing else", () => {
+    expect(draftOf(undefined)).toEqual({ coils: "1" });
+    expect(driverOf({ name: " Knot ", qms: " 4,5 ", price: "" })).toMatchObject({
+      name: "Knot",
+      qms: 4.5,
+      price: null,
+    });
+    expect("semi_inductance" in driverOf({ name: "X" })).toBe(false);
+  });
+
   it("sends what is no number as it was typed", () => {
     expect(driverOf({ name: "X", qms: "much" }).qms).toBe("much");
   });

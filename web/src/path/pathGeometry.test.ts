@@ -20,6 +20,35 @@ describe("the path strip", () => {
     expect(Math.max(...scales) / Math.min(...scales)).toBeCloseTo(1, 6);
   });
 
+  it("lets each band begin at the far edge of its joint and end at the near edge of the next", () => {
+    const { joints, bands } = draw(forecast, 1000, 150);
+    const at = new Map(joints.map((joint) => [joint.id, joint]));
+    for (const { path, from, to, width } of bands) {
+      const [x0, y0, , , , , x1] = path
+        .slice(1)
+        .split(/[ ,CL]/)
+        .map(Number);
+      expect(x0).toBeCloseTo((at.get(from)?.x ?? NaN) + 7, 6);
+      expect(x1).toBeCloseTo(at.get(to)?.x ?? NaN, 6);
+      expect(y0).toBeGreaterThanOrEqual((at.get(from)?.y ?? NaN) - 1e-6);
+      expect((y0 ?? NaN) + width).toBeLessThanOrEqual(
+        (at.get(from)?.y ?? NaN) + (at.get(from)?.height ?? NaN) + 1e-6,
+      );
+    }
+  });
+
+  it("tells of each source what it gives, or takes", () => {
+    const told = (amps: number, at_limit = false) => {
+      const source = { name: "Alternator", kind: "charger", node: "front", amps, watts: 13 * amps, at_limit };
+      const path = { ...forecast.path, sources: [source] };
+      return flows({ ...forecast, path } as Forecast).nodes.find((node) => node.label === "Alternator");
+    };
+    expect(told(42)?.detail).toBe("42 A");
+    expect(told(9.5, true)?.detail).toBe("9.5 A, all it has");
+    expect([told(-5)?.detail, told(-5)?.kind, told(5)?.kind]).toEqual(["5.0 A into it", "charge", "current"]);
+    expect(told(0.01)).toBeUndefined();
+  });
+
   it("runs from the sources on the left to the coils on the right", () => {
     const { joints } = draw(forecast, 1000, 150);
     const at = (label: string) => joints.find((joint) => joint.label === label)?.x ?? NaN;

@@ -29,6 +29,10 @@ describe("words", () => {
   });
 
   it("leave the cents of large sums away", () => {
-    expect([money(9.5, "EUR"), money(312.4, "EUR")]).toEqual(["9.50 EUR", "312 EUR"]);
+    expect([money(9.5, "EUR"), money(100, "EUR"), money(312.4, "EUR")]).toEqual([
+      "9.50 EUR",
+      "100 EUR",
+      "312 EUR",
+    ]);
   });
 });

@@ -17,6 +17,25 @@ describe("a figure as it is shown", () => {
     ]);
   });
 
+  it("is written with no more digits than a meter shows", () => {
+    expect([inUnit(9.94, "W"), inUnit(9.96, "VA"), inUnit(-42.4, "W"), inUnit(9.96, "A")]).toEqual([
+      "9.9",
+      "10.0",
+      "−42",
+      "10.0",
+    ]);
+    expect([inUnit(0.2584, "EUR/W"), inUnit(1234.56, "Hz"), inUnit(-0.5, "")]).toEqual([
+      "0.258",
+      "1235",
+      "−0.5",
+    ]);
+    expect([readable(0.4567, "V"), readable(1.5, "V"), readable(-0.05, "Ω/m")]).toEqual([
+      ["0.457", "V"],
+      ["1.50", "V"],
+      ["−50", "mΩ/m"],
+    ]);
+  });
+
   it("turns small ohms into milliohms", () => {
     expect(readable(0.0052, "Ω")).toEqual(["5.2", "mΩ"]);
     expect(readable(1.8, "Ω")).toEqual(["1.8", "Ω"]);

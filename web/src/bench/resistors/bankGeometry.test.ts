@@ -53,6 +53,22 @@ describe("the wiring diagram of a resistor bank", () => {
     }
   });
 
+  it("carries the current through two terminals, each string from rail to rail in its own row", () => {
+    const drawing = drawBank({ groups: [group(2, 2)], joined: "alone" });
+    expect(new Set(drawing.pieces.map((piece) => piece.y)).size).toBe(2);
+    expect(drawing.pieces.every((piece) => piece.label === "4 Ω")).toBe(true);
+    const [first, last] = drawing.wires;
+    expect([first?.[0]?.[0], last?.at(-1)?.[0]]).toEqual([0, drawing.width]);
+    const rails = drawing.wires.filter(([a, b]) => a?.[0] === b?.[0]).map(([a]) => a?.[0]);
+    expect(rails).toHaveLength(2);
+    for (const piece of drawing.pieces) {
+      expect(piece.x).toBeGreaterThan(Math.min(...(rails as number[])));
+      expect(piece.x + piece.width).toBeLessThan(Math.max(...(rails as number[])));
+    }
+    expect(drawing.joints).toHaveLength(2);
+    expect(drawBank({ groups: [group(1, 3)], joined: "alone" }).joints).toEqual([]);
+  });
+
   it("keeps resistors apart and inside the drawing", () => {
     const drawing = drawBank({ groups: [group(4, 2), group(2, 1)], joined: "parallel" });
     for (const piece of drawing.pieces) {

@@ -102,6 +102,33 @@ describe("the drawing of the whole path", () => {
     expect(b?.fuses[0]?.x).toBeLessThan((rear?.x ?? 0) + BOX.width + 100);
   });
 
+  it("goes straight where both boxes stand in one row, and square where they do not", () => {
+    expect(wire("P2")?.points).toHaveLength(2);
+    expect(wire("P4")?.points).toHaveLength(4);
+    expect(wire("P2")?.at[1]).toBeLessThan(wire("N1")?.at[1] ?? 0);
+    expect(wire("P2")?.words).toEqual(["P2", "Main run"]);
+    expect(wire("P2")?.points[0]?.[1]).toBe(box("front battery").y + BOX.height / 2 - 14);
+    expect(wire("N1")?.points[0]?.[1]).toBe(box("front battery").y + BOX.height / 2 + 18);
+  });
+
+  it("hangs a strap whose start has no box below its end, and a second one beside the first", () => {
+    const straps = drawCables(
+      [
+        row("positive", "P1", "Run", "front battery", "rear"),
+        row("strap", "E1", "Engine strap", "engine", "front battery"),
+        row("strap", "E2", "Body strap", "front battery", "body"),
+        row("strap", "E3", "Lost", "roof", "bonnet"),
+      ],
+      (each) => [each.tag, ""],
+    );
+    expect(straps.grounds.map((each) => each.words)).toEqual(["E1", "E2"]);
+    const [first, second] = straps.grounds.map((each) => each.at);
+    expect([first?.[1], (second?.[0] ?? 0) - (first?.[0] ?? 0)]).toEqual([
+      straps.boxes[0]!.y + BOX.height,
+      70,
+    ]);
+  });
+
   it("is empty without cables", () => {
     expect(drawCables([], () => ["", ""]).boxes).toEqual([]);
   });

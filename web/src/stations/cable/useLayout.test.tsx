@@ -23,16 +23,19 @@ afterEach(cleanup);
 
 describe("a change of the tree", () => {
   it("is made of the job as it stands when the answer comes, so that nothing typed meanwhile is lost", async () => {
+    let goOn = () => {};
+    const typed = new Promise<void>((done) => (goOn = done));
     serve({
       "POST /api/v1/cable-edits": () => ({ offers: [] }),
-      "POST /api/v1/cable-edits/made": async ({ document: job }: { document: object }) => {
-        await new Promise((done) => setTimeout(done, 50));
+      "POST /api/v1/cable-edits/made": async ({ document: job }: { document: { title: string } }) => {
+        if (job.title === "before") await typed; // the first answer comes only when something was typed meanwhile
         return { ...job, cables: [{ name: "Charging cable" }] };
       },
     });
     const { job, changes } = openJob({ title: "before", cables: [] }, <Buttons />);
     await userEvent.click(screen.getByRole("button", { name: "put in" }));
     await userEvent.click(screen.getByRole("button", { name: "type" }));
+    goOn();
     await waitFor(() => expect(job().cables).toHaveLength(1));
     expect(job().title).toBe("typed meanwhile");
     const made = asked.filter(([route]) => route.endsWith("/made"));

@@ -89,6 +89,34 @@ describe("the picture of a wiring", () => {
     }
   });
 
+  it("marks a joint where strings meet the rails, and none where there is one string", () => {
+    const count = (strings: number, coils: "single" | "parallel" = "single") =>
+      drawWiring({ coils, in_series: 1, strings }).joints.length;
+    expect([count(1), count(2), count(3)]).toEqual([0, 4, 6]);
+    expect([count(1, "parallel"), count(2, "parallel")]).toEqual([2, 8]);
+    for (const [x, y] of drawWiring({ coils: "parallel", in_series: 2, strings: 2 }).joints)
+      expect(
+        drawWiring({ coils: "parallel", in_series: 2, strings: 2 }).wires.filter(({ points }) =>
+          points.some(([a, b]) => a === x && b === y),
+        ).length,
+      ).toBeGreaterThan(0);
+  });
+
+  it("takes the amplifier's terminals from its wires, plus above minus, and runs square", () => {
+    for (const way of WAYS) {
+      const { wires, plus, minus } = drawWiring(way);
+      const first = (from: string) => wires.find((wire) => wire.from === from)?.points[0];
+      expect([first("plus"), first("minus")]).toEqual([plus, minus]);
+      expect(plus[1]).toBeLessThan(minus[1]);
+      for (const { points } of wires)
+        for (const [i, [x, y]] of points.slice(1).entries()) {
+          const [a, b] = points[i] ?? [NaN, NaN];
+          expect(a === x || b === y).toBe(true);
+        }
+      expect(new Set(wires.map((wire) => wire.from))).toEqual(new Set(["plus", "minus", "link"]));
+    }
+  });
+
   it("keeps everything inside its frame", () => {
     for (const way of WAYS) {
       const { width, height, wires, drivers } = drawWiring(way);
