@@ -9,25 +9,35 @@ from __future__ import annotations
 
 import argparse
 import ast
+import difflib
+import importlib
 import json
 import os
 import random
 import shutil
+import signal
 import sys
 import tempfile
 from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
+import django
 from cosmic_ray.commands.init import _all_work_items
-from cosmic_ray.mutating import mutate_and_test
-from cosmic_ray.testing import run_tests
-from cosmic_ray.work_item import MutationSpec, TestOutcome
+from cosmic_ray.mutating import use_mutation
+from cosmic_ray.plugins import get_operator
+from cosmic_ray.work_item import MutationSpec
+from django.conf import settings
+from django.test.utils import get_runner
+
+# What the core imports: each fault's process starts with it in memory.
+for library in ("numba", "numpy", "pydantic", "scipy.interpolate", "scipy.optimize", "scipy.signal", "soundfile"):
+    importlib.import_module(library)
 
 ROOT = Path(__file__).resolve().parents[1]
-COPIED = ("underhood", "underhood_server", "benchmarks", "manage.py", "pyproject.toml")
 SEED, SAMPLE, TIMEOUT_S = 20261126, 200, 150
 WHOLE = "underhood.tests.test_values"
 """The tests of the modules that stand beside the packages."""
@@ -86,34 +96,58 @@ def run(faults: list[tuple[int, MutationSpec]]) -> list[tuple[int, dict[str, Any
     """Each fault in a copy of the tree of this process's own."""
     results = []
     with tempfile.TemporaryDirectory() as folder:
-        for name in COPIED:
-            source, target = ROOT / name, Path(folder) / name
-            if source.is_dir():
-                shutil.copytree(source, target, ignore=shutil.ignore_patterns("__pycache__", "interface"))
-            else:
-                shutil.copy(source, target)
+        shutil.copytree(ROOT, folder, ignore=_left_behind, dirs_exist_ok=True)
         os.chdir(folder)
-        os.environ.update({"UNDERHOOD_DATA": folder, "PYTHONPATH": folder, "PYTHONDONTWRITEBYTECODE": "1"})
+        sys.path.insert(0, folder)
+        os.environ.update({"PYTHONPATH": folder, "PYTHONDONTWRITEBYTECODE": "1"})
+        settings.configure(TEST_RUNNER="underhood_server.config.test_runner.CountingRunner")
+        django.setup()
         for label in {tests_of(Path(fault.module_path)) for _, fault in faults}:
-            outcome, output = run_tests(_command(label), TIMEOUT_S)
-            assert outcome == TestOutcome.SURVIVED, output  # a test that fails by itself would notice every fault
+            assert not notices(label), Path(
+                "told.txt"
+            ).read_text()  # a test that fails by itself would notice every fault
         for number, fault in faults:
-            result = mutate_and_test([fault], _command(tests_of(Path(fault.module_path))), TIMEOUT_S)
-            told = {
-                "module": str(fault.module_path),
-                "line": fault.start_pos[0],
-                "operator": fault.operator_name.split("/")[-1],
-                "killed": result.test_outcome != TestOutcome.SURVIVED,
-                "outcome": str(result.test_outcome),
-                "diff": result.diff,
-            }
+            path = Path(fault.module_path)
+            operator = get_operator(fault.operator_name)(**fault.operator_args)
+            with use_mutation(path, operator, fault.occurrence) as (before, after):
+                killed = notices(tests_of(path))
+            told = {"module": str(path), "line": fault.start_pos[0], "killed": killed, "diff": _changed(before, after)}
             results.append((number, told))
-            print("." if told["killed"] else "S", end="", flush=True)
+            print(
+                "." if killed else f"\nsurvived: {path}:{fault.start_pos[0]}\n{told['diff']}", end="\n" * (not killed)
+            )
+            sys.stdout.flush()
     return results
 
 
-def _command(label: str) -> str:
-    return f"{sys.executable} manage.py test {label} --failfast --noinput"
+def _left_behind(folder: str, names: list[str]) -> set[str]:
+    kept = {"underhood", "underhood_server", "benchmarks", "pyproject.toml"}
+    return set(names) - kept if Path(folder) == ROOT else {"__pycache__", "interface"} & set(names)
+
+
+def notices(label: str) -> bool:
+    """Whether a package's tests fail, in a process that has the libraries already and reads the core afresh."""
+    child = get_context("fork").Process(target=_tests, args=(label,))
+    child.start()
+    child.join(TIMEOUT_S)
+    if child.is_alive():
+        os.killpg(child.pid or 0, signal.SIGKILL)
+        child.join()
+    return child.exitcode != 0
+
+
+def _tests(label: str) -> None:
+    os.setsid()
+    with open("told.txt", "w", encoding="utf-8") as told:
+        os.dup2(told.fileno(), 1)
+        os.dup2(told.fileno(), 2)
+        runner = get_runner(settings)(failfast=True, interactive=False, verbosity=0)
+        os._exit(runner.run_tests([label]) > 0)
+
+
+def _changed(before: str, after: str) -> str:
+    lines = difflib.unified_diff(before.splitlines(), after.splitlines(), n=0, lineterm="")
+    return "\n".join(f"    {line}" for line in lines if line[:3] not in ("+++", "---") and line[:1] in "+-")
 
 
 def main() -> int:
@@ -126,16 +160,13 @@ def main() -> int:
     asked = options.parse_args()
     faults = list(enumerate(sample(asked.count, asked.seed, asked.only)))
     cores = os.cpu_count() or 1
+    by_tests = sorted(faults, key=lambda each: tests_of(Path(each[1].module_path)))
     with ProcessPoolExecutor(cores) as pool:
-        results = dict(each for part in pool.map(run, [faults[n::cores] for n in range(cores)]) for each in part)
+        results = dict(each for part in pool.map(run, [by_tests[n::cores] for n in range(cores)]) for each in part)
     rows = [results[number] for number, _ in faults]
     if asked.json:
         Path(asked.json).write_text(json.dumps(rows, indent=1), encoding="utf-8")
     print()
-    for row in rows:
-        if not row["killed"]:
-            changed = [line for line in row["diff"].splitlines() if line[:1] in "+-" and line[:3] not in ("+++", "---")]
-            print(f"survived: {row['module']}:{row['line']}", *changed, sep="\n    ")
     _table(rows)
     return 0
 

@@ -34,3 +34,26 @@ class Chargers(unittest.TestCase):
     def test_a_converter_needs_no_engine_and_may_have_an_unknown_limit(self):
         converter = Charger(name="Converter", kind="dc_dc")
         self.assertEqual(charger.available_a(converter, "off"), math.inf)
+
+    def test_the_set_point_falls_as_it_gets_warm(self):
+        one = self.alternator(setpoint_v=14.4, setpoint_mv_per_k=-10)
+        self.assertAlmostEqual(charger.setpoint_v(one, 25.0), 14.4)
+        self.assertAlmostEqual(charger.setpoint_v(one, 65.0), 14.0)
+        self.assertAlmostEqual(charger.setpoint_v(self.alternator(setpoint_mv_per_k=-10, ambient_c=85), 0.0), 13.8)
+
+    def test_one_point_of_the_curve_stands_in_for_the_other_and_none_is_refused(self):
+        """Idle is taken as 0.45 of the rated output [P]."""
+        self.assertEqual(charger.idle_and_rated(self.alternator(idle_a=None)), (54.0, 120.0))
+        self.assertEqual(charger.idle_and_rated(self.alternator(rated_a=None)), (62.0, 62 / 0.45))
+        with self.assertRaisesRegex(BadInput, "give rated_a or idle_a"):
+            charger.idle_and_rated(self.alternator(rated_a=None, idle_a=None))
+
+    def test_a_converter_gives_its_limit_in_every_state(self):
+        for limits, amps in (({"limit_a": 30}, 30), ({"rated_a": 40}, 40), ({"limit_a": 30, "rated_a": 40}, 30)):
+            for engine in ("off", "idle", "cruise"):
+                one = Charger.model_validate({"name": "Converter", "kind": "dc_dc", **limits})
+                self.assertEqual(charger.available_a(one, engine), amps)
+
+    def test_the_belt_gives_what_comes_out_over_the_efficiency(self):
+        """14 V at 100 A from 55 %: 2545 W."""
+        self.assertAlmostEqual(charger.shaft_watts(self.alternator(efficiency=0.55), 14.0, 100.0), 1400 / 0.55)

@@ -5,17 +5,11 @@ import unittest
 
 from underhood.circuit import vehicle
 from underhood.document.job import JobDocument
-from underhood.forecast import bottlenecks
-from underhood.forecast.forecast import make_forecast
 from underhood.tests.examples import document
 
 
 def job(**changes) -> JobDocument:
     return JobDocument.model_validate({**copy.deepcopy(document()), **changes})
-
-
-def gives(job):
-    return bottlenecks.gives_first(make_forecast(job))
 
 
 class Vehicles(unittest.TestCase):
@@ -33,3 +27,13 @@ class Vehicles(unittest.TestCase):
             template = next(each for each in vehicle.templates() if each.name == name)
             used = vehicle.used_a(job(vehicle={"loads": [e.model_dump() for e in template.loads]}).vehicle, "all_on")
             self.assertTrue(low < used < high, (name, used))
+
+    def test_loads_add_up_in_each_state_and_cruise_stands_in_for_everything_on(self):
+        loads = [
+            {"name": "Lights", "off_a": 1, "idle_a": 10, "cruise_a": 12, "all_on_a": 20},
+            {"name": "Pump", "off_a": 0.5, "idle_a": 4, "cruise_a": 5},
+        ]
+        one = job(vehicle={"loads": loads}).vehicle
+        self.assertEqual(
+            [vehicle.used_a(one, state) for state in ("off", "idle", "cruise", "all_on")], [1.5, 14, 17, 25]
+        )

@@ -4,17 +4,14 @@ import copy
 import math
 import unittest
 from itertools import pairwise
-from typing import ClassVar
 
 import numpy as np
 
-from underhood.document.job import JobDocument, Load, LoadReading
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import load_curves, wiring_options
 from underhood.forecast.build import result_of
 from underhood.forecast.forecast import make_forecast
-from underhood.loudspeaker import coils
-from underhood.loudspeaker.load_at_tone import from_reading, impedance_curve, load_at_tone
 from underhood.tests.examples import document
 
 DRIVER = {"re_ohm": 3.3, "fs_hz": 28, "qms": 5.2, "qes": 0.47, "vas_l": 62, "sd_cm2": 480, "xmax_mm": 14, "le_mh": 1.7}
@@ -48,15 +45,6 @@ class ImpedanceCurve(unittest.TestCase):
         cosine = np.cos(np.radians(found.phase_deg))
         np.testing.assert_allclose(found.true_w, found.apparent_va * cosine, rtol=1e-9)
         np.testing.assert_allclose(found.true_to_apparent, cosine, rtol=1e-9)
-
-    def test_volts_times_amps_times_cosine_is_the_mean_of_sampled_sines(self):
-        """The definition: the mean over whole cycles of the product of the instantaneous volts and amps."""
-        t = np.arange(100_000) / 100_000
-        for volts, amps, phase in [(28.0, 9.0, 40.0), (12.0, 3.0, -71.0), (40.0, 20.0, 0.0)]:
-            v = math.sqrt(2) * volts * np.sin(2 * np.pi * 40 * t)
-            i = math.sqrt(2) * amps * np.sin(2 * np.pi * 40 * t - np.radians(phase))
-            told = from_reading(LoadReading(tone_hz=40, output_v=volts, output_a=amps, phase_deg=phase))
-            self.assertAlmostEqual(told.true_w, float(np.mean(v * i)), delta=1e-6 * volts * amps)
 
     def test_the_arrays_of_the_amplifier_are_its_single_answers(self):
         fit = make_forecast(job()).circuit.loaded[0].fitted.fit
@@ -98,72 +86,6 @@ class ImpedanceCurve(unittest.TestCase):
         for arguments in ((1,), (5000,), (100, 200, 10), (100, 0, 50)):
             with self.assertRaises(BadInput):
                 load_curves.grid(*arguments)
-
-
-class Sweeps(unittest.TestCase):
-    SWEEP: ClassVar[dict[str, list[float]]] = {
-        "frequency_hz": [10, 20, 40, 80, 160],
-        "impedance_ohm": [2, 3, 8, 2.5, 2.2],
-        "phase_deg": [20, 50, -5, -45, -10],
-    }
-
-    def test_a_sweep_overrides_the_model_and_is_met_at_its_points(self):
-        load = Load.model_validate({**SEALED, "coil_ohm": 4, "sweep": self.SWEEP})
-        found = impedance_curve(load, np.array(self.SWEEP["frequency_hz"], float))
-        self.assertEqual(found.how, "sweep")
-        np.testing.assert_allclose(np.abs(found.ohm), self.SWEEP["impedance_ohm"])
-        np.testing.assert_allclose(np.degrees(np.angle(found.ohm)), self.SWEEP["phase_deg"])
-
-    def test_smoothing_is_off_unless_asked_for_and_then_lowers_a_peak(self):
-        hz = np.geomspace(10, 200, 200)
-        ohm = 2 + 10 * np.exp(-((np.log2(hz / 40) / 0.2) ** 2))
-        raw = {"frequency_hz": hz.tolist(), "impedance_ohm": ohm.tolist(), "phase_deg": [0.0] * 200}
-        plain, smooth = (
-            np.abs(impedance_curve(Load.model_validate({"coil_ohm": 4, "sweep": {**raw, **more}}), hz).ohm)
-            for more in ({}, {"smoothing_octaves": 0.5})
-        )
-        np.testing.assert_allclose(plain, ohm)
-        self.assertLess(smooth.max(), 0.85 * ohm.max())
-        self.assertAlmostEqual(smooth[0], ohm[0], delta=0.05)
-
-
-class Readings(unittest.TestCase):
-    def load(self, *readings: dict, **more) -> Load:
-        return Load.model_validate({**SEALED, "drivers": 1, "coil_ohm": 4, "readings": list(readings), **more})
-
-    def test_a_reading_is_met_at_its_tone_and_forgotten_half_an_octave_away(self):
-        reading = {"tone_hz": 40, "output_v": 30, "output_a": 2.5, "phase_deg": -30}
-        bare, bent = self.load(), self.load(reading)
-        hz = np.array([20.0, 40.0, 40 * 2**0.25, 60.0])
-        before, after = impedance_curve(bare, hz).ohm, impedance_curve(bent, hz).ohm
-        self.assertAlmostEqual(abs(after[1]), 12.0)
-        self.assertAlmostEqual(np.degrees(np.angle(after[1])), -30.0)
-        np.testing.assert_allclose(after[[0, 3]], before[[0, 3]])
-        halfway = math.log(abs(after[2]) / abs(before[2])) / math.log(12.0 / abs(before[1]))
-        self.assertAlmostEqual(halfway, 0.5, delta=1e-9)
-        at_tone = load_at_tone(bent, 40.0)
-        self.assertEqual((at_tone.how, round(at_tone.power_factor, 4)), ("reading", round(math.cos(math.pi / 6), 4)))
-
-    def test_several_readings_are_each_met(self):
-        told = [
-            {"tone_hz": f, "output_v": 20, "output_a": a, "phase_deg": p}
-            for f, a, p in [(30, 3.0, 40), (36, 1.5, 10), (45, 2.0, -40), (90, 4.0, -20)]
-        ]
-        found = impedance_curve(self.load(*told), np.array([30.0, 36.0, 45.0, 90.0])).ohm
-        np.testing.assert_allclose(np.abs(found), [20 / each["output_a"] for each in told])
-        np.testing.assert_allclose(np.degrees(np.angle(found)), [each["phase_deg"] for each in told])
-
-    def test_true_watts_give_the_power_factor_and_volts_with_amps_alone_do_not(self):
-        """A voltage-only reading of 5000 was about 3800 W true (common practice): a power factor of 0.76."""
-        told = from_reading(LoadReading(tone_hz=40, output_v=100, output_a=50, power_w=3800))
-        self.assertAlmostEqual(told.power_factor, 0.76)
-        alone = self.load({"tone_hz": 40, "output_v": 30, "output_a": 2.5})
-        self.assertFalse(load_at_tone(alone, 40.0).phase_known)
-        self.assertTrue(load_at_tone(alone, 120.0).phase_known)
-
-    def test_more_watts_than_volt_amperes_are_refused(self):
-        with self.assertRaisesRegex(ValueError, "true watts never are"):
-            LoadReading(tone_hz=40, output_v=10, output_a=2, power_w=25)
 
 
 class TheFall(unittest.TestCase):
@@ -247,13 +169,7 @@ class Wiring(unittest.TestCase):
         self.assertAlmostEqual(dc["coils parallel, drivers parallel"], 3.3 / 4)
         self.assertAlmostEqual(dc["coils series, drivers parallel"], 3.3)
 
-    def test_mixed_drivers_share_by_ohms_law(self):
-        """4 and 2 ohm: in parallel 1.333 ohm, a third and two thirds; in series 6 ohm, two thirds and a third."""
-        series, parallel = coils.mixed([4.0, 2.0])
-        self.assertAlmostEqual(parallel.load_ohm, 4 / 3)
-        np.testing.assert_allclose(parallel.shares, [1 / 3, 2 / 3])
-        np.testing.assert_allclose(series.shares, [2 / 3, 1 / 3])
-        self.assertTrue(parallel.unequal)
+    def test_mixed_drivers_are_forecast_and_their_unequal_shares_flagged(self):
         two = [{**DRIVER, "coil_ohm": 4}, {**DRIVER, "coil_ohm": 2, "re_ohm": 1.6}]
         made = make_forecast(job({"drivers_mixed": two, "wiring": "drivers parallel"}))
         self.assertAlmostEqual(made.amplifiers[0].nominal_ohm, 4 / 3)

@@ -1,0 +1,86 @@
+"""The laws: by hand, and the same from Python and from compiled code."""
+
+import math
+import unittest
+
+import numba
+import numpy as np
+
+from underhood.circuit import laws
+from underhood.circuit.compiled import LAWS, LAWS_DIGEST
+from underhood.circuit.laws import AmplifierLaw, InputLaw
+
+SWITCHING, LINEAR = InputLaw(False, 1.5, 2.0, 0.05), InputLaw(True, 2.0, 40.0, 0.0)
+
+
+class ByHand(unittest.TestCase):
+    def test_a_charger_gives_what_its_ohms_allow_between_nothing_and_its_limit(self):
+        for volts, told in ((14.3, (20.0, -200.0)), (13.0, (55.0, 0.0)), (14.4, (0.0, 0.0)), (14.9, (0.0, 0.0))):
+            np.testing.assert_allclose(laws.charger_current(14.4, 0.005, 55.0, volts), told, atol=1e-9)
+
+    def test_a_bank_has_one_resistance_down_and_another_up(self):
+        np.testing.assert_allclose(laws.bank_current(12.6, 0.006, 0.06, 12.0), (100.0, -1 / 0.006))
+        np.testing.assert_allclose(laws.bank_current(12.6, 0.006, 0.06, 13.2), (-10.0, -1 / 0.06))
+
+    def test_acceptance_and_the_resistance_that_holds_it(self):
+        """A flooded 70 Ah at 0.9: 70·(0.005 + 0.6·0.1) = 4.55 A; at 14.4 V over 12.5 V that is 0.4176 ohm."""
+        self.assertAlmostEqual(laws.accepted_a(70, 0.005, 0.6, 0.25, 0.9), 4.55)
+        self.assertAlmostEqual(laws.accepted_a(70, 0.005, 0.6, 0.25, 0.0), 17.5)
+        self.assertAlmostEqual(laws.charging_ohm(0.005, 14.4, 12.5, 4.55), 1.9 / 4.55)
+        self.assertAlmostEqual(laws.charging_ohm(0.5, 14.4, 12.5, 4.55), 0.5)  # never stiffer than R0
+
+    def test_small_steps_of_polarisation_follow_the_exponential(self):
+        """C·dv/dt = −I − v/R from v0 goes to −I·R with time constant R·C."""
+        c1, r1, amps, v = 5000.0, 0.002, 40.0, 0.3
+        for _ in range(2000):
+            left, ohm = laws.polarisation_step(c1, r1, v, 0.005)
+            v = left - amps * ohm
+        self.assertAlmostEqual(v, -amps * r1 + (0.3 + amps * r1) * math.exp(-10 / (c1 * r1)), delta=2e-4)
+
+    def test_peukert_counts_on_discharge_above_the_twenty_hour_rate_only(self):
+        self.assertAlmostEqual(laws.peukert_factor(30, 30, 3, 1.2), 10**0.2)
+        self.assertAlmostEqual(laws.peukert_factor(60, 30, 3, 1.2), 10**0.2)
+        for discharge_a, mean_a in ((-30, 30), (30, 3), (0, 30)):
+            self.assertEqual(laws.peukert_factor(discharge_a, mean_a, 3, 1.2), 1.0)
+
+    def test_output_follows_the_supply_or_holds_it_down_to_its_drop_out(self):
+        self.assertAlmostEqual(laws.output_share(12.0, 1.0, 11.0), 12.0 / 14.4)
+        self.assertAlmostEqual(laws.output_share(12.0, 0.5, 11.0), math.sqrt(12.0 / 14.4))
+        self.assertEqual(laws.output_share(12.0, 0.0, 11.0), 1.0)
+        self.assertAlmostEqual(laws.output_share(10.0, 0.0, 11.0), 10 / 11)
+
+    def test_watts_of_two_channels(self):
+        """Class D, 30 V on 2 ohm at 0.8: 15 A, 360 W out; 1.5·13 + 360 + 2·15 + 0.05·225 in; twice."""
+        law = AmplifierLaw(40.0, 2.0, 0.8, 2, 1.0, 10.0, SWITCHING)
+        np.testing.assert_allclose(laws.amplifier_watts(law, 30.0, 900.0, 13.0), (2 * 420.75, 720.0))
+        self.assertAlmostEqual(laws.output_limit_v(law, 12.0), 40 * 12 / 14.4)
+        # Class AB: the rail, as low as the supply is, carries the rectified mean of the output amps.
+        rail = law._replace(taken=LINEAR)
+        in_w = 2.0 * 13 + 40 * (13 / 14.4) * (2 * math.sqrt(2) / math.pi) * 15
+        np.testing.assert_allclose(laws.amplifier_watts(rail, 30.0, 900.0, 13.0), (2 * in_w, 720.0))
+
+
+class Compiled(unittest.TestCase):
+    """A loop calls the very functions that Python calls: each gives what it gives there."""
+
+    DRAWN = np.random.default_rng(5).uniform(0.2, 16.0, (60, 8))
+
+    def arguments(self, law, row):
+        count = law.__code__.co_argcount
+        amplifier = AmplifierLaw(*row[:6], SWITCHING if row[7] < 8 else LINEAR)
+        return {
+            "input_watts": (amplifier.taken, *row[:5]),
+            "output_limit_v": (amplifier, row[6]),
+            "amplifier_watts": (amplifier, *row[4:7]),
+        }.get(law.__name__, tuple(row[:count]))
+
+    def test_each_law_is_the_same_compiled(self):
+        self.assertGreater(len(LAWS), 8)
+        for law in LAWS:
+            compiled = numba.njit(law)
+            for row in self.DRAWN:
+                given = self.arguments(law, row)
+                np.testing.assert_allclose(compiled(*given), law(*given), rtol=1e-12, err_msg=law.__name__)
+
+    def test_what_the_compiler_keeps_changes_with_any_law(self):
+        self.assertRegex(LAWS_DIGEST, "^[0-9a-f]{64}$")

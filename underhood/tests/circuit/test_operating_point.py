@@ -1,0 +1,213 @@
+"""The two states of a programme, mean and loudest moment, against equations written out here and solved by SciPy."""
+
+import math
+import unittest
+
+import numpy as np
+from scipy.optimize import fsolve
+
+from underhood.circuit import operating_point, supply_current
+from underhood.circuit.build import build_circuit
+from underhood.circuit.operating_point import solve
+from underhood.document.job import JobDocument
+from underhood.programme.envelopes import Envelope
+from underhood.tests.examples import changed, document, two_banks
+
+ON, OFF = 0.04, 0.96
+"""Shares of the time of a burst of 20 ms in 500 ms."""
+
+
+class Example:
+    """Alternator and front battery; at the rear a battery, two capacitors and the amplifier: three nodes."""
+
+    def __init__(self, engine: str, **basis) -> None:
+        job = changed(two_banks(programme="burst", engine=engine, **basis), capacitors__0__count=2)
+        self.job = job
+        self.circuit = build_circuit(job)
+        self.point = solve(self.circuit, engine)
+        self.law = self.circuit.loaded[0].law
+        self.ohm = self.point.tree.ohm
+        knob = 10 ** (basis.get("level_db", 0) / 20)
+        self.levels = knob * self.law.reference_v * np.array([10 ** (-20 / 20), 1.0])
+
+    def in_w(self, level_v, supply_v):
+        """Class D, unregulated: the lesser of what is asked and what the supply allows."""
+        a = self.law
+        amps = np.minimum(level_v, a.reference_v * supply_v / 14.4) / a.ohm
+        out_w = amps**2 * a.ohm * a.power_factor
+        return a.taken.idle_a * supply_v + out_w + a.taken.linear_v * amps + a.taken.quadratic_ohm * amps**2
+
+    def charger(self, volts):
+        limit = {"off": 0.0, "idle": 62 * 0.9}[self.job.basis.engine]
+        return float(np.clip((14.4 - volts) / self.job.chargers[0].source_ohm.value, 0.0, limit))
+
+    def bank(self, i, volts):
+        """AGM of 60 Ah: R1d a fifth of R0; R1c holds 60·min(0.25, 0.005 + 0.6·missing) A at 14.7 V."""
+        bank, model = self.job.banks[i], self.point.banks[i]
+        r0, missing = bank.resistance_ohm.value, 1 - bank.charge.value
+        r1 = (
+            0.2 * r0 if volts < model.ocv_v else max(r0, (14.7 - model.ocv_v) / (60 * min(0.25, 0.005 + 0.6 * missing)))
+        )
+        return (model.ocv_v - volts) / (r0 + r1), r1
+
+    def balance(self, volts, sources_a, drawn_a):
+        """Kirchhoff's law at front, rear and amplifier."""
+        nodes = [self.circuit.node_of(name) for name in ("front", "rear", "amp:a1")]
+        front, rear, end = (volts[i] for i in nodes)
+        run, lead = (front - rear) / self.ohm[0], (rear - end) / self.ohm[1]
+        return [sources_a[0] - self.point.vehicle_a - run, sources_a[1] + run - lead, lead - drawn_a]
+
+    def mean(self):
+        weight = np.array([OFF, ON])
+
+        def missed(volts):
+            drawn = weight @ self.in_w(self.levels, volts[2]) / volts[2]
+            return self.balance(
+                volts, [self.charger(volts[0]) + self.bank(0, volts[0])[0], self.bank(1, volts[1])[0]], drawn
+            )
+
+        return fsolve(missed, [13.0, 12.9, 12.8], xtol=1e-12)
+
+    def peak(self, mean):
+        """Polarisation and capacitors as the mean left them: two stiff sources more."""
+        settled = [self.bank(i, mean[i]) for i in range(2)]
+        behind = [model.ocv_v - amps * r1 for model, (amps, r1) in zip(self.point.banks, settled, strict=True)]
+        r0 = [bank.resistance_ohm.value for bank in self.job.banks]
+
+        def missed(volts):
+            front = self.charger(volts[0]) + (behind[0] - volts[0]) / r0[0]
+            rear = (behind[1] - volts[1]) / r0[1] + (mean[1] - volts[1]) / (0.003 / 2)
+            return self.balance(volts, [front, rear], self.in_w(self.levels[1], volts[2]) / volts[2])
+
+        return fsolve(missed, mean - 0.1, xtol=1e-12)
+
+
+class AgainstSciPy(unittest.TestCase):
+    def test_mean_and_loudest_volts_and_every_current_that_follows(self):
+        for engine, basis in (("off", {}), ("idle", {}), ("idle", {"level_db": -6})):
+            with self.subTest(engine, **basis):
+                one = Example(engine, **basis)
+                point, mean = one.point, one.mean()
+                peak = one.peak(mean)
+                np.testing.assert_allclose(point.volts, mean, atol=1e-6)
+                np.testing.assert_allclose(point.peak_volts, peak, atol=1e-6)
+                mean_a = np.array([OFF, ON]) @ one.in_w(one.levels, mean[2]) / mean[2]
+                peak_a = one.in_w(one.levels[1], peak[2]) / peak[2]
+                draw = point.draw()
+                self.assertAlmostEqual(draw.mean, mean_a, places=5)
+                self.assertAlmostEqual(point.mean_draw_a, mean_a, places=5)
+                self.assertAlmostEqual(draw.peak, peak_a, places=4)
+                self.assertAlmostEqual(point.edge_a[0], (mean[0] - mean[1]) / one.ohm[0], places=4)
+                self.assertAlmostEqual(point.edge_peak_a[0], (peak[0] - peak[1]) / one.ohm[0], places=3)
+                self.assertAlmostEqual(point.charger_a[0], one.charger(mean[0]), places=3)
+                for i in range(2):
+                    self.assertAlmostEqual(point.bank_a[i], one.bank(i, mean[i])[0], places=4)
+                # A cable's amps swing from what the quiet to what the loud part of the burst asks.
+                at_mean, at_peak = point.edge_a, point.edge_peak_a
+                quiet, loud = one.in_w(one.levels, mean[2])
+                spread = ON * OFF * (loud - quiet) ** 2 / (OFF * (loud - quiet)) ** 2
+                np.testing.assert_allclose(
+                    point.edge_rms_a, np.sqrt(at_mean**2 + (at_peak - at_mean) ** 2 * spread), rtol=1e-6
+                )
+
+    def test_a_burst_as_a_clamp_meter_shows_it(self):
+        """0.4 s hold one burst of 20 ms: a twentieth of the loud amps and the rest of the quiet ones [P]."""
+        draw = Example("idle").point.draw()
+        quiet_a = (draw.mean - ON * draw.peak) / OFF
+        self.assertAlmostEqual(draw.clamp, 0.05 * draw.peak + 0.95 * quiet_a, delta=0.02 * draw.clamp)
+        self.assertAlmostEqual(draw.rms, math.sqrt(ON * draw.peak**2 + OFF * quiet_a**2), delta=0.02 * draw.rms)
+        self.assertEqual(Example("idle", clamp_range_a=3).point.draw().clamp, 3.0)
+
+    def test_cables_are_as_warm_as_their_current_makes_them(self):
+        point = Example("idle").point
+        for edge, ohm, amps in zip(point.circuit.edges, point.tree.ohm, point.edge_rms_a, strict=True):
+            self.assertAlmostEqual(ohm, edge.ohm(float(amps)), delta=2e-8)
+            self.assertGreater(ohm, edge.ohm(0.0))
+
+
+class Clamp(unittest.TestCase):
+    def test_a_music_envelope_is_read_over_its_best_0_4_s(self):
+        """One second in steps of 0.1 s, loud for 0.2 s: half of the window is loud."""
+        envelope = Envelope(np.array([0.1] * 4 + [1.0] * 2 + [0.1] * 4), 0.1)
+        shown = supply_current.clamp_reading_a(np.array([10.0, 90.0]), 26.0, envelope, None)
+        self.assertAlmostEqual(shown, 50.0)
+        self.assertEqual(supply_current.clamp_reading_a(np.array([10.0, 90.0]), 26.0, envelope, 40.0), 40.0)
+        steady = Envelope(np.ones(1), 0.01)
+        self.assertEqual(supply_current.clamp_reading_a(np.array([90.0]), 90.0, steady, None), 90.0)
+
+    def test_rms_is_that_of_the_levels_and_never_below_the_mean(self):
+        levels = {"level_a": np.array([10.0, 50.0]), "weight": np.array([0.75, 0.25])}
+        burst = Envelope(np.array([0.2, 0.2, 0.2, 1.0]), 0.01)
+        found = supply_current.of_programme(mean_a=20, peak_a=50, envelope=burst, clamp_range_a=None, **levels)
+        self.assertAlmostEqual(found.rms, math.sqrt(0.75 * 100 + 0.25 * 2500))
+        self.assertEqual((found.mean, found.peak), (20, 50))
+        found = supply_current.of_programme(mean_a=40, peak_a=50, envelope=burst, clamp_range_a=None, **levels)
+        self.assertEqual(found.rms, 40)
+
+
+class Limits(unittest.TestCase):
+    def solved(self, engine="off", **paths):
+        job = changed(JobDocument.model_validate(document()), **paths)
+        return solve(build_circuit(job), engine)
+
+    def test_without_a_source_there_is_no_point_and_without_an_amplifier_no_draw(self):
+        self.assertIsNone(self.solved(banks=[], chargers=[]))
+        self.assertIsNone(self.solved(banks=[]))
+        self.assertIsNotNone(self.solved("idle", banks=[]))
+        alone = self.solved(amplifiers=[])
+        self.assertEqual((alone.draw().mean, alone.draw().peak, alone.operating), (0.0, 0.0, True))
+
+    def test_an_amplifier_below_its_cut_out_is_named_and_the_point_is_none_to_work_at(self):
+        weak = self.solved(banks__0__resistance_ohm=0.08, amplifiers__0__cutout_v=11.5)
+        self.assertLess(weak.drive, 1.0)
+        self.assertFalse(weak.operating)
+        self.assertGreaterEqual(min(weak.volts), 11.5)
+        dead = self.solved(banks__0__ocv_v=10.9, amplifiers__0__cutout_v=11.5)
+        self.assertEqual([each.amplifier.id for each in dead.below_cutout], ["a1"])
+        self.assertFalse(dead.operating)
+
+    def test_the_draw_of_some_amplifiers_is_theirs_alone(self):
+        raw = document()
+        raw["amplifiers"].append({**raw["amplifiers"][0], "id": "a2", "level_db": -10})
+        point = solve(build_circuit(JobDocument.model_validate(raw)), "idle")
+        both, first, second, none = (point.draw(which) for which in (None, [0], [1], []))
+        self.assertAlmostEqual(both.mean, first.mean + second.mean)
+        self.assertAlmostEqual(both.peak, first.peak + second.peak)
+        self.assertLess(second.mean, first.mean / 4)
+        self.assertEqual(none.clamp, 0.0)
+
+    def test_the_commanded_volts_follow_both_level_knobs_and_the_chargers_set_point(self):
+        for paths, share in (
+            ({}, 1.0),
+            ({"basis__level_db": -6}, 10 ** (-6 / 20)),
+            ({"basis__level_db": -6, "amplifiers__0__level_db": -3}, 10 ** (-9 / 20)),
+            ({"chargers__0__setpoint_v": 13.8}, 13.8 / 14.4),
+            ({"chargers": []}, 1.0),
+        ):
+            circuit = build_circuit(changed(JobDocument.model_validate(document()), **paths))
+            (element,) = operating_point.elements(circuit)
+            self.assertAlmostEqual(element.commanded.peak_v, share * circuit.loaded[0].reference_v)
+
+    def test_a_regulated_amplifier_behind_a_thin_run_has_a_second_state(self):
+        """Constant watts on a source of V0 and R: V = V0/2 ± sqrt(V0²/4 − P·R); the lower one is below its drop-out."""
+        paths = {
+            "cables__0__size": "8 AWG",
+            "cables__0__length_m": 7,
+            "amplifiers__0__supply": "regulated",
+            "amplifiers__0__cutout_v": 3,
+            "amplifiers__0__dropout_v": 4.5,
+            "amplifiers__0__load__rise": 1.0,
+        }
+        second = None
+        for level in np.arange(-4.0, 0.0, 0.05):
+            point = self.solved(**paths, basis__level_db=float(level))
+            if point.operating and (second := operating_point.second_operating_point(point)):
+                break
+        self.assertIsNotNone(second)
+        end = point.amplifiers[0].node
+        self.assertLess(second, point.volts[end] - 0.5)
+        self.assertGreaterEqual(second, 3.0)
+        rest = (point.banks[0].ocv_v, point.banks[0].r0_ohm + point.banks[0].r1_discharge_ohm)
+        through = (rest[0] - point.vehicle_a * rest[1] - second) / (rest[1] + sum(point.tree.ohm))
+        self.assertAlmostEqual(through, point.amplifiers[0].drawn_a(second), delta=0.01 * through)
+        self.assertIsNone(operating_point.second_operating_point(self.solved()))
