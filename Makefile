@@ -6,7 +6,7 @@ PY := .venv/bin/python
 DEMO_ADDRESS ?= 127.0.0.1:8000
 SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo test wheel bench screenshots format schema environment system
+.PHONY: demo serve test wheel bench mutants fuzz screenshots format schema environment system
 .NOTPARALLEL:
 
 environment: .venv/.ready node_modules/.ready
@@ -39,6 +39,11 @@ demo: .venv/.ready $(INTERFACE)
 	@echo "Under Hood's demo is at http://$(DEMO_ADDRESS)/ (stop it with Ctrl-C)"
 	UNDERHOOD_DEMO=1 $(PY) manage.py serve --bind $(DEMO_ADDRESS)
 
+# A workshop of your own; `manage.py newworkshop` makes its first person.
+serve: .venv/.ready $(INTERFACE)
+	$(PY) manage.py migrate --verbosity 0
+	$(PY) manage.py serve --bind $(DEMO_ADDRESS)
+
 # Debian's Chromium drives the browser tests, ngspice checks circuits. As root they are installed; otherwise say what is
 # missing.
 SYSTEM := chromium ngspice
@@ -52,15 +57,24 @@ system:
 test: system environment $(INTERFACE)
 	.venv/bin/ruff format --check --quiet .
 	.venv/bin/ruff check --quiet .
-	.venv/bin/mypy underhood underhood_server e2e benchmarks
+	.venv/bin/mypy underhood underhood_server e2e benchmarks checks
 	.venv/bin/lint-imports
 	npm run --silent check
 	npm run --silent test -- --reporter=dot
 	$(PY) manage.py makemigrations --check --dry-run
-	$(PY) manage.py test underhood underhood_server e2e
+	$(PY) manage.py test underhood underhood_server e2e --noinput
 
 bench: system environment $(INTERFACE)
 	$(PY) -m benchmarks
+
+# Faults made on purpose: what no test notices (docs/mutants.md). Half an hour; not part of `make test`.
+mutants: environment
+	$(PY) -m checks.core_mutants
+	node checks/web_mutants.mjs
+
+# Thousands of requests made from the published API, good and bad, at a server that answers them.
+fuzz: environment
+	$(PY) -m checks.fuzz
 
 screenshots: system environment $(INTERFACE)
 	UNDERHOOD_DEMO=1 $(PY) -m e2e.screenshots docs/screenshots

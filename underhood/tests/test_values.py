@@ -9,7 +9,7 @@ from underhood.decibels import decibels
 from underhood.errors import BadInput, nearest
 from underhood.expression import evaluate, pretty, substituted
 from underhood.figure import Figure, given, percent, shown
-from underhood.finding import Finding, most_serious_first
+from underhood.finding import Finding, Severity, most_serious_first
 from underhood.reference import column, table
 
 
@@ -94,7 +94,8 @@ class Refusals(unittest.TestCase):
 
 class Findings(unittest.TestCase):
     def test_stand_by_severity_and_otherwise_as_they_came(self):
-        found = [Finding(str(n), severity, "") for n, severity in enumerate(("note", "act", "caution", "act"))]
+        severities: tuple[Severity, ...] = ("note", "act", "caution", "act")
+        found = [Finding(str(n), severity, "") for n, severity in enumerate(severities)]
         self.assertEqual([each.code for each in most_serious_first(found)], ["1", "3", "2", "0"])
 
 

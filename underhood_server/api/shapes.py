@@ -48,9 +48,11 @@ def page(rows: QuerySet[Stored], asked: Paged) -> tuple[int, list[Stored]]:
     return rows.count(), list(rows[asked.offset : asked.offset + asked.limit])
 
 
-def content(kind: str, binary: bool = False) -> dict[str, Any]:
-    """How OpenAPI is told that an operation answers with a file of a kind."""
+def content(kind: str, *, binary: bool = False, shape: str = "") -> dict[str, Any]:
+    """How OpenAPI is told that an operation answers with a file of a kind: text, bytes, or JSON of a named shape."""
     schema = {"type": "string", **({"format": "binary"} if binary else {})}
+    if shape:
+        schema = {"$ref": f"#/components/schemas/{shape}"}
     return {"responses": {200: {"description": "The file", "content": {kind: {"schema": schema}}}}}
 
 

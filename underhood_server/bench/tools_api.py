@@ -82,7 +82,7 @@ def _findings(record: AmplifierRecord, runs: list[Measurement], places: list[int
     return [replace(each, row=places[each.row - 1]) if each.row else each for each in found]
 
 
-@router.post("/comparisons", response=CompareOut)
+@router.post("/comparisons", response={200: CompareOut, 404: Problem})
 def compare_amplifiers(request: HttpRequest, payload: CompareIn) -> CompareOut:
     """Two to six amplifiers under the same conditions."""
     entries = [

@@ -98,7 +98,7 @@ def delete_job(request: HttpRequest, job_id: Id) -> Status[None]:
     return Status(204, None)
 
 
-@router.get("/{job_id}/file", openapi_extra=content("application/json"))
+@router.get("/{job_id}/file", openapi_extra=content("application/json", shape="JobDocument"))
 def export_job(request: HttpRequest, job_id: Id) -> HttpResponse:
     """The job file."""
     job = job_of(request, job_id)

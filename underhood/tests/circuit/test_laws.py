@@ -67,7 +67,7 @@ class Compiled(unittest.TestCase):
 
     def arguments(self, law, row):
         count = law.__code__.co_argcount
-        amplifier = AmplifierLaw(*row[:6], SWITCHING if row[7] < 8 else LINEAR)
+        amplifier = AmplifierLaw._make([*row[:6], SWITCHING if row[7] < 8 else LINEAR])
         return {
             "input_watts": (amplifier.taken, *row[:5]),
             "output_limit_v": (amplifier, row[6]),

@@ -9,7 +9,7 @@ from scipy.optimize import fsolve
 from underhood.circuit import operating_point, supply_current
 from underhood.circuit.build import build_circuit
 from underhood.circuit.operating_point import solve
-from underhood.document.job import JobDocument
+from underhood.document.job import Engine, JobDocument
 from underhood.programme.envelopes import Envelope
 from underhood.tests.examples import changed, document, two_banks
 
@@ -20,7 +20,7 @@ ON, OFF = 0.04, 0.96
 class Example:
     """Alternator and front battery; at the rear a battery, two capacitors and the amplifier: three nodes."""
 
-    def __init__(self, engine: str, **basis) -> None:
+    def __init__(self, engine: Engine, **basis) -> None:
         job = changed(two_banks(programme="burst", engine=engine, **basis), capacitors__0__count=2)
         self.job = job
         self.circuit = build_circuit(job)
@@ -84,7 +84,8 @@ class Example:
 
 class AgainstSciPy(unittest.TestCase):
     def test_mean_and_loudest_volts_and_every_current_that_follows(self):
-        for engine, basis in (("off", {}), ("idle", {}), ("idle", {"level_db": -6})):
+        cases: list[tuple[Engine, dict]] = [("off", {}), ("idle", {}), ("idle", {"level_db": -6})]
+        for engine, basis in cases:
             with self.subTest(engine, **basis):
                 one = Example(engine, **basis)
                 point, mean = one.point, one.mean()

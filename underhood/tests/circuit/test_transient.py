@@ -188,3 +188,44 @@ class OverTime(unittest.TestCase):
         )
         empty = np.flatnonzero(found.charge[:, 0] <= 0)[0] * 10 / 3600
         self.assertAlmostEqual(empty, 20 * (60 / 600) ** 1.2, delta=0.02)
+
+    def test_peukert_follows_the_mean_over_a_minute(self):
+        """30 A from rest: the mean is 30·(1 − e^(−t/60 s)) and passes 3 A, the 20-hour rate, after 6.3 s. Until then
+        coulombs count as they are, afterwards (mean/3)^0.2 times as fast. Summed here in steps of 0.01 s."""
+        raw = two_banks(engine="off").document()
+        raw["banks"] = [{"name": "One", "chemistry": "agm", "capacity_ah": 60, "peukert": 1.2, "charge": 0.8}]
+        raw["vehicle"]["loads"] = [{"name": "Lamp", "off_a": 30}]
+        raw["capacitors"] = []
+        circuit = Circuit(JobDocument.model_validate(raw))
+        none = np.empty(0)
+        found = transient.simulate(
+            np.ones(1500),
+            0.1,
+            circuit.parts.network,
+            circuit.parts.chargers("off"),
+            circuit.parts.banks(),
+            transient.Capacitors(np.empty(0, np.int64), none, none, none),
+            circuit.parts.amplifiers([1e-6]),
+            circuit.parts.silence,
+        )
+        t = (np.arange(15_000) + 0.5) * 0.01
+        mean = 30 * -np.expm1(-t / 60)
+        used = np.cumsum(30 * np.where(mean > 3, (mean / 3) ** 0.2, 1.0) * 0.01) / (60 * 3600)
+        for seconds in (5, 20, 150):
+            self.assertAlmostEqual((0.8 - found.charge[seconds * 10 - 1, 0]) / used[seconds * 100 - 1], 1, delta=0.004)
+
+    def test_an_amplifier_that_fell_off_is_away_for_a_second(self):
+        """A cut-out between the volts of the loud and the quiet: off once a loud stretch, back a second later."""
+        raw = two_banks(engine="off", programme="burst").document()
+        raw["capacitors"] = []
+        raw["amplifiers"][0]["cutout_v"] = 12.5
+        circuit = Circuit(JobDocument.model_validate(raw))
+        level = np.tile(np.repeat([1.0, 0.02], [20, 380]), 3)  # 0.1 s loud, 1.9 s quiet
+        found = circuit.ours(level)
+        self.assertLess(found.volts[0, -1], 12.5)
+        self.assertGreater(found.volts[-1, -1], 12.5)
+        self.assertEqual(found.switched_off.tolist(), [3])
+        working = found.in_w[:400, 0] > 0
+        self.assertEqual((int(np.argmin(working)), int(np.argmax(working[1:]) + 1)), (1, 200))
+        held = circuit.amplifier.reference_v[0] ** 2 / circuit.amplifier.ohm[0] * circuit.amplifier.power_factor[0]
+        np.testing.assert_allclose(found.held_w[[0, 30], 0] / held, [1.0, 0.0004], rtol=1e-6)

@@ -2,12 +2,14 @@
 
 import json
 import unittest
+from pathlib import Path
 
+from underhood.document.amplifier import AmplifierRecord
 from underhood.document.job import JobDocument, json_schema
 from underhood.document.job_file import read_job
 from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
-from underhood.tests.examples import document
+from underhood.tests.examples import document, replaced
 
 
 class JobFile(unittest.TestCase):
@@ -59,3 +61,66 @@ class JobFile(unittest.TestCase):
         charger = json_schema()["$defs"]["Charger"]["properties"]["setpoint_v"]
         self.assertEqual(charger["x-unit"], "V")
         self.assertEqual(charger["anyOf"][0], {"type": "number", "minimum": 10, "maximum": 60})
+
+    def test_what_is_allowed_and_assumed_is_what_was_published(self):
+        """Ranges, units and defaults are a promise to whoever writes job files: `make schema` renews the document, and
+        whoever does sees what moved."""
+        published = Path(__file__).resolve().parents[3] / "docs" / "job.schema.json"
+        self.assertEqual(json_schema(), json.loads(published.read_text(encoding="utf-8")))
+
+    def test_parts_that_lack_something_or_fit_nothing_are_refused_in_words(self):
+        sweep = {"frequency_hz": [10, 20], "impedance_ohm": [4, 5]}
+        for paths, words in (
+            ({"load__box": {"kind": "vented", "volume_l": 60}}, "a vented box needs tuning_hz"),
+            ({"load__box": {"kind": "sealed"}}, "a sealed box needs volume_l"),
+            ({"load__sweep": {**sweep, "impedance_ohm": [4, 5, 6]}}, "must be of one length"),
+            ({"load__sweep": {**sweep, "phase_deg": [4]}}, "must be of one length"),
+            ({"load__sweep": {**sweep, "frequency_hz": [20, 20]}}, "must rise from row to row"),
+            ({"runs": [{"load_ohm": 4, "criterion": "clip"}]}, "no output is given"),
+            ({"pass_band_hz": [200, 20]}, "200 to 20 is not a range"),
+            ({"pass_band_hz": [20, 20]}, "20 to 20 is not a range"),
+        ):
+            with self.subTest(words):
+                changed = replaced(document(), **{f"amplifiers__0__{key}": each for key, each in paths.items()})
+                self.assertIn(words, self.refused(json.dumps(changed)))
+        twice = document()
+        twice["cables"] *= 2
+        self.assertIn("cables holds 'Main run' twice", self.refused(json.dumps(twice)))
+        self.assertIn("needs programme_file", self.refused(json.dumps({**document(), "basis": {"programme": "file"}})))
+
+    def test_allowed_boxes_and_equal_ends_pass(self):
+        for box in ({"kind": "infinite_baffle"}, {"kind": "measured"}, {"kind": "sealed", "volume_l": 60}):
+            JobDocument.model_validate(replaced(document(), amplifiers__0__load__box=box))
+
+    def test_a_quantity_is_a_number_or_one_with_its_origin(self):
+        for raw, words in (
+            ({"value": 5, "origin": "guessed"}, "origin 'guessed' is not one of measured, typed, assumed"),
+            ({"value": 5, "by": "me"}, "holds unknown key 'by'; allowed: origin, value"),
+            ({"value": "5"}, '"5" is not allowed; give a number from 0.05 to 60 m'),
+            (True, "true is not allowed"),
+            ("x" * 90, '"' + "x" * 38 + "… is not allowed"),
+            (60.5, "60.5 is not allowed; give a number from 0.05 to 60 m"),
+        ):
+            with self.subTest(words):
+                self.assertIn(words, self.refused(json.dumps(replaced(document(), cables__0__length_m=raw))))
+        for edge in (0.05, 60):
+            self.assertEqual(
+                JobDocument.model_validate(replaced(document(), cables__0__length_m=edge)).cables[0].length_m.value,
+                edge,
+            )
+        measured = JobDocument.model_validate(
+            replaced(document(), cables__0__length_m={"value": 5, "origin": "measured"})
+        )
+        self.assertEqual(measured.document()["cables"][0]["length_m"], {"value": 5, "origin": "measured"})
+        self.assertEqual(JobDocument.model_validate(document()).document()["cables"][0]["length_m"], 5.5)
+
+    def test_outputs_like_the_measured_one(self):
+        for record, outputs, one in (
+            ({"channels": 1, "speaker_terminals": 2}, 1, True),
+            ({"channels": 2}, 2, False),
+            ({"channels": 4, "measured_as": "bridged"}, 2, False),
+            ({"channels": 1, "measured_as": "bridged"}, 1, False),
+            ({"channels": 2, "speaker_terminals": 2}, 2, False),
+        ):
+            found = AmplifierRecord.model_validate({"name": "A", **record})
+            self.assertEqual((found.outputs, found.one_output), (outputs, one), record)

@@ -4,6 +4,7 @@ import copy
 import json
 import unittest
 import unittest.mock
+from typing import Any
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -63,7 +64,6 @@ class Versions(unittest.TestCase):
 
     def test_what_is_no_job_or_newer_than_this_program_is_refused_by_field(self):
         for raw, field, words in (
-            ([], "format", "not a job file"),
             ({"format": "letter"}, "format", f'"{FORMAT}"'),
             ({"version": 2}, "version", "2 cannot be read; this program reads version 1"),
             ({"version": "1"}, "version", '"1" cannot be read'),
@@ -74,6 +74,9 @@ class Versions(unittest.TestCase):
             self.assertEqual(caught.exception.field, field)
             self.assertIn(words, caught.exception.text)
         self.assertEqual(upgraded({}), {})
+        no_object: Any = []
+        with self.assertRaisesRegex(BadInput, "not a job file"):
+            upgraded(no_object)
 
     def test_everything_that_is_wrong_is_told_at_once_where_it_stands(self):
         raw = document()
@@ -133,6 +136,7 @@ class Lines(unittest.TestCase):
 
     def test_a_missing_value_is_placed_at_what_is_around_it_and_junk_nowhere(self):
         text = '{\n "a": [\n  1,\n  {"b": 2}\n ]\n}'
-        self.assertEqual([line_of(text, path) for path in ([], ["a", 7], ["a", 1, "c"], ["x"])], [1, 2, 4, 1])
+        paths: list[list[int | str]] = [[], ["a", 7], ["a", 1, "c"], ["x"]]
+        self.assertEqual([line_of(text, path) for path in paths], [1, 2, 4, 1])
         self.assertEqual((line_of(text, ["a", 0, "deeper"]), line_of("{", ["a"]), line_of("", [])), (3, None, None))
         self.assertEqual(line_of('{"a" : \t1 ,\r\n "b": 2}', ["b"]), 2)

@@ -108,6 +108,22 @@ class CutList(unittest.TestCase):
         self.assertEqual(found.unpriced, 1)
         self.assertAlmostEqual(found.price, sum(row.price or 0 for row in found.rows))
 
+    def test_every_piece_of_every_run_is_weighed_and_paid(self):
+        """Three runs of 1/0: three times the metres; two cores of a speaker lead for each of two channels: four."""
+        job = changed(JobDocument.model_validate(document()), cables__0__runs=3)
+        run = rows_of(job, PRICED)["Main run", "positive"]
+        self.assertEqual(run.pieces, 3)
+        self.assertAlmostEqual(run.price, 10 * 3 * run.cut_m)
+        both = changed(JobDocument.model_validate(document()), amplifiers__0__connection="per_driver")
+        both = changed(both, amplifiers__0__channels=2)
+        (lead,) = (row for row in schedule(both).rows if row.part == "speaker")
+        self.assertEqual(lead.pieces, 2)
+        per_m = conductor.kg_per_m("12 AWG", "copper")
+        self.assertAlmostEqual(lead.weight_kg, per_m * lead.cut_m * 2 * 2)
+        self.assertAlmostEqual(lead.cut_ft, lead.cut_m / 0.3048)
+        written = next(csv.DictReader(io.StringIO(schedule_csv.write(schedule(both)))))
+        self.assertAlmostEqual(float(written["length_ft"]), float(written["length_m"]) / 0.3048, delta=0.06)
+
     def test_what_is_needed_adds_up_to_what_is_cut(self):
         found = schedule(changed(van(), cables__2__runs=2))
         cable = sum(each.count for each in found.needed if each.unit == "m")

@@ -9,6 +9,7 @@ import numpy as np
 from underhood.document.job import Load, LoadReading
 from underhood.errors import BadInput
 from underhood.loudspeaker import coils
+from underhood.loudspeaker.coils import Arrangement
 from underhood.loudspeaker.load_at_tone import (
     alpha_of,
     driver_impedance,
@@ -28,6 +29,13 @@ def load(**more) -> Load:
     return Load.model_validate({"drivers": 2, "coils_per_driver": 2, "coil_ohm": 4, **more})
 
 
+def arranged(one: Load) -> Arrangement:
+    """How equal drivers are wired."""
+    wired = wired_as(one)
+    assert isinstance(wired, Arrangement)
+    return wired
+
+
 class Wired(unittest.TestCase):
     """By hand: two drivers of two coils, 4 ohm labels, 3.3 ohm measured."""
 
@@ -38,12 +46,12 @@ class Wired(unittest.TestCase):
             ("coils parallel, drivers parallel", 1.65, 0.0017 / 4),
         ):
             one = load(**SEALED, wiring=wiring)
-            found = motor_of(one, one.driver, wired_as(one))
+            found = motor_of(one, one.driver, arranged(one))
             self.assertAlmostEqual(found.re_ohm, re_ohm)
             self.assertAlmostEqual(found.le_h, le_h)
             self.assertEqual((found.fs_hz, found.qms, found.qes), (28, 5.2, 0.47))
         single = load(**SEALED, coils_per_driver=1)
-        self.assertAlmostEqual(motor_of(single, single.driver, wired_as(single)).re_ohm, 3.3)
+        self.assertAlmostEqual(motor_of(single, single.driver, arranged(single)).re_ohm, 3.3)
 
     def test_each_driver_has_its_share_of_the_box(self):
         self.assertAlmostEqual(alpha_of(load(**SEALED), load(**SEALED).driver), 2 * 62 / 70)
@@ -59,7 +67,7 @@ class Wired(unittest.TestCase):
         warmer = impedance_curve(hot, np.array([5000.0])).ohm[0]
         self.assertAlmostEqual(warmer.real - z.real, 1.65 * 0.393 / 2, delta=1e-6)
         self.assertAlmostEqual(
-            driver_impedance(one, one.driver, wired_as(one), np.array([5000.0]))[0], 2 * z, delta=1e-9
+            driver_impedance(one, one.driver, arranged(one), np.array([5000.0]))[0], 2 * z, delta=1e-9
         )
 
     def test_a_typed_rise_multiplies_the_label_and_keeps_its_power_factor(self):
@@ -109,7 +117,7 @@ class Wired(unittest.TestCase):
     def test_a_measured_box_needs_its_sweep(self):
         one = load(driver=DRIVER, box={"kind": "measured"})
         with self.assertRaisesRegex(BadInput, "needs a sweep"):
-            driver_impedance(one, one.driver, wired_as(one), np.array([40.0]))
+            driver_impedance(one, one.driver, arranged(one), np.array([40.0]))
 
 
 class Sweeps(unittest.TestCase):

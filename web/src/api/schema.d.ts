@@ -7219,6 +7219,7 @@ export interface operations {
       400: components["responses"]["Problem400"];
       401: components["responses"]["Problem401"];
       403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
       405: components["responses"]["Problem405"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];
@@ -7582,7 +7583,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": string;
+          "application/json": components["schemas"]["JobDocument"];
         };
       };
       400: components["responses"]["Problem400"];

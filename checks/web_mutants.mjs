@@ -1,5 +1,5 @@
 /**
- * `node mutants/web.mjs [count] [seed]`: a seeded sample of possible faults in the interface's pure modules, those that
+ * `node checks/web_mutants.mjs [count] [seed]`: a seeded sample of possible faults in the interface's pure modules, those that
  * have no markup and ask no server, each against the tests that reach it. Stryker makes the faults, vitest runs the
  * tests; what no test notices is listed.
  */

@@ -1,8 +1,9 @@
-"""`python -m mutants.core`: a seeded sample of the core's possible faults, each against its own package's tests.
+"""`python -m checks.core_mutants`: a seeded sample of the core's possible faults, each against its own package's tests.
 
 cosmic-ray makes the faults; Django's runner runs the tests of the package that the fault is in, in as many copies of
 the tree as there are processors. What no test notices is listed with its difference. Left out of the sample: type
-annotations, which nothing runs, and decorators that only remember results.
+annotations, which nothing runs, decorators that only remember results, and `is` put for `==` or the reverse, which are
+the same for the words, small numbers and None that this code compares so.
 """
 
 from __future__ import annotations
@@ -38,9 +39,10 @@ for library in ("numba", "numpy", "pydantic", "scipy.interpolate", "scipy.optimi
     importlib.import_module(library)
 
 ROOT = Path(__file__).resolve().parents[1]
-SEED, SAMPLE, TIMEOUT_S = 20261126, 200, 150
+SEED, SAMPLE, TIMEOUT_S = 20261127, 200, 150
 WHOLE = "underhood.tests.test_values"
 """The tests of the modules that stand beside the packages."""
+THE_SAME = ("Eq_Is", "NotEq_IsNot", "Is_Eq", "IsNot_NotEq")
 REMEMBERED = ("cache", "lru_cache", "cached_property")
 
 
@@ -64,6 +66,8 @@ def sample(count: int, seed: int, only: str = "") -> list[MutationSpec]:
 
 
 def _says_nothing(fault: MutationSpec) -> bool:
+    if fault.operator_name.endswith(tuple(f"Operator_{each}" for each in THE_SAME)):
+        return True
     line, column = fault.start_pos
     return any(first <= (line, column) < last for first, last in _unrun(str(fault.module_path)))
 
@@ -84,7 +88,7 @@ def _unrun(path: str) -> list[tuple[tuple[int, int], tuple[int, int]]]:
 
 def _annotations(tree: ast.AST) -> Iterator[ast.expr]:
     for node in ast.walk(tree):
-        if isinstance(node, ast.AnnAssign) or (isinstance(node, ast.arg) and node.annotation):
+        if isinstance(node, ast.AnnAssign | ast.arg) and node.annotation:
             yield node.annotation
         elif isinstance(node, ast.FunctionDef | ast.ClassDef):
             if isinstance(node, ast.FunctionDef) and node.returns:
@@ -121,8 +125,8 @@ def run(faults: list[tuple[int, MutationSpec]]) -> list[tuple[int, dict[str, Any
 
 
 def _left_behind(folder: str, names: list[str]) -> set[str]:
-    kept = {"underhood", "underhood_server", "benchmarks", "pyproject.toml"}
-    return set(names) - kept if Path(folder) == ROOT else {"__pycache__", "interface"} & set(names)
+    kept = {"underhood", "underhood_server", "benchmarks", "docs", "pyproject.toml"}
+    return set(names) - kept if Path(folder) == ROOT else {"__pycache__", "interface", "screenshots"} & set(names)
 
 
 def notices(label: str) -> bool:
@@ -172,7 +176,8 @@ def main() -> int:
 
 
 def _table(rows: list[dict[str, Any]]) -> None:
-    total, killed = Counter(), Counter()
+    total: Counter[str] = Counter()
+    killed: Counter[str] = Counter()
     for row in rows:
         package = "/".join(Path(row["module"]).parts[:2])
         total[package] += 1
