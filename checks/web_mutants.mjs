@@ -26,7 +26,7 @@ function pureModules() {
 
 /** Numbers from 0 to 1 that are the same for a seed on every machine (mulberry32). */
 function* drawn(from) {
-  for (let state = from >>> 0; ; ) {
+  for (let state = from >>> 0; ;) {
     state = (state + 0x6d2b79f5) >>> 0;
     let t = Math.imul(state ^ (state >>> 15), state | 1);
     t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
@@ -37,11 +37,16 @@ function* drawn(from) {
 function sampled(all) {
   const next = drawn(seed);
   const keyed = all.map((each) => [next.next().value, each]);
-  return keyed.sort(([a], [b]) => a - b).slice(0, count).map(([, each]) => each);
+  return keyed
+    .sort(([a], [b]) => a - b)
+    .slice(0, count)
+    .map(([, each]) => each);
 }
 
 const silent = new Proxy({}, { get: () => () => false });
-const files = pureModules().sort().map((name) => ({ name, mutate: true, content: readFileSync(name, "utf8") }));
+const files = pureModules()
+  .sort()
+  .map((name) => ({ name, mutate: true, content: readFileSync(name, "utf8") }));
 const options = { plugins: null, excludedMutations: [], ignorers: [] };
 const { mutants } = await new Instrumenter(silent).instrument(files, options);
 const wanted = sampled(mutants);
@@ -67,7 +72,12 @@ for (const [file, { source, mutants: found }] of Object.entries(report.files)) {
     if (!chosen.has(key(file, each.mutatorName, each.replacement, where))) continue;
     seen += 1;
     if (["Killed", "Timeout", "CompileError", "RuntimeError"].includes(each.status)) killed += 1;
-    else console.log(`survived: ${file}:${start.line} (${each.status})\n    - ${lines[start.line - 1].trim()}\n    + ${each.replacement}`);
+    else
+      console.log(
+        `survived: ${file}:${start.line} (${each.status})\n    - ${lines[start.line - 1].trim()}\n    + ${each.replacement}`,
+      );
   }
 }
-console.log(`  the web's pure modules (${files.length}): ${killed} of ${seen}, ${Math.round((100 * killed) / seen)} %`);
+console.log(
+  `  the web's pure modules (${files.length}): ${killed} of ${seen}, ${Math.round((100 * killed) / seen)} %`,
+);

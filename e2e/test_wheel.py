@@ -1,0 +1,105 @@
+"""The package by itself: built, installed in a fresh environment, its command line run and the demo served from it."""
+
+import json
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+import urllib.error
+import urllib.request
+import venv
+import zipfile
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+ADDRESS = "127.0.0.1:8397"
+
+
+class Wheel(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.folder = Path(cls.enterClassContext(tempfile.TemporaryDirectory()))
+        # Built from a copy, so that nothing is left in the tree.
+        copied = cls.folder / "source"
+        copied.mkdir()
+        for name in ("underhood", "underhood_server", "pyproject.toml", "README.md"):
+            (copied / name).symlink_to(ROOT / name)
+        cls.call(sys.executable, "-m", "pip", "wheel", "--no-deps", "--no-build-isolation", "--wheel-dir", ".", copied)
+        (cls.wheel,) = cls.folder.glob("*.whl")
+        venv.create(cls.folder / "fresh", with_pip=True)
+        cls.bin = cls.folder / "fresh" / "bin"
+
+    @classmethod
+    def call(cls, *words) -> str:
+        clean = {"PATH": os.environ["PATH"], "HOME": os.environ.get("HOME", ""), "UNDERHOOD_DEMO": "1"}
+        passed = {key: value for key, value in os.environ.items() if key.startswith(("PIP_", "SSL_"))}
+        done = subprocess.run(  # noqa: S603 - words of this test
+            [str(word) for word in words],
+            cwd=cls.folder,
+            env=clean | passed,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        if done.returncode:
+            raise AssertionError(f"{words}: {done.stdout} {done.stderr}")
+        return done.stdout
+
+    def install(self, extra: str = "") -> None:
+        pinned = ROOT / "requirements.txt"
+        named = f"under-hood{extra} @ {self.wheel.as_uri()}"
+        self.call(self.bin / "pip", "install", "--quiet", "--constraint", pinned, named)
+
+    def test_command_line_and_demo_work_from_the_wheel_alone(self):
+        names = zipfile.ZipFile(self.wheel).namelist()
+        for part in ("underhood/py.typed", "underhood_server/interface/index.html", "underhood/reference/"):
+            self.assertTrue(any(name.startswith(part) for name in names), part)
+        self.assertFalse([name for name in names if "/tests/" in name])
+        tops = {name.split("/")[0] for name in names if ".dist-info" not in name}
+        self.assertEqual(tops, {"underhood", "underhood_server"})
+
+        self.install()
+        asked = ["cable", "size", "--current", "100", "--rms", "60", "--length", "5", "--drop", "0.3", "--json"]
+        told = self.call(self.bin / "under-hood", *asked)
+        self.assertTrue(json.loads(told))
+        listed = json.loads(self.call(self.bin / "pip", "list", "--format", "json"))
+        installed = {each["name"].lower() for each in listed}
+        self.assertFalse(installed & {"django", "django-ninja", "whitenoise", "gunicorn"})
+        self.assertFalse((self.folder / "var").exists())
+
+        self.install("[server]")
+        self.call(self.bin / "under-hood-server", "migrate", "--verbosity", "0")
+        self.call(self.bin / "under-hood-server", "loaddemo")
+        self.serves_the_demo()
+
+    def serves_the_demo(self) -> None:
+        server = subprocess.Popen(  # noqa: S603
+            [self.bin / "under-hood-server", "serve", "--bind", ADDRESS],
+            cwd=self.folder,
+            env={"PATH": os.environ["PATH"], "UNDERHOOD_DEMO": "1"},
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+        self.addCleanup(server.wait)
+        self.addCleanup(server.terminate)
+        page = self.fetched("/")[1].decode()
+        script = next(part.split('"')[0] for part in page.split('src="')[1:] if part.split('"')[0].endswith(".js"))
+        headers, body = self.fetched(script, {"Accept-Encoding": "br, gzip"})
+        self.assertEqual(headers["Content-Encoding"], "br")
+        self.assertIn("immutable", headers["Cache-Control"])
+        self.assertLess(len(body), 250_000)
+        self.assertTrue(json.loads(self.fetched("/api/v1/session")[1])["demo"])
+
+    def fetched(self, path: str, headers: dict[str, str] | None = None):
+        for _ in range(150):
+            try:
+                asked = urllib.request.Request(f"http://{ADDRESS}{path}", headers=headers or {})
+                with urllib.request.urlopen(asked) as answer:  # noqa: S310
+                    return answer.headers, answer.read()
+            except urllib.error.HTTPError:
+                raise
+            except OSError:
+                time.sleep(0.2)
+        raise AssertionError("the server did not come up")
