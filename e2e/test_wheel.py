@@ -18,6 +18,10 @@ ADDRESS = "127.0.0.1:8397"
 
 
 class Wheel(unittest.TestCase):
+    folder: Path
+    wheel: Path
+    bin: Path
+
     @classmethod
     def setUpClass(cls):
         cls.folder = Path(cls.enterClassContext(tempfile.TemporaryDirectory()))

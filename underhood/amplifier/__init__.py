@@ -1,1 +1,15 @@
 """An amplifier as it was measured: readings, the limits fitted to them, what it takes in, and what its maker claims."""
+
+__all__ = [
+    "audit",
+    "claims",
+    "comparison",
+    "curves",
+    "input_power",
+    "measurement",
+    "mounting",
+    "output_limits",
+    "sheet",
+    "sheet_csv",
+    "supply_scaling",
+]

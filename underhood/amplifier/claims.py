@@ -18,6 +18,8 @@ from underhood.document.amplifier import Claim, ClaimKind, Criterion
 from underhood.errors import BadInput
 from underhood.figure import Figure, given, percent
 
+__all__ = ["ClaimsReport", "judge", "weigh"]
+
 MEETS_SHARE = 0.97
 """A reading within its own spread of the claim meets it [P]."""
 THD_OF_CLIPPING = 3.0

@@ -20,6 +20,8 @@ from underhood.arrays import Floats
 from underhood.constants import RECTIFIED_MEAN, REFERENCE_V
 from underhood.document.amplifier import Measurement
 
+__all__ = ["InputLaw", "InputPower", "assumed", "family", "fit", "input_watts"]
+
 Family = Literal["switching", "linear"]
 Array = TypeVar("Array", float, Floats)
 

@@ -10,7 +10,6 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
-from itertools import pairwise
 from typing import Any, Literal
 
 import numpy as np
@@ -18,6 +17,18 @@ from scipy.interpolate import PchipInterpolator
 from scipy.optimize import least_squares
 
 from underhood.arrays import Floats
+
+__all__ = [
+    "REPEAT_SHARE",
+    "Fit",
+    "Limits",
+    "Rule",
+    "average_repeats",
+    "fit",
+    "fit_limits",
+    "kept_limits",
+    "leave_one_out",
+]
 
 Rule = Literal["voltage", "current", "power"]
 RULES: tuple[Rule, Rule, Rule] = ("voltage", "current", "power")
@@ -270,10 +281,3 @@ def leave_one_out(load_ohm: Floats, volts: Floats) -> list[tuple[float, float, F
         keep = np.arange(len(z)) != i
         left_out.append((float(z[i]), float(g[i]), fit(z[keep], g[keep])))
     return left_out
-
-
-def rule_changes(found: Fit, low_ohm: float, high_ohm: float) -> list[tuple[float, Rule]]:
-    """Where, from the high load down, another limit begins to rule: (load, its name)."""
-    grid = np.geomspace(high_ohm, low_ohm, 400)
-    ruling = [(float(z), found.output(float(z))[1]) for z in grid]
-    return [ruling[0]] + [after for before, after in pairwise(ruling) if before[1] != after[1]]

@@ -21,6 +21,19 @@ from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Meas
 from underhood.errors import BadInput
 from underhood.figure import percent
 
+__all__ = [
+    "CRITERIA",
+    "CRITERION_WORDS",
+    "Fitted",
+    "Prediction",
+    "Sheet",
+    "fitted",
+    "meant_for_ohm",
+    "predict",
+    "readings_of",
+    "supply_exponent",
+]
+
 CRITERIA: tuple[Criterion, ...] = ("thd1", "clip", "unstated", "burst")
 """In this order another criterion stands in for one that was not measured."""
 MOST_LOADS = 24

@@ -12,12 +12,13 @@ from dataclasses import dataclass
 from itertools import product
 from typing import Annotated, Literal
 
-from pydantic import Field
 from scipy.optimize import brentq
 
 from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
 from underhood.figure import percent
+
+__all__ = ["AtWork", "Duty", "Resistors", "arrangements", "at_work", "plan", "seconds_on"]
 
 LOADS_OHM = (0.5, 8.0)
 """The loads that are looked for."""
@@ -45,13 +46,6 @@ class Duty(StrictModel):
     share: Annotated[float, Number("", 0.001, 1)] = 0.1
     lead_ohm: Annotated[float, Number("ohm", 0, 1)] = 0.0
     time_constant_s: Annotated[float, Number("s", 1, 3600)] = TIME_CONSTANT_S
-
-
-class Stock(StrictModel):
-    """What is on the shelf."""
-
-    resistors: Annotated[list[Resistors], Field(min_length=1, max_length=5)]
-    duty: Duty = Duty()
 
 
 @dataclass(frozen=True, slots=True)

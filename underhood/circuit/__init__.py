@@ -1,1 +1,18 @@
 """The electrical circuit of a job: built from its document, solved at rest and over time."""
+
+__all__ = [
+    "battery",
+    "build",
+    "charger",
+    "compiled",
+    "elements",
+    "laws",
+    "loaded_amplifier",
+    "newton",
+    "operating_point",
+    "supply_current",
+    "topology",
+    "transient",
+    "transient_parts",
+    "vehicle",
+]

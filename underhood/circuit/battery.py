@@ -16,6 +16,22 @@ from underhood.document.job import Bank
 from underhood.errors import BadInput
 from underhood.reference import table
 
+__all__ = [
+    "BatteryModel",
+    "absorption_v",
+    "acceptance_a",
+    "acceptance_rule",
+    "capacity_as",
+    "fixed_r1_charge_ohm",
+    "from_load_test",
+    "model",
+    "ocv_table",
+    "open_circuit_voltage",
+    "peukert",
+    "polarisation_f",
+    "series_ohm",
+]
+
 LEAD = ("flooded", "agm")
 ABSORPTION_V = {"flooded": 14.4, "agm": 14.7, "lifepo4": 14.4, "lto": 15.6}
 """Volts at which the acceptance limit holds [M]."""
@@ -39,11 +55,6 @@ class BatteryModel:
     r0_ohm: float
     r1_discharge_ohm: float
     r1_charge_ohm: float
-
-    def settled_volts(self, discharge_a: float) -> float:
-        """Terminal volts with v1 settled."""
-        r1 = self.r1_discharge_ohm if discharge_a > 0 else self.r1_charge_ohm
-        return self.ocv_v - discharge_a * (self.r0_ohm + r1)
 
     def settled_v1(self, discharge_a: float) -> float:
         """Polarisation at which v1 rests under a constant current."""

@@ -13,6 +13,8 @@ from scipy.optimize import brentq
 from underhood.document.job import Charger, Engine
 from underhood.errors import BadInput
 
+__all__ = ["alternator_a", "available_a", "idle_and_rated", "setpoint_v", "shaft_watts"]
+
 RATED_RPM = 6000.0
 """Shaft speed of the rated output (ISO 8854, from memory)."""
 IDLE_SHARE = 0.45

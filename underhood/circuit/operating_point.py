@@ -87,6 +87,11 @@ class OperatingPoint:
         return self.drive == 1.0 and not self.below_cutout
 
     @property
+    def reserve_a(self) -> float:
+        """Amps available from the chargers less what the vehicle uses; infinite where a limit is unknown."""
+        return sum(self.available_a) - self.vehicle_a
+
+    @property
     def mean_draw_a(self) -> float:
         """Mean amps of all amplifiers."""
         return sum(self._mean_a(i) for i in range(len(self.amplifiers)))

@@ -13,6 +13,8 @@ from pydantic_core import PydanticCustomError
 
 from underhood.document.quantity import Name, Note, Number, Ohms, Price, Quantity, Range, StrictModel, Volts, assumed
 
+__all__ = ["AmplifierRecord", "Claim", "ClaimKind", "Criterion", "Measurement", "Millimetres"]
+
 Criterion = Literal["thd1", "clip", "burst", "unstated"]
 
 

@@ -32,10 +32,35 @@ from underhood.document.quantity import (
     assumed,
 )
 
+__all__ = [
+    "FORMAT",
+    "VERSION",
+    "Amplifier",
+    "Bank",
+    "Basis",
+    "Box",
+    "Cable",
+    "Charger",
+    "Conductor",
+    "Connection",
+    "Driver",
+    "Engine",
+    "JobDocument",
+    "Load",
+    "LoadReading",
+    "Node",
+    "Programme",
+    "ProgrammeFile",
+    "Return",
+    "Sweep",
+    "Vehicle",
+    "VehicleLoad",
+    "Wire",
+    "json_schema",
+]
+
 FORMAT = "under-hood/job"
 VERSION = 1
-LARGEST_FILE_BYTES = 2_000_000
-"""A job with a ten-minute envelope and long sweeps stays far below this [P]."""
 
 Connection = Literal["single", "bridged", "strapped", "per_driver"]
 Conductor = Literal["copper", "cca10", "cca15", "aluminium"]

@@ -26,6 +26,33 @@ from pydantic_core import CoreSchema, ErrorDetails, PydanticCustomError, core_sc
 from underhood.errors import BadInput, nearest
 from underhood.figure import Provenance
 
+__all__ = [
+    "Amps",
+    "Celsius",
+    "Count",
+    "Hertz",
+    "Level",
+    "Metres",
+    "Name",
+    "NodeName",
+    "Note",
+    "Number",
+    "Ohms",
+    "Price",
+    "Quantity",
+    "Range",
+    "Share",
+    "SmallOhms",
+    "SourceOhms",
+    "StrictModel",
+    "Volts",
+    "assumed",
+    "explain",
+    "path_of",
+    "plain",
+    "quote",
+]
+
 PROVENANCES = get_args(Provenance)
 
 

@@ -19,6 +19,8 @@ from underhood.forecast.forecast import Forecast, make_forecast, music_of
 from underhood.forecast.wording import ENGINE_WORDS, PROGRAMME_WORDS
 from underhood.harness import results as harness_results
 
+__all__ = ["SupplyReport", "classes", "gives_first", "report", "reserves"]
+
 USABLE_TO = 0.5
 """Share of charge down to which a battery is said to cover a shortage [P]."""
 SHORT_A = 0.5

@@ -18,6 +18,8 @@ from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import AmplifierResult
 from underhood.forecast.wording import ENGINE_WORDS
 
+__all__ = ["headline"]
+
 
 def headline(forecast: Forecast) -> dict[str, Figure]:
     """The figures the ledger, the job sheet and the command line show; empty where nothing supplies the setup."""
@@ -530,7 +532,7 @@ def reserve(point: OperatingPoint) -> Figure:
     return Figure(
         "I_res",
         f"Reserve, {where}",
-        sum(part.value for part in parts) - point.vehicle_a,
+        point.reserve_a,
         "A",
         note="what the chargers can give less what the vehicle uses",
         formula=" + ".join(part.symbol for part in parts) + " - I_car" if parts else "0 - I_car",

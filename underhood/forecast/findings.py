@@ -18,6 +18,8 @@ from underhood.harness import findings as harness_findings
 from underhood.loudspeaker.coils import Mixed
 from underhood.loudspeaker.load_at_tone import wired_as
 
+__all__ = ["ACT_V", "CAUTION_V", "build", "explanation"]
+
 CAUTION_V, ACT_V = 12.5, 12.0
 """Terminal volts under load: the worry line and the act line (common practice)."""
 OVERLOAD = 1.1

@@ -7,6 +7,7 @@ cables, findings, figures and whatever else is said of it (see `build`, which as
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -84,9 +85,9 @@ class Forecast:
     @property
     def reserve_a(self) -> float | None:
         """Amps available from the chargers less what the vehicle uses; None where a limit is unknown."""
-        if self.point is None or any(amps == float("inf") for amps in self.point.available_a):
+        if self.point is None or math.isinf(self.point.reserve_a):
             return None
-        return sum(self.point.available_a) - self.point.vehicle_a
+        return self.point.reserve_a
 
     @property
     def front_v(self) -> float | None:

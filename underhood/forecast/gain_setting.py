@@ -19,6 +19,8 @@ from underhood.document.quantity import Number, StrictModel
 from underhood.figure import Figure, given
 from underhood.forecast.cautions import CAUTIONS, SHOCK_V
 
+__all__ = ["GainSetting", "GainSettingSheet", "gain_setting_sheet"]
+
 METER_RANGES_V = (2.0, 6.0, 20.0, 60.0, 200.0, 600.0)
 """AC ranges of usual multimeters."""
 BASS_HZ, FULL_HZ = 40.0, 1000.0

@@ -26,6 +26,8 @@ from underhood.loudspeaker import excursion, load_at_tone
 from underhood.loudspeaker.coils import COPPER_SHARE, Arrangement, Mixed, coils_ohm
 from underhood.loudspeaker.load_at_tone import FromReading, from_reading
 
+__all__ = ["LoadResult", "build", "curves", "dc_ohm", "grid", "heated", "loss_budget"]
+
 FREQUENCY_HZ = (10.0, 200.0)
 MOST_POINTS = 2000
 DRAWN_POINTS = 600

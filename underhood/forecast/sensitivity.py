@@ -16,6 +16,8 @@ from underhood.document.quantity import Quantity, StrictModel
 from underhood.errors import BadInput
 from underhood.forecast.forecast import Forecast, make_forecast
 
+__all__ = ["Sensitivity", "measure_next"]
+
 SPREAD: dict[str, tuple[str, float, float]] = {
     "source_ohm": ("Charger's internal resistance", 0.5, 2.0),
     "setpoint_v": ("Regulated volts", 0.98, 1.02),

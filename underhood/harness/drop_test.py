@@ -17,6 +17,8 @@ from underhood.errors import BadInput
 from underhood.forecast.forecast import make_forecast
 from underhood.harness import results
 
+__all__ = ["PathTest", "What", "run"]
+
 What = Literal["ground_return", "total_return", "joints"]
 
 

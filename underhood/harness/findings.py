@@ -15,6 +15,8 @@ from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import CableResult
 from underhood.harness import protection, results
 
+__all__ = ["build"]
+
 FUSE_WITHIN_MM = 450
 
 

@@ -15,6 +15,18 @@ from underhood.arrays import Complexes, Floats
 from underhood.constants import COPPER_PER_K
 from underhood.loudspeaker.impedance import BoxKind, Motor
 
+__all__ = [
+    "LEVEL_BAND_DB",
+    "USUAL_CABIN_M",
+    "Box",
+    "cabin_db",
+    "exposure_hours",
+    "level_db",
+    "mechanics",
+    "reference_efficiency",
+    "travel_per_volt",
+]
+
 AIR_DENSITY = 1.204
 SOUND_M_S = 343.2
 """Air at 20 °C and 101.325 kPa: kg/m³ and m/s (ISO 9613-1's reference atmosphere, from memory)."""

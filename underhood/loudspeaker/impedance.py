@@ -14,6 +14,8 @@ import numpy as np
 from underhood.arrays import Complexes, Floats
 from underhood.constants import COPPER_PER_K
 
+__all__ = ["BoxKind", "Motor", "from_sweep", "impedance"]
+
 BoxKind = Literal["infinite_baffle", "sealed", "vented"]
 
 

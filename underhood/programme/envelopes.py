@@ -16,6 +16,19 @@ import numpy as np
 from underhood.arrays import Floats
 from underhood.document.job import Basis, Programme
 
+__all__ = [
+    "STEP_S",
+    "STYLES",
+    "TONE",
+    "Envelope",
+    "EnvelopeStrip",
+    "burst",
+    "moving_mean_peak",
+    "music",
+    "of_basis",
+    "strip",
+]
+
 STEP_S = 0.01
 """Step of music envelopes; the averaging window of a user's recording."""
 MUSIC_S = 60.0

@@ -24,6 +24,8 @@ from underhood.document.job import JobDocument, ProgrammeFile
 from underhood.errors import BadInput
 from underhood.programme.envelopes import STEP_S
 
+__all__ = ["LARGEST_BYTES", "RecordingAnalysis", "analyse", "crossover_hz"]
+
 FORMATS = ("WAV", "WAVEX", "RF64", "FLAC")
 LARGEST_BYTES = 100_000_000
 SECONDS = (1.0, 20 * 60.0)

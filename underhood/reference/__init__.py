@@ -11,6 +11,8 @@ from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
+__all__ = ["column", "table"]
+
 
 @dataclass(frozen=True, slots=True)
 class Table:
