@@ -12,11 +12,12 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from underhood.document import paths
 from underhood.document.job import FORMAT, VERSION, JobDocument
 from underhood.document.quantity import explain, quote
 from underhood.errors import BadInput
 
-__all__ = ["problems", "read_document", "upgraded"]
+__all__ = ["opened", "problems", "read_document", "upgraded"]
 
 Document = dict[str, Any]
 STEPS: dict[int, Callable[[Document], Document]] = {}
@@ -49,6 +50,32 @@ def problems(document: Document) -> list[BadInput]:
     except ValidationError as error:
         return explain(error).each()
     return []
+
+
+def opened(document: Document) -> tuple[Document, list[BadInput]]:
+    """(a document as the newest version writes it, complete with what is assumed; what is wrong with its values).
+
+    A value that an older release took and this one refuses stands where it stood, to be seen and changed.
+    Raises BadInput where it is no job document of a version that can be read.
+    """
+    now = upgraded(document)
+    wrong = problems(now)
+    sound = copy.deepcopy(now)
+    for each in wrong:
+        way, _, last = each.field.rpartition(".")
+        try:
+            around = paths.get(sound, way)
+        except (KeyError, IndexError):  # what it stood in is wrong itself and gone
+            continue
+        if not isinstance(around, dict):
+            return now, wrong
+        around.pop(last, None)
+    if problems(sound):
+        return now, wrong
+    whole = JobDocument.model_validate(sound).document()
+    for each in wrong:
+        paths.put(whole, each.field, paths.get(now, each.field))
+    return whole, wrong
 
 
 def read_document(document: Document) -> JobDocument:

@@ -89,9 +89,6 @@ def opened(document: dict[str, Any]) -> tuple[dict[str, Any], list[BadInput]]:
     A value that an older release took and this one refuses stands where it stood, to be seen and changed.
     """
     try:
-        now = upgrade.upgraded(document)
+        return upgrade.opened(document)
     except BadInput as problem:
         return document, [problem]
-    if wrong := upgrade.problems(now):
-        return now, wrong
-    return JobDocument.model_validate(now).document(), []

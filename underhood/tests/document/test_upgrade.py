@@ -14,7 +14,7 @@ from underhood.document import paths, upgrade
 from underhood.document.job import FORMAT, JobDocument
 from underhood.document.job_file import read_job, write_job
 from underhood.document.positions import line_of
-from underhood.document.upgrade import problems, read_document, upgraded
+from underhood.document.upgrade import opened, problems, read_document, upgraded
 from underhood.errors import BadInput
 from underhood.tests.examples import document
 
@@ -92,6 +92,20 @@ class Versions(unittest.TestCase):
             self.assertIn(each.field.split(".")[-1], rows[each.line - 1])
             self.assertEqual(each.file, "job.json")
         self.assertEqual(len(caught.exception.each()), 2)
+
+    def test_a_value_no_longer_allowed_stands_in_a_document_that_is_whole(self):
+        raw = document()
+        raw["chargers"][0]["idle_a"] = -62
+        raw["cables"][0]["length_m"] = {"value": 900, "origin": "measured"}
+        found, wrong = opened(raw)
+        self.assertEqual(sorted(each.field for each in wrong), ["cables.0.length_m", "chargers.0.idle_a"])
+        whole = JobDocument.model_validate(document()).document()
+        whole["chargers"][0]["idle_a"], whole["cables"][0]["length_m"] = -62, raw["cables"][0]["length_m"]
+        self.assertEqual(found, whole)
+        self.assertEqual(opened(document()), (JobDocument.model_validate(document()).document(), []))
+        for hopeless in ({**document(), "colour": "red"}, {**document(), "cables": ["no cable"]}, {"banks": [{}]}):
+            self.assertEqual(opened(hopeless)[0], hopeless)
+            self.assertTrue(opened(hopeless)[1])
 
     def test_a_file_written_is_the_job_read(self):
         job = JobDocument.model_validate(document())

@@ -150,7 +150,7 @@ function basis(words: string, choices: SizeChoice[], more = {}): BasisChoices {
     pick: pick < 0 ? null : pick,
     steps: [],
     basis: {
-      programme: "tone",
+      programme: words === "music" ? "bass_heavy" : "tone",
       words,
       peak_a: 60,
       peak_when: "at idle",
