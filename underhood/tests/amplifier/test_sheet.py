@@ -66,6 +66,32 @@ class TheFit(unittest.TestCase):
         for name in ("open_circuit_v", "current_a", "power_w"):
             self.assertAlmostEqual(getattr(found, name) / getattr(truth, name), 1.0, delta=0.01, msg=name)
 
+    def test_over_an_array_it_gives_its_single_answers(self):
+        """With every limit ruling somewhere, also where a reactive load lets the supply stage give more volts."""
+        truth = output_limits.Limits(42.0, 0.1, 30.0, 700.0)
+        z = np.array([0.5, 0.6, 1.0, 1.5, 4.0, 8.0])
+        found = output_limits.fit(z, np.array([truth.least(ohm)[0] for ohm in z]))
+        ohm = np.geomspace(0.3, 20, 40)
+        for power_factor in (1.0, 0.6, 0.3):
+            each = [found.output(float(at), power_factor)[0] for at in ohm]
+            np.testing.assert_allclose(found.volts_over(ohm, np.full(40, power_factor)), each, rtol=1e-12)
+        most = truth.least(1.2)[0]
+        self.assertGreater(found.output(1.2, 0.6)[0], 1.05 * most)
+
+    def test_the_band_is_bounded_by_chords_and_by_neighbours_drawn_on(self):
+        """ln V over ln Z through (0, 3), (1, 3.8), (2, 4): slopes 0.8 and 0.2, never below 0 nor above 1; 3 % wider."""
+        found = output_limits.fit(np.exp([0.0, 1.0, 2.0]), np.exp([3.0, 3.8, 4.0]))
+        for at, low, high in (
+            (0.5, 3.4, 3.5),  # chord; from the left with slope 1
+            (1.5, 3.9, 4.0),  # chord; from the right with slope 0
+            (-0.5, 2.5, 2.6),  # below the lowest: slope 1; slope 0.8
+            (3.0, 4.0, 4.2),  # above the highest: slope 0; slope 0.2
+        ):
+            band = found.band(math.exp(at))
+            volts = found.output(math.exp(at))[0]
+            self.assertAlmostEqual(band[0], 0.97 * min(math.exp(low), volts), places=6)
+            self.assertAlmostEqual(band[1], 1.03 * max(math.exp(high), volts), places=6)
+
     def test_it_names_the_limit_that_rules(self):
         truth = output_limits.Limits(42.0, 0.1, 30.0, 700.0)
         z = np.array([0.5, 0.6, 1.0, 1.5, 4.0, 8.0])
@@ -151,6 +177,22 @@ class InputPower(unittest.TestCase):
         found = input_power.fit(readings, "D", 1.2, 1.0, 11.0)
         self.assertAlmostEqual(found.law.linear_v, 1.5, delta=1e-6)
         self.assertAlmostEqual(found.law.quadratic_ohm, 0.08, delta=1e-6)
+
+    def test_the_rail_of_a_class_ab_amplifier_is_found_again(self):
+        truth = input_power.InputPower(InputLaw(True, 2.0, 33.0, 0.0), 1)
+        readings = []
+        for ohm, watts, volts in [(8, 90, 14.2), (4, 160, 13.8), (2, 260, 13.1)]:
+            taken = truth.watts(watts, math.sqrt(watts / ohm), watts / ohm, volts, volts / 14.4)
+            readings.append(run(ohm, watts, volts, supply_a=taken / volts))
+        found = input_power.fit(readings, "AB", 2.0, 1.0, 11.0)
+        self.assertEqual((found.family, found.readings, found.assumed), ("linear", 3, False))
+        self.assertAlmostEqual(found.law.linear_v, 33.0, delta=1e-6)
+        self.assertEqual(found.law, InputLaw(True, 2.0, found.law.linear_v, 0.0))
+        slip = run(4, 300, 14.0, supply_a=10)  # more out than in
+        self.assertIsNone(input_power.fit([slip], "AB", 2.0, 1.0, 11.0))
+        self.assertEqual(input_power.fit([slip, *readings], "AB", 2.0, 1.0, 11.0), found)
+        self.assertEqual(input_power.fit(readings, "AB", None, 1.0, 11.0).law.idle_a, 2.0)
+        self.assertEqual(input_power.fit(readings, "D", None, 1.0, 11.0).law.idle_a, 1.0)
 
     def test_without_current_readings_the_usual_efficiency_of_the_class_stands_in(self):
         for class_, ohm, usual in [("D", 2.0, 0.80), ("D", 1.0, 0.70), ("AB", 4.0, 0.60)]:

@@ -4,6 +4,7 @@ import math
 import unittest
 
 import numpy as np
+from scipy.stats import linregress
 
 from underhood.amplifier.sheet import Sheet, fitted
 from underhood.bench import source_resistance
@@ -54,6 +55,30 @@ class Stiffness(unittest.TestCase):
         self.assertAlmostEqual(found.ohm, solved[0])
         self.assertAlmostEqual(found.spread_ohm, math.sqrt(residual[0] / 3 / (amps.T @ amps)[0, 0]))
         self.assertAlmostEqual(source_resistance.source_resistance(self.runs(0.006), None).ohm, 0.006)
+
+    def test_amps_that_nobody_read_are_worked_out_from_the_output(self):
+        """Class D without readings of current: the fitted draw for these watts over the volts under load."""
+        read, unread = self.runs(0.006), self.runs(0.006, amps_read=False)
+        record = AmplifierRecord(name="An amplifier", minimum_load_ohm=1)
+        found = fitted(Sheet(record, read), "thd1", None)
+        told = source_resistance.source_resistance(unread, found)
+        amps = []
+        for each in unread:
+            out_a = math.sqrt(each.power_w / each.load_ohm)
+            law = found.input(each.load_ohm).law
+            in_w = law.idle_a * each.supply_v + each.power_w + law.linear_v * out_a + law.quadratic_ohm * out_a**2
+            amps.append(in_w / each.supply_v)
+        sag = np.array([each.supply_before_v - each.supply_v for each in unread])
+        self.assertAlmostEqual(told.ohm, float(sag @ amps / np.dot(amps, amps)))
+        self.assertEqual((told.readings, told.amps_estimated), (4, 4))
+        self.assertIsNone(source_resistance.source_resistance(unread, None))
+
+    def test_the_spread_of_a_slope_is_that_of_scipy(self):
+        runs = self.runs(0.006, spread=0.03, before=False)
+        found = source_resistance.source_resistance(runs, None)
+        line = linregress([run.supply_a for run in runs], [run.supply_v for run in runs])
+        self.assertAlmostEqual(found.ohm, -line.slope)
+        self.assertAlmostEqual(found.spread_ohm, line.stderr)
 
     def test_without_volts_before_the_slope_of_volts_over_amps_stands(self):
         runs = self.runs(0.006, spread=0.03, before=False)

@@ -373,6 +373,9 @@ class Sizing(unittest.TestCase):
             ({"drop_v": 0}, "drop"),
             ({"other_ohm": -0.001}, "return-ohm and joints-ohm"),
             ({"ambient_c": 151}, "ambient"),
+            ({"insulation_c": 201}, "insulation"),
+            ({"other_ohm": 2.001}, "return-ohm and joints-ohm"),
+            ({"drop_v": 5.001}, "drop"),
             ({"insulation_c": 59}, "insulation"),
             ({"peak_s": 3601}, "peak-seconds"),
             ({"terminals": (sizing.Terminal("O"),)}, "terminal"),
@@ -382,7 +385,20 @@ class Sizing(unittest.TestCase):
                 sizing.check_demand(sizing.Demand(**{"peak_a": 60, "rms_a": 30, "length_m": 3, **more}))
             self.assertEqual(caught.exception.field, name)
         usual: dict[str, Any] = {"peak_a": 60, "rms_a": 30, "length_m": 3}
-        for edge in ({"length_m": 60}, {"peak_s": 3600}, {"ambient_c": 150}, {"rms_a": 60}):
+        edges = (
+            {"length_m": 60},
+            {"length_m": 0.05},
+            {"peak_s": 3600},
+            {"ambient_c": 150},
+            {"ambient_c": -40},
+            {"rms_a": 60},
+            {"other_ohm": 2},
+            {"other_ohm": 0},
+            {"insulation_c": 60},
+            {"insulation_c": 200},
+            {"drop_v": 5},
+        )
+        for edge in edges:
             sizing.check_demand(sizing.Demand(**{**usual, **edge}))
 
     def test_measured_ohms_win_over_the_size_and_lower_what_it_may_carry(self):

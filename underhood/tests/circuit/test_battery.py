@@ -21,7 +21,12 @@ class LoadTests(unittest.TestCase):
         self.assertAlmostEqual(battery.from_load_test(12.70, 0, 12.15, 100), 0.0055)
 
     def test_readings_that_show_none_are_refused(self):
-        for readings, field in (((12.7, 50, 12.1, 50), "second_a"), ((12.1, 0, 12.7, 80), "second_v")):
+        for readings, field in (
+            ((12.7, 50, 12.1, 50), "second_a"),
+            ((12.7, 50, 12.1, 20), "second_a"),
+            ((12.1, 0, 12.7, 80), "second_v"),
+            ((12.1, 0, 12.1, 80), "second_v"),
+        ):
             with self.assertRaises(BadInput) as caught:
                 battery.from_load_test(*readings)
             self.assertEqual(caught.exception.field, field)

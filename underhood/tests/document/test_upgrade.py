@@ -103,7 +103,12 @@ class Versions(unittest.TestCase):
         whole["chargers"][0]["idle_a"], whole["cables"][0]["length_m"] = -62, raw["cables"][0]["length_m"]
         self.assertEqual(found, whole)
         self.assertEqual(opened(document()), (JobDocument.model_validate(document()).document(), []))
-        for hopeless in ({**document(), "colour": "red"}, {**document(), "cables": ["no cable"]}, {"banks": [{}]}):
+        wrong_whole: list[dict[str, Any]] = [
+            {**document(), "colour": "red"},
+            {**document(), "cables": ["no cable"]},
+            {"banks": [{}]},
+        ]
+        for hopeless in wrong_whole:
             self.assertEqual(opened(hopeless)[0], hopeless)
             self.assertTrue(opened(hopeless)[1])
 

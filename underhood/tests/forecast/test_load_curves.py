@@ -46,13 +46,6 @@ class ImpedanceCurve(unittest.TestCase):
         np.testing.assert_allclose(found.true_w, found.apparent_va * cosine, rtol=1e-9)
         np.testing.assert_allclose(found.true_to_apparent, cosine, rtol=1e-9)
 
-    def test_the_arrays_of_the_amplifier_are_its_single_answers(self):
-        fit = make_forecast(job()).circuit.loaded[0].fitted.fit
-        ohm = np.array([0.5, 0.8, 1.0, 1.7, 3.1, 9.0])
-        for power_factor in (1.0, 0.6):
-            each = [fit.output(float(z), power_factor)[0] for z in ohm]
-            np.testing.assert_allclose(fit.volts_over(ohm, np.full(6, power_factor)), each, rtol=1e-12)
-
     def test_watts_at_the_travel_limit_move_the_cone_exactly_so_far(self):
         made = make_forecast(job(SEALED))
         found = curves(made, np.geomspace(12, 80, 20))

@@ -226,6 +226,36 @@ class Options(unittest.TestCase):
             self.assertEqual(caught.exception.field, field)
 
 
+class Origins(unittest.TestCase):
+    def leaves(self, figure):
+        yield figure
+        for each in figure.inputs:
+            yield from self.leaves(each)
+
+    def origin(self, symbol: str, **paths) -> str:
+        told = build_result(JobDocument.model_validate(replaced(document(), **paths))).figures
+        return next(leaf.origin for figure in told.values() for leaf in self.leaves(figure) if leaf.symbol == symbol)
+
+    def test_each_leaf_says_whether_it_was_typed_measured_assumed_or_worked_out(self):
+        load = "amplifiers__0__load__"
+        for paths, origin in (
+            ({}, "computed"),
+            ({"amplifiers__0__speaker_lead": None}, "typed"),
+            (
+                {"amplifiers__0__speaker_lead": None, f"{load}power_factor": {"value": 0.7, "origin": "measured"}},
+                "measured",
+            ),
+            (
+                {
+                    "amplifiers__0__speaker_lead": None,
+                    f"{load}sweep": {"frequency_hz": [20, 80], "impedance_ohm": [2, 3]},
+                },
+                "assumed",
+            ),
+        ):
+            self.assertEqual(self.origin("cosphi", **paths), origin)
+
+
 class Cautions(unittest.TestCase):
     def said(self, station: str, output_v: float = 10.0, **paths):
         one = JobDocument.model_validate(replaced(document(), **paths))

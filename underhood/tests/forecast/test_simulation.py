@@ -4,6 +4,9 @@ import copy
 import math
 import unittest
 
+import numpy as np
+
+from underhood.circuit.build import build_circuit
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import simulation
@@ -75,6 +78,54 @@ class Told(unittest.TestCase):
         raw = two_banks().document() | {"banks": [], "chargers": []}
         with self.assertRaisesRegex(BadInput, "nothing supplies"):
             simulation.simulate(JobDocument.model_validate(raw), 10)
+
+    def test_the_series_holds_the_middle_of_each_stretch_its_mean_and_its_lowest(self):
+        """Ten seconds in steps of 5 ms are 2000, drawn as 666 stretches of three; the front is node 0."""
+        found = simulation.simulate(two_banks(programme="burst"), 10)
+        series = found.series
+        self.assertEqual(len(series.time_s), 2000 // 3)
+        self.assertAlmostEqual(series.time_s[0], 1.5 * found.step_s)
+        self.assertAlmostEqual(series.time_s[-1], (2000 // 3 - 0.5) * 3 * found.step_s)
+        self.assertAlmostEqual(min(series.front_low_v), found.front_v.min, delta=1e-9)
+        self.assertAlmostEqual(float(np.mean(series.front_v)), found.front_v.mean, delta=1e-3)
+        self.assertAlmostEqual(float(np.mean(series.terminal_v)), found.terminal_v.mean, delta=1e-3)
+        self.assertGreater(found.front_v.mean, found.terminal_v.mean + 0.02)
+        chargers = [each for each in found.sources if each.kind == "charger"]
+        banks = [each for each in found.sources if each.kind == "bank"]
+        self.assertAlmostEqual(float(np.mean(series.charger_a)), chargers[0].mean_a, delta=0.05)
+        self.assertAlmostEqual(float(np.mean(series.bank_a)), sum(each.mean_a for each in banks), delta=0.05)
+        self.assertEqual(found.nodes["front"], found.front_v)
+        self.assertAlmostEqual(found.charge_start, 0.9)
+        spent_w = found.energy_wh * 3600 / 10
+        given_w = sum(each.mean_a for each in found.sources) * found.front_v.mean
+        self.assertAlmostEqual(spent_w / given_w, 1, delta=0.06)
+
+    def test_what_is_lost_to_sag_is_held_watts_over_those_delivered(self):
+        """At a level that never clips nothing is lost; held at 14.4 V a full tone would give V²/|Z|·cos φ."""
+        quiet = simulation.simulate(two_banks(programme="tone", level_db=-12), 5)
+        self.assertAlmostEqual(quiet.lost_to_sag_db, 0.0, places=9)
+        loud = simulation.simulate(two_banks(programme="tone", engine="off"), 5)
+        law = build_circuit(two_banks()).loaded[0].law
+        held_w = law.reference_v**2 / law.ohm * law.power_factor
+        self.assertAlmostEqual(loud.lost_to_sag_db, 10 * math.log10(loud.delivered_w / held_w))
+        self.assertLess(loud.lost_to_sag_db, -0.5)
+
+    def test_clocks_go_in_steps_of_ten_seconds_and_end_after_three_days(self):
+        found = simulation.simulate(two_banks(engine="off"), 2)
+        for clock in (found.time_to_12v_s, found.time_to_half_s, found.recharge_idle_s, found.recharge_cruise_s):
+            self.assertEqual(clock % 10, 0)
+        raw = two_banks(engine="off").document()
+        raw["amplifiers"] = []
+        for off_a, reached in ((0.9, True), (0.6, False)):  # 24 Ah down to half: 27 h; 21 Ah more of the other bank
+            raw["vehicle"]["loads"] = [{"name": "Alarm", "off_a": off_a, "idle_a": 5, "cruise_a": 5}]
+            clock = simulation.simulate(JobDocument.model_validate(raw), 2).time_to_half_s
+            self.assertEqual(clock is not None, reached, off_a)
+
+    def test_lengths_up_to_the_ends_of_the_range_run(self):
+        self.assertEqual(simulation.simulate(two_banks(programme="tone"), 1).seconds, 1)
+        for seconds in (0.99, 3600.5, math.inf):
+            with self.assertRaises(BadInput):
+                simulation.simulate(two_banks(), seconds)
 
     def test_the_series_is_a_table_of_what_is_drawn(self):
         found = simulation.simulate(two_banks(programme="burst"), 60)
