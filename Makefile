@@ -58,7 +58,7 @@ test: system environment $(INTERFACE)
 	.venv/bin/ruff format --check --quiet .
 	.venv/bin/ruff check --quiet .
 	.venv/bin/mypy underhood underhood_server e2e benchmarks checks
-	.venv/bin/lint-imports
+	@told=$$(.venv/bin/lint-imports) || { echo "$$told"; exit 1; }
 	npm run --silent check
 	npm run --silent test -- --reporter=dot
 	$(PY) manage.py makemigrations --check --dry-run

@@ -8,7 +8,7 @@ import { mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 
 import { Instrumenter } from "@stryker-mutator/instrumenter";
 
-const [count = 60, seed = 20261126] = process.argv.slice(2).map(Number);
+const [count = 60, seed = 20261128] = process.argv.slice(2).map(Number);
 const FOLDER = "var/mutants";
 const REPORT = `${FOLDER}/web.json`;
 
@@ -19,6 +19,8 @@ function pureModules() {
   return all.filter((path) => {
     if (!path.endsWith(".ts")) return false;
     if (/\.test\.ts$|\.d\.ts$|\/test\//.test(path)) return false;
+    // How a chart looks is looked at; the lines it draws come from modules that are sampled.
+    if (/ptions\.ts$/.test(path)) return false;
     const text = readFileSync(path, "utf8").replaceAll(/import type [^;]*;/g, "");
     return !impure.test(text);
   });
