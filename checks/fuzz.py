@@ -70,7 +70,9 @@ def main() -> int:
         told += ["--exclude-path-regex", "/session", "--suppress-health-check", "all", "--warnings", "off"]
         program = str(Path(sys.executable).with_name("schemathesis"))
         schema = str(ROOT / "docs" / "openapi.json")
-        return subprocess.run([program, "run", schema, "--url", url, *words, *told], check=False).returncode  # noqa: S603
+        command = [program, "run", schema, "--url", url, *words, *told]
+        # What it notes down for a later run goes with the server's folder.
+        return subprocess.run(command, cwd=os.environ["UNDERHOOD_DATA"], check=False).returncode  # noqa: S603
 
 
 if __name__ == "__main__":
