@@ -17,7 +17,8 @@ class CountingRunner(DiscoverRunner):
     def setup_test_environment(self, **kwargs: Any) -> None:
         super().setup_test_environment(**kwargs)
         # Refusals are what many tests are about; as log lines they would hide what went wrong.
-        logging.getLogger("django.request").setLevel(logging.CRITICAL)
+        for noisy in ("django.request", "axes"):
+            logging.getLogger(noisy).setLevel(logging.CRITICAL)
         # A password of a test is no secret: the quick hash saves half a second for each person made.
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
