@@ -98,7 +98,7 @@ class Cable(BrowserTest):
         self.refused()
         page.get_by_label("Size", exact=True).fill("2/0")
         expect(self.row("Main run")).to_contain_text("67.4 mm²")
-        page.get_by_label("Runs", exact=True).fill("9")
+        page.get_by_role("textbox", name="Runs", exact=True).fill("9")
         expect(page.get_by_role("alert").first).to_contain_text("9 is not allowed; give a whole number from 1 to 4")
         page.wait_for_timeout(900)
         self.refused()
