@@ -160,8 +160,8 @@ def _recording() -> None:
             "≤ 3000 ms",
         )
         code = (
-            "from pathlib import Path; from underhood.programme import audio_file\n"
-            f"audio_file.analyse(Path({str(path)!r}), 80.0)\n"
+            "from pathlib import Path; from underhood.programme import recording\n"
+            f"recording.analyse(Path({str(path)!r}), 80.0)\n"
             "print(next(line.split()[1] for line in open('/proc/self/status') if line.startswith('VmHWM')))"
         )
         told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)  # noqa: S603

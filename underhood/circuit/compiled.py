@@ -32,8 +32,8 @@ calls laws closes over this as well, or it would go on with the laws as they wer
 
 
 def jitable(function: Law) -> Law:
-    """A function that Python runs as it is and compiled loops may call."""
-    return register_jitable(function)
+    """A function that Python runs as it is and compiled loops may call, there without a check at every division."""
+    return register_jitable(error_model="numpy")(function)
 
 
 for _law in LAWS:

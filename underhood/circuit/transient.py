@@ -200,7 +200,7 @@ def _compiled() -> Callable[..., str]:
         _steps(level, dt, network, chargers, banks, capacitors, amplifiers, v, result)
         return digest
 
-    compiled: Callable[..., str] = numba.njit(cache=True)(steps)
+    compiled: Callable[..., str] = numba.njit(cache=True, error_model="numpy")(steps)
     return compiled
 
 
