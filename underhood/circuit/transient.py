@@ -226,7 +226,7 @@ def _steps(
         _source_lines(banks, capacitors, dt, lines)
         for _ in range(MOST_ROUNDS):
             _balance(level[t], now, network, chargers, banks, capacitors, amplifiers, lines, off_until, v, equations)
-            if np.abs(equations.miss).max() < AMPS_ERROR:
+            if _largest(equations.miss) < AMPS_ERROR:
                 break
             _newton_step(network, equations, v)
         _move_banks(t, dt, banks, lines, v, bank_mean_a, result)
@@ -235,7 +235,8 @@ def _steps(
             amps, _ = laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], v[chargers.node[j]])
             result.charger_a[t, j] = amps
         _note_amplifiers(t, level[t], now, amplifiers, v, off_until, result)
-        result.volts[t, :] = v
+        for i in range(n):
+            result.volts[t, i] = v[i]
 
 
 @jitable
@@ -255,6 +256,15 @@ def _source_lines(banks: Banks, capacitors: Capacitors, dt: float, lines: _Lines
         lines.bank_ohm[j] = banks.r0_ohm[j] + added_ohm
     for j in range(len(capacitors.node)):
         lines.capacitor_ohm[j] = capacitors.esr_ohm[j] + dt / capacitors.farad[j]
+
+
+@jitable
+def _largest(values: Floats) -> float:
+    """The largest magnitude, without an array in between."""
+    most = 0.0
+    for i in range(len(values)):
+        most = max(most, abs(values[i]))
+    return most
 
 
 @jitable
@@ -292,8 +302,8 @@ def _balance(
 ) -> None:
     """Amps that do not balance at each node, and their slopes over its volts."""
     miss, slope = equations.miss, equations.slope
-    miss[:] = -network.drawn_a
-    slope[:] = 0.0
+    for i in range(len(v)):  # number by number: an array in between would be made and thrown away in every round
+        miss[i], slope[i] = -network.drawn_a[i], 0.0
     for j in range(len(chargers.node)):
         i = chargers.node[j]
         amps, bend = laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], v[i])
@@ -337,7 +347,7 @@ def _newton_step(network: Network, equations: _Equations, v: Floats) -> None:
     step[0] /= max(pivot[0], LEAST_ROOT_PIVOT_S)
     for i in range(1, n):
         step[i] = (step[i] + siemens[i] * step[parent[i]]) / pivot[i]
-    largest = np.abs(step).max()
+    largest = _largest(step)
     shorter = LONGEST_STEP_V / largest if largest > LONGEST_STEP_V else 1.0
     for i in range(n):
         v[i] = max(v[i] + shorter * step[i], FLOOR_V)
