@@ -84,7 +84,7 @@ class Cable(BrowserTest):
         expect(sizes.get_by_role("row", name="2/0 AWG")).to_contain_text("as laid")
         page.get_by_role("radio", name="mm²").click()
         expect(sizes).to_contain_text("50 mm²")
-        page.get_by_label("Metal").select_option(label="copper-clad aluminium, 15 %")
+        page.get_by_label("Sizes of").select_option(label="copper-clad aluminium, 15 %")
         expect(page.get_by_text("None of this kind is on the shelf.")).to_be_visible()
         page.get_by_role("radio", name="AWG").click()
         expect(sizes.get_by_role("row", name="1/0 AWG")).to_contain_text("measured")

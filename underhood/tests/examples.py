@@ -5,7 +5,9 @@ from __future__ import annotations
 import copy
 from typing import Any
 
-from underhood.document.job import JobDocument
+from underhood.amplifier.sheet import Sheet
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
+from underhood.document.job import Driver, JobDocument
 from underhood.harness import edits
 
 RUNS = [
@@ -110,3 +112,38 @@ def two_banks(**basis: Any) -> JobDocument:
     raw["amplifiers"][0]["load"] |= {"rise": 1.4, "power_factor": 0.9}
     raw["basis"] = {"engine": "idle", **basis}
     return JobDocument.model_validate(raw)
+
+
+def sheet(readings: dict[float, float], *, volts: float = 14.4, claimed: tuple[Claim, ...] = (), **record) -> Sheet:
+    """Watts at 1 % THD over ohms, 80 % efficient."""
+    runs = tuple(
+        Measurement(
+            load_ohm=ohm, criterion="thd1", tone_hz=40, supply_v=volts, supply_a=watts / 0.8 / volts, power_w=watts
+        )
+        for ohm, watts in readings.items()
+    )
+    return Sheet(AmplifierRecord.model_validate({"name": "An amplifier", **record}), runs, claimed)
+
+
+def claim(ohm: float, watts: float, volts: float = 14.4, kind: str = "standard", thd: float | None = 1) -> Claim:
+    return Claim(load_ohm=ohm, power_w=watts, supply_v=volts, kind=kind, thd_percent=thd)
+
+
+DRIVER: dict[str, Any] = {
+    "re_ohm": 3.3,
+    "fs_hz": 28,
+    "qms": 5.2,
+    "qes": 0.47,
+    "vas_l": 62,
+    "sd_cm2": 480,
+    "xmax_mm": 14,
+    "le_mh": 1.7,
+}
+SEALED = {"driver": DRIVER, "box": {"kind": "sealed", "volume_l": 70}}
+"""A load's driver and box."""
+
+
+def driver(**more: Any) -> Driver:
+    """The driver as the parts list has it, with its label."""
+    labelled = {**DRIVER, "name": "Turnstone 12", "coils": 1, "coil_ohm": 4, "size_inch": 12}
+    return Driver.model_validate({**labelled, **more})

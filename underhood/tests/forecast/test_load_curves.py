@@ -12,10 +12,7 @@ from underhood.errors import BadInput
 from underhood.forecast import load_curves, wiring_options
 from underhood.forecast.build import result_of
 from underhood.forecast.forecast import make_forecast
-from underhood.tests.examples import document
-
-DRIVER = {"re_ohm": 3.3, "fs_hz": 28, "qms": 5.2, "qes": 0.47, "vas_l": 62, "sd_cm2": 480, "xmax_mm": 14, "le_mh": 1.7}
-SEALED = {"driver": DRIVER, "box": {"kind": "sealed", "volume_l": 70}}
+from underhood.tests.examples import DRIVER, SEALED, document
 
 
 def job(load: dict | None = None, **amplifier) -> JobDocument:

@@ -12,10 +12,7 @@ from underhood.forecast import bottlenecks, cautions, load_curves, wiring_option
 from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast, music_of
 from underhood.forecast.results import Balance
-from underhood.tests.examples import document, job, replaced, van
-
-DRIVER = {"re_ohm": 3.3, "fs_hz": 28, "qms": 5.2, "qes": 0.47, "vas_l": 62, "sd_cm2": 480, "xmax_mm": 14}
-SEALED = {"driver": DRIVER, "box": {"kind": "sealed", "volume_l": 70}}
+from underhood.tests.examples import DRIVER, SEALED, document, job, replaced, van
 
 
 def made(**paths):

@@ -20,9 +20,7 @@ from underhood.loudspeaker.load_at_tone import (
     nominal_driver_ohm,
     wired_as,
 )
-
-DRIVER = {"re_ohm": 3.3, "fs_hz": 28, "qms": 5.2, "qes": 0.47, "vas_l": 62, "sd_cm2": 480, "xmax_mm": 14, "le_mh": 1.7}
-SEALED = {"driver": DRIVER, "box": {"kind": "sealed", "volume_l": 70}}
+from underhood.tests.examples import DRIVER, SEALED
 
 
 def load(**more) -> Load:

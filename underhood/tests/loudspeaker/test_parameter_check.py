@@ -2,27 +2,9 @@
 
 import unittest
 
-from underhood.document.job import Box, Driver
+from underhood.document.job import Box
 from underhood.loudspeaker.parameter_check import check, q_total
-
-GOOD = {
-    "name": "Turnstone 12",
-    "re_ohm": 3.3,
-    "fs_hz": 28,
-    "qms": 5.2,
-    "qes": 0.47,
-    "vas_l": 62,
-    "sd_cm2": 480,
-    "xmax_mm": 14,
-    "le_mh": 1.7,
-    "coils": 1,
-    "coil_ohm": 4,
-    "size_inch": 12,
-}
-
-
-def driver(**more) -> Driver:
-    return Driver.model_validate({**GOOD, **more})
+from underhood.tests.examples import driver
 
 
 class Consistency(unittest.TestCase):

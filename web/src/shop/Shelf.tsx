@@ -38,7 +38,7 @@ export function Shelf({ shop, onChange }: Props) {
           label="Cable on the shelf"
           head={[
             "Size",
-            <LeftHead key="metal">Metal</LeftHead>,
+            <LeftHead key="metal">Conductor</LeftHead>,
             `Price a metre, ${shop.currency}`,
             "Measured, mΩ a metre",
             "",

@@ -140,7 +140,7 @@ function WholeDrop() {
   if (!figure || !first) return null;
   return (
     <span className="text-sm">
-      Whole way{" "}
+      Total path{" "}
       <Figure
         figure={figure}
         tone={figure.value > first.allowed_drop_v ? "vermilion" : "teal"}

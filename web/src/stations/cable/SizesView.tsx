@@ -46,7 +46,7 @@ export function SizesView({ index, cable }: { index: number; cable: CableResult 
     <Group title={`Sizes for ${cable.name}, the others as they stand`}>
       <div className="mb-1 flex flex-wrap items-center gap-x-5 gap-y-2">
         <label className="flex items-center gap-2">
-          <span className="text-soft text-sm">Metal</span>
+          <span className="text-soft text-sm">Sizes of</span>
           <select
             className="border-rule bg-sheet h-11 w-36 rounded-sm border px-2"
             value={wanted.conductor}
@@ -85,7 +85,7 @@ function SizesTable({ cable, bases, rows }: { cable: CableResult; bases: BasisCh
       label="Sizes"
       head={[
         "Size",
-        ...bases.map(({ basis }) => `Whole way, ${basis.words}`),
+        ...bases.map(({ basis }) => `Total path, ${basis.words}`),
         "Lost",
         "May carry",
         priced ? "Weight, price" : "Weight",

@@ -55,7 +55,7 @@ export function Chargers() {
             <>
               <QuantityField path={`chargers.${i}.rated_a`} label="Rated output" unit="A" empty="unknown" />
               <QuantityField path={`chargers.${i}.idle_a`} label="Output at idle" unit="A" empty="unknown" />
-              <QuantityField path={`chargers.${i}.hot_derating`} label="Left when hot" unit="×" />
+              <QuantityField path={`chargers.${i}.hot_derating`} label="Hot derating" unit="×" />
               <details>
                 <summary className="text-soft min-h-8 cursor-pointer text-sm">
                   Speeds, heat, efficiency
@@ -75,12 +75,7 @@ export function Chargers() {
             <QuantityField path={`chargers.${i}.limit_a`} label="Limit" unit="A" empty="unknown" />
           )}
           <QuantityField path={`chargers.${i}.setpoint_v`} label="Regulated to" unit="V" />
-          <QuantityField
-            path={`chargers.${i}.source_ohm`}
-            label="its internal resistance"
-            unit="mΩ"
-            per={1000}
-          />
+          <QuantityField path={`chargers.${i}.source_ohm`} label="Internal resistance" unit="mΩ" per={1000} />
         </Group>
       ))}
       {items.length < 4 && (
@@ -245,12 +240,7 @@ export function Capacitors() {
         >
           {places.length > 1 && <SelectField path={`capacitors.${i}.at`} label="Place" options={places} />}
           <QuantityField path={`capacitors.${i}.farad`} label="Each" unit="F" />
-          <QuantityField
-            path={`capacitors.${i}.esr_ohm`}
-            label="its internal resistance"
-            unit="mΩ"
-            per={1000}
-          />
+          <QuantityField path={`capacitors.${i}.esr_ohm`} label="Internal resistance" unit="mΩ" per={1000} />
           <QuantityField path={`capacitors.${i}.count`} label="Equal ones in parallel" />
         </Group>
       ))}
