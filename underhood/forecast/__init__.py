@@ -1,6 +1,7 @@
 """What a job will do: results, the sums behind them, findings, and the questions asked of them."""
 
 __all__ = [
+    "amplifier_figures",
     "bottlenecks",
     "build",
     "cautions",
@@ -13,6 +14,7 @@ __all__ = [
     "results",
     "sensitivity",
     "simulation",
+    "supply_figures",
     "wiring_options",
     "wording",
 ]

@@ -7,7 +7,7 @@ from typing import Literal
 
 from underhood.amplifier.output_limits import Rule
 from underhood.circuit.supply_current import SupplyCurrent
-from underhood.document.job import Engine
+from underhood.document.job import Conductor, Engine
 from underhood.figure import Figure
 from underhood.finding import Finding
 
@@ -105,7 +105,7 @@ class CableResult:
     awg: str
     mm2: str
     runs: int
-    conductor: str
+    conductor: Conductor
     label_share: float
     mean_a: float
     rms_a: float

@@ -17,13 +17,13 @@ from underhood.errors import BadInput
 from underhood.forecast.forecast import make_forecast
 from underhood.harness import results
 
-__all__ = ["PathTest", "What", "run"]
+__all__ = ["DropTestResult", "What", "run"]
 
 What = Literal["ground_return", "total_return", "joints"]
 
 
 @dataclass(frozen=True)
-class PathTest:
+class DropTestResult:
     """What the reading says, what it replaces, and the drop of the cable's way before and after, at the peak."""
 
     found: DropTest
@@ -33,7 +33,7 @@ class PathTest:
     drop_v: float | None
 
 
-def run(job: JobDocument, field: str, what: What, reading: DropReading) -> PathTest:
+def run(job: JobDocument, field: str, what: What, reading: DropReading) -> DropTestResult:
     """A reading along the cable at `field`, put into the job as measured.
 
     `ground_return` is the cable's own; `total_return` reaches from the negative of the amplifier beyond it to that of
@@ -61,7 +61,7 @@ def run(job: JobDocument, field: str, what: What, reading: DropReading) -> PathT
         }
         here["return"] = ground_return | {"resistance_ohm": _measured(found.ohm)}
     after = JobDocument.model_validate(document)
-    return PathTest(found, was, after, _total_drop_v(job, field), _total_drop_v(after, field))
+    return DropTestResult(found, was, after, _total_drop_v(job, field), _total_drop_v(after, field))
 
 
 def _measured(ohm: float) -> dict[str, object]:

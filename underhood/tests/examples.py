@@ -143,7 +143,10 @@ SEALED = {"driver": DRIVER, "box": {"kind": "sealed", "volume_l": 70}}
 """A load's driver and box."""
 
 
+LABELLED_DRIVER = {**DRIVER, "name": "Turnstone 12", "coils": 1, "coil_ohm": 4, "size_inch": 12}
+"""The driver as the parts list has it."""
+
+
 def driver(**more: Any) -> Driver:
-    """The driver as the parts list has it, with its label."""
-    labelled = {**DRIVER, "name": "Turnstone 12", "coils": 1, "coil_ohm": 4, "size_inch": 12}
-    return Driver.model_validate({**labelled, **more})
+    """The labelled driver with some of its parameters changed."""
+    return Driver.model_validate({**LABELLED_DRIVER, **more})

@@ -23,7 +23,16 @@ from underhood.document.quantity import explain, path_of, plain
 from underhood.errors import BadInput
 from underhood_server.storage.versioned import Conflict
 
-__all__ = ["CONTENT_TYPE", "Problem", "ProblemMiddleware", "locked_out", "register", "server_error"]
+__all__ = [
+    "CONTENT_TYPE",
+    "FieldError",
+    "Problem",
+    "ProblemMiddleware",
+    "field_error",
+    "locked_out",
+    "register",
+    "server_error",
+]
 
 CONTENT_TYPE = "application/problem+json"
 TYPE_ROOT = "urn:under-hood:problem:"
@@ -70,11 +79,13 @@ def response_of(found: Problem) -> JsonResponse:
 
 def bad_input(refused: BadInput) -> Problem:
     """The core's refusal."""
-    errors = [
-        FieldError(path=each.field, value=plain(each.value), message=each.text, line=each.line)
-        for each in refused.each()
-    ]
-    return problem(422, "bad-input", str(refused), errors[:MOST_ERRORS], file=refused.file)
+    errors = [field_error(each) for each in refused.each()[:MOST_ERRORS]]
+    return problem(422, "bad-input", str(refused), errors, file=refused.file)
+
+
+def field_error(refused: BadInput) -> FieldError:
+    """One thing of a refusal."""
+    return FieldError(path=refused.field, value=plain(refused.value), message=refused.text, line=refused.line)
 
 
 def _invalid(error: ValidationError) -> Problem:

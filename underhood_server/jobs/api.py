@@ -13,7 +13,7 @@ from underhood.document.job_file import LARGEST_FILE_BYTES, write_job
 from underhood.document.upgrade import read_document
 from underhood_server.accounts.models import User
 from underhood_server.accounts.services import workshop_of
-from underhood_server.api.problems import FieldError, Problem
+from underhood_server.api.problems import Problem, field_error
 from underhood_server.api.shapes import Id, Page, Paged, attachment, content, page
 from underhood_server.jobs import services
 from underhood_server.jobs.models import Job
@@ -40,7 +40,7 @@ def _user(request: HttpRequest) -> User | None:
 
 def _out(job_id: int, version: int, updated_at: Any, stored: dict[str, Any]) -> JobOut:
     document, wrong = services.opened(stored)
-    problems = [FieldError(path=each.field, value=each.value, message=each.text) for each in wrong]
+    problems = [field_error(each) for each in wrong]
     return JobOut(id=job_id, version=version, updated_at=updated_at, document=document, problems=problems)
 
 

@@ -12,7 +12,7 @@ from underhood.document.job import JobDocument
 from underhood.document.job_file import LARGEST_FILE_BYTES, read_job
 from underhood.errors import BadInput
 from underhood.harness import drop_test, edits, schedule_csv, size_options
-from underhood.harness.drop_test import PathTest
+from underhood.harness.drop_test import DropTestResult
 from underhood.harness.schedule import Schedule, schedule
 from underhood.harness.size_options import CableChoices, CablePlan
 from underhood_server.accounts.services import settings_of
@@ -76,7 +76,7 @@ def read_gauge_test(request: HttpRequest, payload: GaugeTestIn) -> GaugeCheck:
     raise BadInput("nothing was read; give strands, or the volts dropped over a length", "strands")
 
 
-@router.post("/drop-tests", response=PathTest)
-def read_drop_test(request: HttpRequest, payload: DropTestIn) -> PathTest:
+@router.post("/drop-tests", response=DropTestResult)
+def read_drop_test(request: HttpRequest, payload: DropTestIn) -> DropTestResult:
     """A reading across a ground return or joints, put into the job document as measured."""
     return drop_test.run(payload.document, payload.field, payload.what, payload.reading)

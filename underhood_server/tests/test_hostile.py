@@ -10,8 +10,7 @@ from typing import Any
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
-from underhood.tests.examples import document
-from underhood.tests.loudspeaker.test_files import GOOD
+from underhood.tests.examples import LABELLED_DRIVER, document
 from underhood_server.accounts.services import create_workshop
 from underhood_server.api.v1 import api
 from underhood_server.demo.services import demo_job
@@ -73,7 +72,7 @@ class AnotherWorkshop(WorkshopTest):
     def setUp(self) -> None:
         super().setUp()
         self.amplifier, self.job = self.new_amplifier(), self.new_job()
-        self.driver = self.send("post", "/parts/drivers", {"driver": GOOD}).json()
+        self.driver = self.send("post", "/parts/drivers", {"driver": LABELLED_DRIVER}).json()
         self.stranger = Client()
         self.stranger.force_login(create_workshop("Harbour Sound", "oskar", PASSWORD))
 
@@ -98,7 +97,7 @@ class AnotherWorkshop(WorkshopTest):
             ("post", "/api/v1/amplifiers/{amplifier_id}/sheets"): typed,
             ("put", "/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}"): {"version": 1, **typed},
             ("put", "/api/v1/jobs/{job_id}"): {"version": 1, "document": document()},
-            ("put", "/api/v1/parts/drivers/{driver_id}"): {"version": 1, "driver": GOOD},
+            ("put", "/api/v1/parts/drivers/{driver_id}"): {"version": 1, "driver": LABELLED_DRIVER},
         }
         sheet = self.amplifier["sheets"][0]["id"]
         ids = {"amplifier_id": amplifier, "sheet_id": sheet, "job_id": job, "driver_id": driver, "version": 1}

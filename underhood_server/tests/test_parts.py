@@ -4,17 +4,16 @@ import copy
 from typing import Any
 
 from underhood.loudspeaker import files
-from underhood.tests.examples import document
-from underhood.tests.loudspeaker.test_files import GOOD
+from underhood.tests.examples import LABELLED_DRIVER, document
 from underhood_server.parts.models import Driver
 from underhood_server.tests.base import WorkshopTest
 
-SEALED = {"driver": GOOD, "box": {"kind": "sealed", "volume_l": 70}, "rise": 1}
+SEALED = {"driver": LABELLED_DRIVER, "box": {"kind": "sealed", "volume_l": 70}, "rise": 1}
 
 
 class Drivers(WorkshopTest):
     def new(self, **more) -> dict:
-        return self.send("post", "/parts/drivers", {"driver": {**GOOD, **more}}).json()
+        return self.send("post", "/parts/drivers", {"driver": {**LABELLED_DRIVER, **more}}).json()
 
     def test_a_driver_is_kept_with_its_q_and_what_does_not_fit(self):
         self.assertEqual(self.new()["findings"], [])
@@ -28,14 +27,14 @@ class Drivers(WorkshopTest):
         self.new()
         cases: list[tuple[dict[str, Any], str]] = [({"qms": 0}, "qms"), ({"vas_l": -1}, "vas_l"), ({}, "name")]
         for change, field in [*cases, ({"name": " "}, "name")]:
-            answer = self.send("post", "/parts/drivers", {"driver": {**GOOD, **change}})
+            answer = self.send("post", "/parts/drivers", {"driver": {**LABELLED_DRIVER, **change}})
             self.assertEqual(answer.status_code, 422)
             self.assertTrue(answer.json()["errors"][0]["path"].endswith(field), answer.json())
         self.assertEqual(Driver.objects.count(), 1)
 
     def test_two_people_cannot_overwrite_each_others_driver(self):
         made = self.new()
-        body = {"version": 1, "driver": {**GOOD, "fs_hz": 30}}
+        body = {"version": 1, "driver": {**LABELLED_DRIVER, "fs_hz": 30}}
         saved = self.send("put", f"/parts/drivers/{made['id']}", body)
         self.assertEqual((saved.json()["version"], saved.json()["driver"]["fs_hz"]), (2, 30))
         self.assertEqual(self.send("put", f"/parts/drivers/{made['id']}", body).status_code, 409)
@@ -96,7 +95,7 @@ class Loads(WorkshopTest):
         self.assertIn("has no load", self.send("post", "/load-curves/0", {"document": bare}).json()["detail"])
 
     def test_mixed_drivers_answer_with_their_shares(self):
-        two = [{**GOOD, "name": None}, {**GOOD, "name": None, "coil_ohm": 2, "re_ohm": 1.6}]
+        two = [{**LABELLED_DRIVER, "name": None}, {**LABELLED_DRIVER, "name": None, "coil_ohm": 2, "re_ohm": 1.6}]
         answer = self.send("post", "/wiring-options/0", self.setup_with(drivers_mixed=two, wiring=None)).json()
         self.assertEqual([each["unequal"] for each in answer["mixed"]], [True, True])
         self.assertAlmostEqual(answer["mixed"][1]["load_ohm"], 4 / 3)

@@ -14,8 +14,7 @@ from django.db import connection
 from django.test import Client, TransactionTestCase
 
 from underhood.tests.amplifier.test_sheet_csv import SHEET
-from underhood.tests.examples import document
-from underhood.tests.loudspeaker.test_files import GOOD
+from underhood.tests.examples import LABELLED_DRIVER, document
 from underhood_server.accounts.services import create_workshop
 from underhood_server.tests.base import PASSWORD
 
@@ -105,12 +104,12 @@ class TwoSavers(TransactionTestCase):
         )
 
     def test_of_a_driver_lose_nothing(self) -> None:
-        driver = self.ask(self.clients[0], "POST", "/parts/drivers", {"driver": GOOD}).json()
+        driver = self.ask(self.clients[0], "POST", "/parts/drivers", {"driver": LABELLED_DRIVER}).json()
         self.saves = f"/parts/drivers/{driver['id']}"
         self.race(
             "/parts/drivers",
             lambda answer: (answer["items"][0]["version"], answer["items"][0]),
-            lambda word: {"driver": {**GOOD, "name": word}},
+            lambda word: {"driver": {**LABELLED_DRIVER, "name": word}},
             lambda answer: str(answer["items"][0]["name"]),
         )
 

@@ -11,7 +11,7 @@ from underhood.harness import drop_test, edits
 from underhood.tests.examples import changed, document, van
 
 
-class PathTests(unittest.TestCase):
+class DropTests(unittest.TestCase):
     READING = DropReading(volts=0.060, amps=40)
 
     def test_a_measured_way_back_replaces_the_assumed_and_moves_the_drop(self):

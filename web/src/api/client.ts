@@ -44,7 +44,7 @@ export type OwnFuses = Schemas["OwnFuses"];
 export type Schedule = Schemas["Schedule"];
 export type ScheduleRow = Schemas["CutRow"];
 export type GaugeCheck = Schemas["GaugeCheck"];
-export type DropTested = Schemas["PathTest"];
+export type DropTested = Schemas["DropTestResult"];
 /** The server always sends the whole document. */
 export type WorkshopSettings = Required<Schemas["WorkshopSettings"]>;
 export type StockLine = Schemas["StockLine"];

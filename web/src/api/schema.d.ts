@@ -2514,8 +2514,11 @@ export interface components {
       awg: string;
       /** Cautions */
       cautions: string[];
-      /** Conductor */
-      conductor: string;
+      /**
+       * Conductor
+       * @enum {string}
+       */
+      conductor: "copper" | "cca10" | "cca15" | "aluminium";
       /** Conductor C */
       conductor_c: number;
       /** Drop V */
@@ -3373,6 +3376,20 @@ export interface components {
        * @enum {string}
        */
       what: "ground_return" | "total_return" | "joints";
+    };
+    /**
+     * DropTestResult
+     * @description What the reading says, what it replaces, and the drop of the cable's way before and after, at the peak.
+     */
+    DropTestResult: {
+      document: components["schemas"]["JobDocument"];
+      /** Drop Before V */
+      drop_before_v: number | null;
+      /** Drop V */
+      drop_v: number | null;
+      found: components["schemas"]["DropTest"];
+      /** Was Ohm */
+      was_ohm: number;
     };
     /**
      * Duty
@@ -4886,20 +4903,6 @@ export interface components {
       vehicle_a: number;
       /** Vehicle W */
       vehicle_w: number;
-    };
-    /**
-     * PathTest
-     * @description What the reading says, what it replaces, and the drop of the cable's way before and after, at the peak.
-     */
-    PathTest: {
-      document: components["schemas"]["JobDocument"];
-      /** Drop Before V */
-      drop_before_v: number | null;
-      /** Drop V */
-      drop_v: number | null;
-      found: components["schemas"]["DropTest"];
-      /** Was Ohm */
-      was_ohm: number;
     };
     /**
      * PerWatt
@@ -7247,7 +7250,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["PathTest"];
+          "application/json": components["schemas"]["DropTestResult"];
         };
       };
       400: components["responses"]["Problem400"];

@@ -25,7 +25,7 @@ export async function loadOfJob(place: string): Promise<LoadOfJob | null> {
   );
   const job = stored.document as Job;
   const tone = { ...job, basis: { ...job.basis, programme: "tone" as const } };
-  const forecast = data(await api.POST("/api/v1/forecasts", { body: { document: tone as never } }));
+  const forecast = data(await api.POST("/api/v1/forecasts", { body: { document: tone } }));
   const report = forecast.amplifiers.find((each) => each.id === amplifierId);
   const amplifier = (job.amplifiers ?? []).find((each) => each.id === amplifierId);
   if (!report || !amplifier) return null;

@@ -36,7 +36,7 @@ export function useSaveShop() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: async (shop: StoredShop) =>
-      data(await api.PUT("/api/v1/workshop-settings", { body: shop as never })) as StoredShop,
+      data(await api.PUT("/api/v1/workshop-settings", { body: shop })) as StoredShop,
     onSuccess: (shop) => {
       client.setQueryData(["shop"], shop);
       for (const key of ["cable-plan", "cable-choices", "cable-schedule"])

@@ -8,7 +8,7 @@ export function useSupplyReport() {
   const { job, fresh } = useWork();
   return useQuery({
     queryKey: ["supply-report", job],
-    queryFn: async () => data(await api.POST("/api/v1/supply-reports", { body: { document: job as never } })),
+    queryFn: async () => data(await api.POST("/api/v1/supply-reports", { body: { document: job } })),
     enabled: fresh,
     placeholderData: keepPreviousData,
     gcTime: 10_000,

@@ -1,4 +1,4 @@
-import type { CablePlan, CableResult } from "../../api/client";
+import type { CablePlan, CableResult, Quantity } from "../../api/client";
 import { valueOf } from "../../api/quantity";
 import { getAt } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
@@ -106,7 +106,7 @@ function Size({ cable }: { cable: CableResult }) {
 function Fuses({ cable }: { cable: CableResult }) {
   const { job } = useWork();
   if (cable.role === "strap") return <span className="text-soft">strap</span>;
-  const fitted = (key: string) => valueOf(getAt(job, `${cable.field}.${key}`) as never);
+  const fitted = (key: string) => valueOf(getAt(job, `${cable.field}.${key}`) as Quantity | null);
   const start = fuseWords(fitted("fuse_from_a"), cable.fuse_at_start, cable.fuse_a);
   const end = fuseWords(fitted("fuse_to_a"), cable.fuse_at_end, cable.fuse_a);
   const [words, where] = end === "–" ? [start, ""] : start === "–" ? [end, "at its end"] : [start, end];

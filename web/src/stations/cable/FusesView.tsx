@@ -1,4 +1,4 @@
-import type { CablePlan, CableResult } from "../../api/client";
+import type { CablePlan, CableResult, Quantity } from "../../api/client";
 import { valueOf } from "../../api/quantity";
 import { getAt } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
@@ -88,7 +88,7 @@ function Fitting({ cable: { fuse_fits: fits } }: { cable: CableResult }) {
 function End({ cable, end }: { cable: CableResult; end: "from" | "to" }) {
   const { job, forecast, change } = useWork();
   const field = `${cable.field}.fuse_${end}_a`;
-  const fitted = valueOf(getAt(job, field) as never);
+  const fitted = valueOf(getAt(job, field) as Quantity | null);
   const needed = end === "from" ? cable.fuse_at_start : cable.fuse_at_end;
   const place = end === "from" ? cable.start_words : cable.end_words;
   const flag = forecast?.flags.find((each) => each.field === field && each.severity !== "note");

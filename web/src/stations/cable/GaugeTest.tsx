@@ -46,7 +46,7 @@ function Test({ cable, onDone }: { cable: CableResult; onDone: () => void }) {
         await api.POST("/api/v1/gauge-tests", {
           body: {
             size: cable.size,
-            conductor: cable.conductor as never,
+            conductor: cable.conductor,
             strands: by === "strands" ? { strands: number("strands"), strand_mm: number("strand_mm") } : null,
             drop:
               by === "drop"

@@ -12,7 +12,7 @@ export function useLoadCurves(index: number) {
       data(
         await api.POST("/api/v1/load-curves/{index}", {
           params: { path: { index } },
-          body: { document: job as never },
+          body: { document: job },
         }),
       ),
     enabled: fresh,
@@ -30,7 +30,7 @@ export function useLoadOptions(index: number) {
       data(
         await api.POST("/api/v1/wiring-options/{index}", {
           params: { path: { index } },
-          body: { document: job as never },
+          body: { document: job },
         }),
       ),
     enabled: fresh,

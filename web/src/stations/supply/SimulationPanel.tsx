@@ -29,7 +29,7 @@ export function SimulationPanel() {
     setRunning(true);
     setProblem(null);
     try {
-      const body = { document: job as never, seconds };
+      const body = { document: job, seconds };
       const session = data(await api.POST("/api/v1/simulations", { body, signal: now.signal }));
       const words = `${PROGRAMME_WORDS[job.basis.programme] ?? job.basis.programme}, engine ${job.basis.engine}`;
       setFound({ session, of: words });
@@ -40,7 +40,7 @@ export function SimulationPanel() {
   };
   const keep = async () => {
     const answer = await api.POST("/api/v1/simulations/csv", {
-      body: { document: job as never, seconds },
+      body: { document: job, seconds },
       parseAs: "text",
     });
     saveFile("simulation.csv", String(answer.data ?? ""), "text/csv");
