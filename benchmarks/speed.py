@@ -123,7 +123,7 @@ def _sessions() -> None:
     start = time.perf_counter()
     spice.transient(netlist, 600.0, STEP_S, ["n0", "n1", "n2"])
     theirs = 1000 * (time.perf_counter() - start)
-    row("session, ten minutes at 5 ms, the course alone", ours, "")
+    row("simulation, ten minutes at 5 ms, the steps alone", ours, "")
     row("  ngspice on the same circuit", theirs, f"≥ 20 times slower: {theirs / ours:.0f} times")
     job = two_banks(programme="held_bass")
     row("  with clocks, series and all that is told", milliseconds(lambda: simulate(job, 600), 5), "")

@@ -1,6 +1,6 @@
 """The supply in words and bars: reserve in every state, class D beside class AB, and what gives first.
 
-All from forecasts of the same job with other engines and programmes. Left out: the course over time (see `session`).
+All from forecasts of the same job with other engines and programmes. Left out: the course over time (see `simulation`).
 """
 
 from __future__ import annotations

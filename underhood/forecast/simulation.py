@@ -1,4 +1,4 @@
-"""A session: what happens to a setup while a programme plays, and how long its batteries last.
+"""A simulation: what becomes of a circuit while a programme plays, and how long its batteries last.
 
 The tree, chargers and amplifiers are those of the steady state; cables keep the resistance its RMS current brought.
 Clocks (time to 12.0 V, to half charge, to recharge) run at the mean load in steps of ten seconds.
@@ -73,7 +73,7 @@ class Series:
 
 @dataclass(frozen=True)
 class SimulationResult:
-    """What came of a session. Times in seconds; None where they are never reached.
+    """What came of a simulation. Times in seconds; None where they are never reached.
 
     `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
     below it, and flicker (`dips`, `deepest_dip_v`) where they fall as far within half a second. `error` is the energy
@@ -123,7 +123,7 @@ def simulate(job: JobDocument, seconds: float) -> SimulationResult:
 
 
 def _levels(envelope: Envelope, seconds: float) -> tuple[np.ndarray, float]:
-    """The programme repeated over the session in steps that divide its own."""
+    """The programme repeated over the simulation in steps that divide its own."""
     per = max(math.ceil(envelope.step_s / STEP_S - 1e-9), 1)
     step_s = envelope.step_s / per
     count = round(seconds / step_s)
@@ -176,9 +176,9 @@ def _dips(front: np.ndarray, step_s: float) -> tuple[int, float]:
     window = max(round(0.5 / step_s), 1)
     if len(front) <= window:
         return 0, 0.0
-    loss_budget = front[:-window] - front[window:]
-    seen = loss_budget > DIM_V
-    return int((seen[1:] & ~seen[:-1]).sum() + seen[0]), float(max(loss_budget.max(), 0.0))
+    fall_v = front[:-window] - front[window:]
+    seen = fall_v > DIM_V
+    return int((seen[1:] & ~seen[:-1]).sum() + seen[0]), float(max(fall_v.max(), 0.0))
 
 
 def _sources(parts: TransientParts, result: TransientResult) -> list[SourceResult]:
@@ -198,7 +198,7 @@ def _sources(parts: TransientParts, result: TransientResult) -> list[SourceResul
 
 
 def _error(parts: TransientParts, result: TransientResult, spent: np.ndarray, step_s: float) -> float:
-    """Power that does not balance: sources against loads and cable heat, over the whole session."""
+    """Power that does not balance: sources against loads and cable heat, over the whole simulation."""
     given = np.zeros(len(result.volts))
     chargers = parts.chargers(parts.job.basis.engine)
     for nodes, amps in (

@@ -1,4 +1,4 @@
-"""Which cable to buy: every size in stock held against the full tone and against the programme, school beside school.
+"""Which cable to buy: every size in stock held against the full tone and against the programme, basis beside basis.
 
 All from forecasts of the same job. What a step up or down is worth is not estimated: the job is forecast with it.
 """
@@ -52,7 +52,7 @@ class SizingBasis:
 
 @dataclass(frozen=True, slots=True)
 class PlannedCable:
-    """A cable with its size by both schools, in the order of the setup's cables."""
+    """A cable with its size by both bases, in the order of the circuit's cables."""
 
     name: str
     field: str
@@ -108,7 +108,7 @@ class SizeStep:
 
 @dataclass(frozen=True)
 class BasisChoices:
-    """Every candidate for one cable by one school, the index of the pick, and the steps round it."""
+    """Every candidate for one cable by one basis, the index of the pick, and the steps round it."""
 
     basis: SizingBasis
     choices: list[SizeChoice]
@@ -126,7 +126,7 @@ class CableChoices:
 
 
 def plan(job: JobDocument, shop: WorkshopSettings | None = None) -> CablePlan:
-    """Sizes for every cable by both schools, the amplifiers' own fuses, the speaker leads."""
+    """Sizes for every cable by both bases, the amplifiers' own fuses, the speaker leads."""
     shop = shop or WorkshopSettings()
     forecast = both_bases(job)
     return CablePlan(sizes(forecast, shop), own_fuses(job), speaker_leads.leads(forecast[0], of_shelf(shop.shelf)))

@@ -2139,7 +2139,7 @@ export interface components {
     };
     /**
      * BasisChoices
-     * @description Every candidate for one cable by one school, the index of the pick, and the steps round it.
+     * @description Every candidate for one cable by one basis, the index of the pick, and the steps round it.
      */
     BasisChoices: {
       basis: components["schemas"]["SizingBasis"];
@@ -4923,7 +4923,7 @@ export interface components {
     };
     /**
      * PlannedCable
-     * @description A cable with its size by both schools, in the order of the setup's cables.
+     * @description A cable with its size by both bases, in the order of the circuit's cables.
      */
     PlannedCable: {
       /** Bases */
@@ -5426,7 +5426,7 @@ export interface components {
     };
     /**
      * SimulationResult
-     * @description What came of a session. Times in seconds; None where they are never reached.
+     * @description What came of a simulation. Times in seconds; None where they are never reached.
      *
      *     `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
      *     below it, and flicker (`dips`, `deepest_dip_v`) where they fall as far within half a second. `error` is the energy

@@ -26,7 +26,7 @@ export function CablesTable({ cables, chosen, onChoose }: Props) {
     <Group title="Cables, in the order of the current" aside={<WholeDrop />}>
       <Table
         label="Cables"
-        head={["Cable", "Size", "Drop", "Peak, RMS", "May carry", "Fuse", ...schoolsOf(plan.data)]}
+        head={["Cable", "Size", "Drop", "Peak, RMS", "May carry", "Fuse", ...basesOf(plan.data)]}
       >
         {cables.map((cable, i) => (
           <tr key={cable.name} className={i === chosen ? "bg-sunk" : ""}>
@@ -59,7 +59,7 @@ export function CablesTable({ cables, chosen, onChoose }: Props) {
   );
 }
 
-function schoolsOf(plan: CablePlan | undefined): string[] {
+function basesOf(plan: CablePlan | undefined): string[] {
   return plan?.cables[0]?.bases.map((basis) => basis.words.replace(/^a /, "")) ?? [];
 }
 

@@ -10,7 +10,7 @@ import { simulationOptions } from "./simulationOptions";
 
 echarts.use([LineChart, GridComponent, MarkLineComponent, DataZoomComponent]);
 
-/** A session's volts over time: wheel or handles zoom, dragging pans, left and right keys read along it. */
+/** A simulation's volts over time: wheel or handles zoom, dragging pans, left and right keys read along it. */
 export function SimulationChart({ series }: { series: SimulationResult["series"] }) {
   const last = series.time_s.length - 1;
   const [reading, setReading] = useState(0);

@@ -20,7 +20,7 @@ export function SimulationPanel() {
   const [seconds, setSeconds] = useState(300);
   const [running, setRunning] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
-  const [found, setFound] = useState<{ session: SimulationResult; of: string } | null>(null);
+  const [found, setFound] = useState<{ simulation: SimulationResult; of: string } | null>(null);
   const abort = useRef<AbortController | null>(null);
   useEffect(() => () => abort.current?.abort(), []);
   const run = async () => {
@@ -30,9 +30,9 @@ export function SimulationPanel() {
     setProblem(null);
     try {
       const body = { document: job, seconds };
-      const session = data(await api.POST("/api/v1/simulations", { body, signal: now.signal }));
+      const simulation = data(await api.POST("/api/v1/simulations", { body, signal: now.signal }));
       const words = `${PROGRAMME_WORDS[job.basis.programme] ?? job.basis.programme}, engine ${job.basis.engine}`;
-      setFound({ session, of: words });
+      setFound({ simulation, of: words });
     } catch (error) {
       if (!now.signal.aborted) setProblem(error instanceof Error ? error.message : String(error));
     }
@@ -56,7 +56,7 @@ export function SimulationPanel() {
             Run the simulation
           </Button>
         )}
-        {running && <progress aria-label="The session is running" className="mb-3" />}
+        {running && <progress aria-label="The simulation is running" className="mb-3" />}
         {found && !running && <Button onClick={() => void keep()}>Save as CSV</Button>}
       </div>
       {problem && <Complaint>{problem}</Complaint>}
@@ -64,17 +64,17 @@ export function SimulationPanel() {
         <div className="mt-3">
           <p className="text-soft mb-1 text-sm">{found.of}</p>
           <Suspense fallback={<div className="h-[290px]" />}>
-            <SimulationChart series={found.session.series} />
+            <SimulationChart series={found.simulation.series} />
           </Suspense>
-          <Told session={found.session} />
+          <Told simulation={found.simulation} />
         </div>
       )}
     </Group>
   );
 }
 
-function Told({ session }: { session: SimulationResult }) {
-  const { front_v: front, terminal_v: terminal } = session;
+function Told({ simulation }: { simulation: SimulationResult }) {
+  const { front_v: front, terminal_v: terminal } = simulation;
   return (
     <>
       <Table label="What came of the simulation" head={["", "Lowest", "1 % of the time below", "Mean"]}>
@@ -92,7 +92,7 @@ function Told({ session }: { session: SimulationResult }) {
             <td className="figure">{fixed(terminal.mean, 2)} V</td>
           </tr>
         )}
-        {session.sources.map((each) => (
+        {simulation.sources.map((each) => (
           <tr key={each.name}>
             <td>{each.name}</td>
             <td className="figure text-copper">{fixed(each.peak_a, 0)} A most</td>
@@ -103,25 +103,26 @@ function Told({ session }: { session: SimulationResult }) {
       </Table>
       <ul className="mt-2 space-y-0.5 text-sm">
         <li>
-          <span className="figure">{watts(session.delivered_w)} W</span> into the coils, mean;{" "}
-          <span className="figure">{fixed(session.lost_to_sag_db, 1)} dB</span> against a held 14.4 V.
+          <span className="figure">{watts(simulation.delivered_w)} W</span> into the coils, mean;{" "}
+          <span className="figure">{fixed(simulation.lost_to_sag_db, 1)} dB</span> against a held 14.4 V.
         </li>
         <li>
-          {session.dims ? "▲ The lights dim" : "✓ The lights do not dim"}: the front posts have{" "}
-          {fixed(session.silent_v, 2)} V in silence and {fixed(session.front_v.min, 2)} V at the lowest.{" "}
-          {session.dips > 0
-            ? `They flicker ${session.dips} times, by up to ${fixed(session.deepest_dip_v, 2)} V within half a second.`
-            : `They do not flicker: ${fixed(session.deepest_dip_v, 2)} V within half a second at most.`}
+          {simulation.dims ? "▲ The lights dim" : "✓ The lights do not dim"}: the front posts have{" "}
+          {fixed(simulation.silent_v, 2)} V in silence and {fixed(simulation.front_v.min, 2)} V at the lowest.{" "}
+          {simulation.dips > 0
+            ? `They flicker ${simulation.dips} times, by up to ${fixed(simulation.deepest_dip_v, 2)} V within half a second.`
+            : `They do not flicker: ${fixed(simulation.deepest_dip_v, 2)} V within half a second at most.`}
         </li>
-        {session.switched_off > 0 && (
+        {simulation.switched_off > 0 && (
           <li className="text-vermilion">
-            ◆ An amplifier fell below its cut-out {session.switched_off} times.
+            ◆ An amplifier fell below its cut-out {simulation.switched_off} times.
           </li>
         )}
         <li>
-          Engine off, this programme: {howLong(session.time_to_12v_s)} to 12.0 V at the front posts,{" "}
-          {howLong(session.time_to_half_s)} to half charge. From half charge, silent:{" "}
-          {howLong(session.recharge_idle_s)} at idle, {howLong(session.recharge_cruise_s)} at cruise to 95 %.
+          Engine off, this programme: {howLong(simulation.time_to_12v_s)} to 12.0 V at the front posts,{" "}
+          {howLong(simulation.time_to_half_s)} to half charge. From half charge, silent:{" "}
+          {howLong(simulation.recharge_idle_s)} at idle, {howLong(simulation.recharge_cruise_s)} at cruise to
+          95 %.
         </li>
       </ul>
     </>

@@ -15,7 +15,7 @@ describe("how long something lasts", () => {
   });
 });
 
-describe("the chart of a session", () => {
+describe("the chart of a simulation", () => {
   const series = {
     time_s: [1, 2, 3],
     front_v: [13.9, 13.2, 13.8],
