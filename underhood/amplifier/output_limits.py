@@ -187,8 +187,7 @@ def fit_limits(load_ohm: Floats, volts: Floats) -> Limits:
     in docs/model.md. `load_ohm` rises, shape (n,).
     """
     z, g = load_ohm, volts
-    centre = np.log([OUTPUT_OHM_PRIOR * math.sqrt(z[0] * z[-1]), (g / z).max(), (g**2 / z).max()])
-    problem = _Problem(np.log(z), z, np.log(g), centre)
+    problem = _Problem(np.log(z), z, np.log(g), _prior_centre(z, g))
     starts = sorted((problem.start(*split) for split in _splits(len(z))), key=problem.cost)
     best = None
     for start in starts[:BEST_STARTS]:
@@ -199,6 +198,11 @@ def fit_limits(load_ohm: Floats, volts: Floats) -> Limits:
     assert best is not None
     u, r, i, p = np.exp(best.x)
     return Limits(float(u), float(r), float(i), float(p))
+
+
+def _prior_centre(z: Floats, g: Floats) -> Floats:
+    """ln of R_o, I_max and P_max that the priors pull to: a share of the middle load, and the largest measured."""
+    return np.log([OUTPUT_OHM_PRIOR * math.sqrt(z[0] * z[-1]), (g / z).max(), (g**2 / z).max()])
 
 
 def _splits(count: int) -> list[tuple[int, int]]:

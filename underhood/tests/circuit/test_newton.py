@@ -5,6 +5,7 @@ import unittest
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.integrate import solve_ivp
 
 from underhood.circuit import battery, newton, topology
 from underhood.circuit.elements import BatteryElement, ChargerElement, ConstantCurrent, Element
@@ -60,6 +61,19 @@ class MaximumPower(unittest.TestCase):
         conductance = 3900 / 25
         self.assertGreater(upper.volts[1], 6.3)
         self.assertAlmostEqual(lower[1], 12.6 / (1 + 0.010 * conductance), delta=0.001)
+
+    def test_from_any_volts_it_comes_to_the_state_that_a_capacitor_at_the_load_would_drift_to(self):
+        """Between the two stable states, 4.92 and 7.13 V, lies one that nothing stays at: (12.6 − 1.66)/2 = 5.47 V."""
+        tree, elements = behind(0.010, 12.6, ConstantPower(1, 3900, dropout_v=5.0))
+
+        def drift(_, volts):
+            return (12.6 - volts) / 0.010 + elements[1].inject(float(volts[0]))[0]
+
+        for start in (1.0, 4.0, 5.05, 5.3, 5.44, 5.5, 5.7, 6.5, 9.0):
+            drifted = solve_ivp(drift, (0, 1), [start], method="LSODA", rtol=1e-9, atol=1e-9).y[0, -1]
+            found = newton.downhill(tree, elements, np.array([12.6, start]))
+            self.assertIsNotNone(found, start)
+            self.assertAlmostEqual(found[1], drifted, delta=1e-3, msg=f"from {start} V")
 
 
 class Trees(unittest.TestCase):

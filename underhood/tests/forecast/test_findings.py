@@ -90,6 +90,19 @@ class EachFault(unittest.TestCase):
         )
         self.assertEqual({code for code, flag in codes(sound).items() if flag.severity != "note"}, set())
 
+    def test_lines_stand_where_they_are_said_to(self):
+        """Terminal volts below 12.5 V and below 12.0 V; a rise above 1.3; fuses that sum to a tenth too little."""
+        for ocv in (11.6, 12.2, 12.4, 12.6, 12.9, 13.4):
+            job = with_(basis__engine="off", chargers=[], banks__0__ocv_v=ocv, amplifiers__0__level_db=-12)
+            volts, found = result_of(make_forecast(job)).amplifiers[0].terminal_low_v, codes(job).get("low_volts")
+            expected = "act" if volts < 12.0 else "caution" if volts < 12.5 else None
+            self.assertEqual(found and found.severity, expected, volts)
+        for rise, noted in ((1.2, False), (1.28, False), (1.32, True), (2.0, True)):
+            self.assertEqual("rise" in codes(with_(amplifiers__0__load__rise=rise)), noted, rise)
+        amps = result_of(make_forecast(with_())).amplifiers[0].draw.rms
+        for share, flagged in ((0.95, False), (0.88, True)):
+            self.assertEqual("amplifier_fuses" in codes(with_(amplifiers__0__fuses_a=[share * amps])), flagged, share)
+
     def test_even_silence_that_nothing_holds_is_explained(self):
         """A battery at 9.6 V behind a wire of ohms: the amplifier's 9.5 V are not held even without sound."""
         job = with_(chargers=[], banks__0__ocv_v=9.6, cables__0__measured_ohm_per_m=0.05)
