@@ -22,8 +22,9 @@ from underhood.document.job import Driver, JobDocument, Load
 from underhood.errors import BadInput
 from underhood.figure import percent
 from underhood.forecast.forecast import Forecast, make_forecast
-from underhood.loudspeaker import excursion, load_at_tone
+from underhood.loudspeaker import excursion, load_at_tone, sound_level
 from underhood.loudspeaker.coils import COPPER_SHARE, Arrangement, Mixed, coils_ohm
+from underhood.loudspeaker.exposure import exposure_hours
 from underhood.loudspeaker.load_at_tone import FromReading, from_reading
 
 __all__ = ["LoadResult", "build", "curves", "dc_ohm", "grid", "heated", "loss_budget"]
@@ -160,19 +161,19 @@ def _travel(
     peak_m = math.sqrt(2) * one_v * np.abs(moved)
     limit = load.driver.xmax_mm.value if load.driver.xmax_mm else None
     at_limit = true_w * (limit / 1000 / peak_m) ** 2 if limit else np.full_like(true_w, math.inf)
-    level = excursion.level_db(
+    level = sound_level.level_db(
         int(load.drivers.value), load.driver.sd_cm2.value / 1e4, one_v * np.abs(heard), frequency_hz
     )
-    longest = cabin_longest_m or excursion.USUAL_CABIN_M
-    cabin = level + excursion.cabin_db(frequency_hz, longest)
+    longest = cabin_longest_m or sound_level.USUAL_CABIN_M
+    cabin = level + sound_level.cabin_db(frequency_hz, longest)
     return Travel(
         peak_mm=(1000 * peak_m).tolist(),
         limit_mm=limit,
         watts_at_limit=np.minimum(at_limit, MOST_W).tolist() if limit else [],
         level_db=level.tolist(),
         cabin_db=cabin.tolist(),
-        exposure_h=[excursion.exposure_hours(each) for each in cabin],
-        band_db=excursion.LEVEL_BAND_DB,
+        exposure_h=[exposure_hours(each) for each in cabin],
+        band_db=sound_level.LEVEL_BAND_DB,
         cabin_assumed=cabin_longest_m is None,
     ), ""
 

@@ -1,7 +1,7 @@
-"""Cone travel and sound level of a driver in its box, from its small-signal parameters (Small, JAES 1972-73).
+"""Cone travel of a driver in its box, from its small-signal parameters (Small, JAES 1972-73).
 
 The coil's inductance is left out (its part below 200 Hz is small), and so are limits of suspension and motor: past its
-stated travel the model only says that it is passed. Level is at 1 m in half space: an estimate, always ± 5 dB.
+stated travel the model only says that it is passed.
 """
 
 from __future__ import annotations
@@ -12,30 +12,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from underhood.arrays import Complexes, Floats
-from underhood.constants import COPPER_PER_K
+from underhood.constants import AIR_DENSITY, COPPER_PER_K, SOUND_M_S
 from underhood.loudspeaker.impedance import BoxKind, Motor
 
-__all__ = [
-    "LEVEL_BAND_DB",
-    "USUAL_CABIN_M",
-    "Box",
-    "cabin_db",
-    "exposure_hours",
-    "level_db",
-    "mechanics",
-    "reference_efficiency",
-    "travel_per_volt",
-]
-
-AIR_DENSITY = 1.204
-SOUND_M_S = 343.2
-"""Air at 20 °C and 101.325 kPa: kg/m³ and m/s (ISO 9613-1's reference atmosphere, from memory)."""
-REFERENCE_PA = 20e-6
-LEVEL_BAND_DB = 5.0
-CABIN_DB_PER_OCTAVE = 12.0
-"""Rise of a closed cabin below its first length resonance (common practice: from 6 to 12 dB an octave)."""
-USUAL_CABIN_M = 2.5
-"""Longest inner dimension of a car where none was given [P]."""
+__all__ = ["Box", "mechanics", "travel_per_volt"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,25 +68,3 @@ def travel_per_volt(
     w, q = 2 * np.pi * motor.fs_hz * math.sqrt(stiffer), qts * math.sqrt(stiffer)
     x = np.asarray(static / stiffer / (s**2 / w**2 + s / (w * q) + 1))
     return x, x
-
-
-def level_db(drivers: int, sd_m2: float, heard_rms_m: Floats, frequency_hz: Floats) -> Floats:
-    """dB re 20 µPa at 1 m in half space: p = ρ·n·S_d·(2πf)²·x/(2π·1 m), a small source far below its own size."""
-    pressure = AIR_DENSITY * drivers * sd_m2 * (2 * np.pi * frequency_hz) ** 2 * heard_rms_m / (2 * np.pi)
-    return np.asarray(20 * np.log10(np.maximum(pressure, 1e-12) / REFERENCE_PA), float)
-
-
-def cabin_db(frequency_hz: Floats, longest_m: float, per_octave_db: float = CABIN_DB_PER_OCTAVE) -> Floats:
-    """What a closed cabin adds below c/(2·longest)."""
-    first_hz = SOUND_M_S / (2 * longest_m)
-    return np.asarray(per_octave_db * np.maximum(np.log2(first_hz / frequency_hz), 0.0), float)
-
-
-def exposure_hours(level: float) -> float:
-    """How long a level may be heard in a day: T = 8 h / 2^((L − 85)/3) (NIOSH 98-126)."""
-    return float(8.0 / 2.0 ** ((level - 85.0) / 3.0))
-
-
-def reference_efficiency(fs_hz: float, vas_m3: float, qes: float) -> float:
-    """η0 = (4π²/c³)·f_s³·V_as/Q_es (Small 1972)."""
-    return 4 * math.pi**2 / SOUND_M_S**3 * fs_hz**3 * vas_m3 / qes

@@ -7,7 +7,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from underhood.loudspeaker import excursion, impedance
+from underhood.loudspeaker import excursion, impedance, sound_level
+from underhood.loudspeaker.exposure import exposure_hours
 from underhood.loudspeaker.impedance import BoxKind, Motor
 from underhood.tests import spice
 
@@ -137,10 +138,10 @@ class AgainstTheAcousticCircuit(unittest.TestCase):
 
     def test_level_of_a_known_volume_velocity(self):
         """A piston of 0.05 m² moving 1 mm RMS at 50 Hz: p = 1.204·0.05·(2π·50)²·0.001/(2π) = 0.9457 Pa, 93.49 dB."""
-        level = excursion.level_db(1, 0.05, np.array([0.001]), np.array([50.0]))
+        level = sound_level.level_db(1, 0.05, np.array([0.001]), np.array([50.0]))
         self.assertAlmostEqual(level[0], 20 * math.log10(0.9457 / 20e-6), delta=0.01)
         self.assertAlmostEqual(
-            excursion.level_db(4, 0.05, np.array([0.001]), np.array([50.0]))[0] - level[0], 12.04, delta=0.01
+            sound_level.level_db(4, 0.05, np.array([0.001]), np.array([50.0]))[0] - level[0], 12.04, delta=0.01
         )
 
     def test_reference_efficiency_agrees_with_the_level_far_above_resonance(self):
@@ -148,12 +149,12 @@ class AgainstTheAcousticCircuit(unittest.TestCase):
 
         One watt into R_e; well above resonance but the cone still small: within 0.2 dB at 10 f_s without inductance."""
         motor = Motor(6.0, 25.0, 6.0, 0.4)
-        eta = excursion.reference_efficiency(25.0, VAS, 0.4)
+        eta = sound_level.reference_efficiency(25.0, VAS, 0.4)
         pressure = math.sqrt(eta * 1.204 * 343.2 / (2 * math.pi))
         x, _ = excursion.travel_per_volt(
             motor, excursion.mechanics(motor, VAS, SD), excursion.Box("infinite_baffle"), np.array([500.0])
         )
-        level = excursion.level_db(1, SD, np.abs(x) * math.sqrt(6.0), np.array([500.0]))[0]
+        level = sound_level.level_db(1, SD, np.abs(x) * math.sqrt(6.0), np.array([500.0]))[0]
         self.assertAlmostEqual(level, 20 * math.log10(pressure / 20e-6), delta=0.2)
 
     def test_a_hot_coil_moves_the_cone_less_and_damps_it_less(self):
@@ -168,11 +169,11 @@ class Hearing(unittest.TestCase):
     def test_rows_of_niosh_98_126(self):
         """Table 1-1: 85 dBA 8 h, 88 4 h, 94 1 h, 97 30 min, 100 15 min, 106 3.75 min (the table rounds)."""
         for level, minutes in [(85, 480), (88, 240), (94, 60), (97, 30), (100, 15), (106, 3.75)]:
-            self.assertAlmostEqual(excursion.exposure_hours(level) * 60, minutes, delta=0.01)
+            self.assertAlmostEqual(exposure_hours(level) * 60, minutes, delta=0.01)
 
     def test_a_cabin_adds_twelve_decibels_an_octave_below_its_first_resonance(self):
         """A 2.45 m cabin: 343.2/4.9 = 70.04 Hz."""
-        gain = excursion.cabin_db(np.array([140.0, 70.04, 35.02, 17.51]), 2.45)
+        gain = sound_level.cabin_db(np.array([140.0, 70.04, 35.02, 17.51]), 2.45)
         np.testing.assert_allclose(gain, [0, 0, 12, 24], atol=0.01)
 
 
