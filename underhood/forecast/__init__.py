@@ -15,6 +15,7 @@ __all__ = [
     "sensitivity",
     "simulation",
     "supply_figures",
+    "terminal_lines",
     "wiring_options",
     "wording",
 ]

@@ -14,8 +14,8 @@ from underhood.circuit.elements import AmplifierElement
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.document.job import Engine, JobDocument
 from underhood.finding import ORDER, Severity
-from underhood.forecast.findings import ACT_V, CAUTION_V
 from underhood.forecast.forecast import Forecast, make_forecast, music_of
+from underhood.forecast.terminal_lines import TerminalLines
 from underhood.forecast.wording import ENGINE_WORDS, PROGRAMME_WORDS
 from underhood.harness import results as harness_results
 
@@ -168,10 +168,11 @@ def _in_state(forecast: Forecast, engine: Engine, played: str) -> list[Bottlenec
             out.append(Bottleneck("act" if engine == "cruise" else "caution", text, short))
     node = point.amplifiers[0].node
     low = min(float(point.peak_volts[node]), float(point.volts[node]))
-    if low < CAUTION_V:
-        line, severity = (ACT_V, "act") if low < ACT_V else (CAUTION_V, "caution")
+    lines = TerminalLines.of(forecast.job)
+    if severity := lines.severity(low):
+        line = lines.crossed_v(low)
         text = f"{where} with {played} the amplifier sees {low:.2f} V, below {line:.1f} V."
-        out.append(Bottleneck(severity, text, 100 * (line - low)))  # type: ignore[arg-type]
+        out.append(Bottleneck(severity, text, 100 * (line - low)))
     return out
 
 

@@ -6,6 +6,7 @@ from underhood.document.job import JobDocument
 from underhood.forecast import cautions, figures, findings, power_path
 from underhood.forecast.forecast import ENGINES, Forecast, make_forecast
 from underhood.forecast.results import ForecastResult
+from underhood.forecast.terminal_lines import TerminalLines
 from underhood.harness import results as harness_results
 
 __all__ = ["build_result", "result_of"]
@@ -33,12 +34,13 @@ def result_of(forecast: Forecast) -> ForecastResult:
         charger_a=sum(point.charger_a) if point else None,
         bank_a=sum(point.bank_a) if point else None,
         reserve_a=forecast.reserve_a,
+        terminal_lines=TerminalLines.of(forecast.job),
         operating_point=forecast.operating_point,
         explanation=findings.explanation(forecast),
         second_v=forecast.second_v,
         amplifiers=amplifiers,
         cables=cables,
-        engines=[power_path.at_engine(engine, forecast.at_engine(engine)) for engine in ENGINES],
+        engines=[power_path.at_engine(forecast, engine) for engine in ENGINES],
         balance=power_path.balance(point) if point else None,
         path=power_path.path(forecast),
         flags=findings.build(forecast, cables),

@@ -10,18 +10,17 @@ from collections.abc import Iterator, Sequence
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.constants import REFERENCE_V
 from underhood.figure import percent
-from underhood.finding import Finding, Severity, most_serious_first
+from underhood.finding import Finding, most_serious_first
 from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import AmplifierResult, CableResult
+from underhood.forecast.terminal_lines import TerminalLines
 from underhood.forecast.wording import ENGINE_WORDS
 from underhood.harness import findings as harness_findings
 from underhood.loudspeaker.coils import Mixed
 from underhood.loudspeaker.load_at_tone import wired_as
 
-__all__ = ["ACT_V", "CAUTION_V", "build", "explanation"]
+__all__ = ["build", "explanation"]
 
-CAUTION_V, ACT_V = 12.5, 12.0
-"""Terminal volts under load: the worry line and the act line (common practice)."""
 OVERLOAD = 1.1
 """Share of the fuses' sum above which they will open in the end."""
 NOTEWORTHY_RISE = 1.3
@@ -137,16 +136,13 @@ def _banks(forecast: Forecast) -> Iterator[Finding]:
 def _volts(forecast: Forecast, report: AmplifierResult) -> Iterator[Finding]:
     if not forecast.operating_point:
         return
-    low = report.terminal_low_v
-    target = forecast.job.targets.terminal_v.value
-    if low >= max(target, CAUTION_V):
+    low, lines = report.terminal_low_v, TerminalLines.of(forecast.job)
+    if report.terminal_severity is None:
         return
-    severity: Severity = "act" if low < ACT_V else "caution"
-    line = ACT_V if low < ACT_V else max(target, CAUTION_V)
     yield Finding(
         "low_volts",
-        severity,
-        f"{report.name} sees {low:.2f} V under load, below {line:g} V.",
+        report.terminal_severity,
+        f"{report.name} sees {low:.2f} V under load, below {lines.crossed_v(low):g} V.",
         "Output falls with the supply, lights dim, and the battery is being emptied.",
         "See which gives first: charger, battery or cable.",
         "supply",

@@ -18,6 +18,7 @@ from underhood.circuit.supply_current import SupplyCurrent
 from underhood.decibels import decibels
 from underhood.document.job import Engine, JobDocument, Programme
 from underhood.forecast.results import AmplifierResult
+from underhood.forecast.terminal_lines import TerminalLines
 
 __all__ = ["ENGINES", "Forecast", "make_forecast", "music_of"]
 
@@ -75,7 +76,8 @@ class Forecast:
         """Each amplifier at work."""
         if self.point is None:
             return []
-        return [_amplifier(self.point, i, loaded) for i, loaded in enumerate(self.circuit.loaded)]
+        lines = TerminalLines.of(self.job)
+        return [_amplifier(self.point, i, loaded, lines) for i, loaded in enumerate(self.circuit.loaded)]
 
     @cached_property
     def second_v(self) -> float | None:
@@ -107,7 +109,7 @@ def music_of(job: JobDocument) -> Programme:
     return job.basis.programme if job.basis.programme not in ("tone", "burst") else "bass_heavy"
 
 
-def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier) -> AmplifierResult:
+def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: TerminalLines) -> AmplifierResult:
     element, amplifier = point.amplifiers[i], loaded.amplifier
     volts, low = float(point.volts[element.node]), float(point.peak_volts[element.node])
     delivery, loudest = element.delivery(volts), element.at_peak().delivery(low)
@@ -125,6 +127,7 @@ def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier) -> Amplif
         node=loaded.node,
         terminal_v=volts,
         terminal_low_v=low,
+        terminal_severity=lines.severity(low),
         nominal_ohm=loaded.load.nominal_ohm,
         impedance_ohm=loaded.load.impedance_ohm,
         power_factor=loaded.load.power_factor,

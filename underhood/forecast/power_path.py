@@ -6,19 +6,22 @@ from underhood.circuit.operating_point import OperatingPoint
 from underhood.document.job import Engine
 from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import Balance, CableFlow, EngineResult, NodeVolts, PathResult, SourceFlow
+from underhood.forecast.terminal_lines import TerminalLines
 from underhood.harness import nodes
 
 __all__ = ["at_engine", "balance", "path"]
 
 
-def at_engine(engine: Engine, point: OperatingPoint | None) -> EngineResult:
+def at_engine(forecast: Forecast, engine: Engine) -> EngineResult:
     """The programme in one engine state."""
+    point = forecast.at_engine(engine)
     if point is None:
         return EngineResult(
             engine=engine,
             operating_point=False,
             terminal_v=None,
             terminal_low_v=None,
+            terminal_severity=None,
             front_v=None,
             charger_a=0.0,
             bank_a=0.0,
@@ -27,14 +30,15 @@ def at_engine(engine: Engine, point: OperatingPoint | None) -> EngineResult:
             available_a=None,
         )
     node = point.amplifiers[0].node if point.amplifiers else 0
-    mean_a = point.mean_draw_a
+    low, mean_a = float(point.peak_volts[node]), point.mean_draw_a
     available = sum(point.available_a)
     known = available != float("inf")
     return EngineResult(
         engine=engine,
         operating_point=point.operating,
         terminal_v=float(point.volts[node]),
-        terminal_low_v=float(point.peak_volts[node]),
+        terminal_low_v=low,
+        terminal_severity=TerminalLines.of(forecast.job).severity(low),
         front_v=float(point.volts[0]),
         charger_a=sum(point.charger_a),
         bank_a=sum(point.bank_a),

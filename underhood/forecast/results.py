@@ -9,7 +9,8 @@ from underhood.amplifier.output_limits import Rule
 from underhood.circuit.supply_current import SupplyCurrent
 from underhood.document.job import Conductor, Engine
 from underhood.figure import Figure
-from underhood.finding import Finding
+from underhood.finding import Finding, Severity
+from underhood.forecast.terminal_lines import TerminalLines
 
 __all__ = [
     "AmplifierResult",
@@ -29,7 +30,8 @@ __all__ = [
 class AmplifierResult:
     """One amplifier at work.
 
-    terminal_v        at its terminals, mean state; `terminal_low_v` at the programme's loudest moment
+    terminal_v        at its terminals, mean state; `terminal_low_v` at the programme's loudest moment, and how
+                      serious that is (`terminal_severity`, None where it is well)
     delivered_w       true watts in the drivers at the loudest moment, with its band; `delivered_mean_w` over time
     apparent_w        volts times amps at that moment: what volts squared over ohms would show
     true_to_apparent  the share of it that is true watts
@@ -44,6 +46,7 @@ class AmplifierResult:
     node: str
     terminal_v: float
     terminal_low_v: float
+    terminal_severity: Severity | None
     nominal_ohm: float
     impedance_ohm: float
     power_factor: float
@@ -141,6 +144,7 @@ class EngineResult:
     operating_point: bool
     terminal_v: float | None
     terminal_low_v: float | None
+    terminal_severity: Severity | None
     front_v: float | None
     charger_a: float
     bank_a: float
@@ -220,6 +224,7 @@ class ForecastResult:
     """All that a forecast says: the first amplifier and totals on top, then each part. None where nothing is known.
 
     terminal_v       mean state; `terminal_low_v` at the programme's loudest moment
+    terminal_lines   the volts below which a terminal wants caution, and action
     operating_point  whether the circuit holds; where not, `explanation` says why in words
     second_v         volts at the first amplifier in a second stable state, where there is one
     flags            findings, the most serious first
@@ -237,6 +242,7 @@ class ForecastResult:
     charger_a: float | None
     bank_a: float | None
     reserve_a: float | None
+    terminal_lines: TerminalLines
     operating_point: bool
     explanation: str
     second_v: float | None

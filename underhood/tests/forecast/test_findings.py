@@ -97,6 +97,10 @@ class EachFault(unittest.TestCase):
             volts, found = result_of(make_forecast(job)).amplifiers[0].terminal_low_v, codes(job).get("low_volts")
             expected = "act" if volts < 12.0 else "caution" if volts < 12.5 else None
             self.assertEqual(found and found.severity, expected, volts)
+        wanted = with_(targets__terminal_v=14.2)
+        low, found = result_of(make_forecast(wanted)).amplifiers[0].terminal_low_v, codes(wanted)["low_volts"]
+        self.assertTrue(12.5 < low < 14.2)
+        self.assertEqual((found.severity, "below 14.2 V" in found.text), ("caution", True))
         for rise, noted in ((1.2, False), (1.28, False), (1.32, True), (2.0, True)):
             self.assertEqual("rise" in codes(with_(amplifiers__0__load__rise=rise)), noted, rise)
         amps = result_of(make_forecast(with_())).amplifiers[0].draw.rms

@@ -1572,7 +1572,8 @@ export interface components {
      * AmplifierResult
      * @description One amplifier at work.
      *
-     *     terminal_v        at its terminals, mean state; `terminal_low_v` at the programme's loudest moment
+     *     terminal_v        at its terminals, mean state; `terminal_low_v` at the programme's loudest moment, and how
+     *                       serious that is (`terminal_severity`, None where it is well)
      *     delivered_w       true watts in the drivers at the loudest moment, with its band; `delivered_mean_w` over time
      *     apparent_w        volts times amps at that moment: what volts squared over ohms would show
      *     true_to_apparent  the share of it that is true watts
@@ -1647,6 +1648,8 @@ export interface components {
       power_factor: number;
       /** Terminal Low V */
       terminal_low_v: number;
+      /** Terminal Severity */
+      terminal_severity: ("act" | "caution" | "note") | null;
       /** Terminal V */
       terminal_v: number;
       /** True To Apparent */
@@ -3461,6 +3464,8 @@ export interface components {
       operating_point: boolean;
       /** Terminal Low V */
       terminal_low_v: number | null;
+      /** Terminal Severity */
+      terminal_severity: ("act" | "caution" | "note") | null;
       /** Terminal V */
       terminal_v: number | null;
       /** Vehicle A */
@@ -3608,6 +3613,7 @@ export interface components {
      * @description All that a forecast says: the first amplifier and totals on top, then each part. None where nothing is known.
      *
      *     terminal_v       mean state; `terminal_low_v` at the programme's loudest moment
+     *     terminal_lines   the volts below which a terminal wants caution, and action
      *     operating_point  whether the circuit holds; where not, `explanation` says why in words
      *     second_v         volts at the first amplifier in a second stable state, where there is one
      *     flags            findings, the most serious first
@@ -3654,6 +3660,7 @@ export interface components {
       reserve_a: number | null;
       /** Second V */
       second_v: number | null;
+      terminal_lines: components["schemas"]["TerminalLines"];
       /** Terminal Low V */
       terminal_low_v: number | null;
       /** Terminal V */
@@ -5875,6 +5882,16 @@ export interface components {
       name: string;
       /** Words */
       words: string;
+    };
+    /**
+     * TerminalLines
+     * @description Volts below which a terminal wants caution, and below which somebody must act.
+     */
+    TerminalLines: {
+      /** Act V */
+      act_v: number;
+      /** Caution V */
+      caution_v: number;
     };
     /**
      * Tone

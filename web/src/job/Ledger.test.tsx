@@ -58,6 +58,17 @@ describe("the ledger", () => {
     expect(screen.getByText("held, as long as the battery lasts")).toBeTruthy();
   });
 
+  it("colours the volts as the forecast judges them, not by a line of its own", () => {
+    const tone = (severity: string | null) => {
+      cleanup();
+      open(forecast({ terminal_severity: severity }));
+      return screen.getByRole("button", { name: /12\.90? V/ }).className;
+    };
+    expect(tone("act")).toContain("vermilion");
+    expect(tone("caution")).toContain("ochre");
+    expect(tone(null)).toContain("teal");
+  });
+
   it("leads from a flag to its station, and to its own cable", async () => {
     const cables = [
       { name: "Main run", field: "cables.0" },

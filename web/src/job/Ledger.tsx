@@ -3,12 +3,16 @@ import { Link } from "react-router";
 import type { CableResult, Finding, Forecast } from "../api/client";
 import { fixed, plain, watts } from "../ui/format";
 import { Figure, type Tone } from "../ui/Figure";
-import { SeverityMark } from "../ui/SeverityMark";
+import { SeverityMark, type Severity } from "../ui/SeverityMark";
 import { useMeasureNext } from "./useJob";
 import { useWork } from "./WorkContext";
 
-const WORRY_V = 12.5;
-const ACT_V = 12;
+const VOLTS_TONES: Record<Severity | "well", Tone> = {
+  act: "vermilion",
+  caution: "ochre",
+  note: "teal",
+  well: "teal",
+};
 
 /** What holds at every station: key figures, flags, and what to measure next. */
 export function Ledger({ id, settled }: { id: number; settled: boolean }) {
@@ -26,7 +30,6 @@ export function Ledger({ id, settled }: { id: number; settled: boolean }) {
 function KeyFigures({ forecast }: { forecast: Forecast }) {
   const { figures } = forecast;
   const first = forecast.amplifiers[0];
-  const low = first?.terminal_low_v ?? Infinity;
   const rows: [string, string, Tone, string?][] = [
     [
       "delivered_w",
@@ -35,12 +38,7 @@ function KeyFigures({ forecast }: { forecast: Forecast }) {
       first &&
         `of ${watts(first.bench_w)} W on the bench at ${plain(first.nominal_ohm)} Ω${bandOf(forecast)}`,
     ],
-    [
-      "terminal_v",
-      "At the amplifier",
-      low < ACT_V ? "vermilion" : low < WORRY_V ? "ochre" : "teal",
-      lowest(forecast),
-    ],
+    ["terminal_v", "At the amplifier", VOLTS_TONES[first?.terminal_severity ?? "well"], lowest(forecast)],
     [
       "draw_a",
       "Drawn, mean",

@@ -2,6 +2,7 @@ import type { EngineResult } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { Figure } from "../../ui/Figure";
 import { fixed } from "../../ui/format";
+import { SeverityMark, type Severity } from "../../ui/SeverityMark";
 import { Table } from "../../ui/Table";
 import { Cautions } from "../Cautions";
 import { Group, Split } from "../Split";
@@ -14,8 +15,12 @@ import { VehicleLoads } from "./VehicleLoads";
 import { WhatGives } from "./WhatGives";
 
 const ENGINE_WORDS = { off: "Engine off", idle: "Idle", cruise: "Cruise" };
-const WORRY_V = 12.5;
-const ACT_V = 12;
+const VOLTS_TONES: Record<Severity | "well", string> = {
+  act: "text-vermilion",
+  caution: "text-ochre",
+  note: "text-soft",
+  well: "text-teal",
+};
 
 /** Charger, batteries and the vehicle's own use, and the volts that come of it. */
 export function SupplyStation() {
@@ -82,7 +87,7 @@ export function SupplyStation() {
 function AtTheAmplifier() {
   const { job } = useWork();
   const bases = useBases();
-  const engines = bases[0]?.forecast?.engines ?? [];
+  const { engines = [], terminal_lines: lines } = bases[0]?.forecast ?? {};
   return (
     <Group title="At the amplifier, at the loudest moment">
       <Table label="Volts at the amplifier" head={["", ...bases.map(({ key }) => PROGRAMME_WORDS[key])]}>
@@ -97,25 +102,27 @@ function AtTheAmplifier() {
           </tr>
         ))}
       </Table>
-      <p className="text-soft mt-2 text-sm">
-        ▲ caution below {WORRY_V} V · ◆ act below {fixed(ACT_V, 1)} V, under load.
-      </p>
+      {lines && (
+        <p className="text-soft mt-2 text-sm">
+          ▲ caution below {fixed(lines.caution_v, 1)} V · ◆ act below {fixed(lines.act_v, 1)} V, under load.
+        </p>
+      )}
     </Group>
   );
 }
 
 function Volts({ report }: { report: EngineResult | undefined }) {
   if (!report) return null;
-  const low = report.terminal_low_v;
+  const { terminal_low_v: low, terminal_severity: severity } = report;
   if (low === null) return <span className="text-vermilion">◆ no source</span>;
   if (!report.operating_point) return <span className="text-vermilion">◆ does not hold</span>;
-  const [sign, tone] =
-    low < ACT_V ? ["◆ ", "text-vermilion"] : low < WORRY_V ? ["▲ ", "text-ochre"] : ["", "text-teal"];
   return (
-    <span className={tone}>
-      <span aria-hidden className="text-sm">
-        {sign}
-      </span>
+    <span className={VOLTS_TONES[severity ?? "well"]}>
+      {severity && (
+        <span className="text-sm">
+          <SeverityMark severity={severity} />{" "}
+        </span>
+      )}
       <span className="figure">{fixed(low, 2)}</span> V
     </span>
   );
