@@ -32,9 +32,11 @@ class Comparison(unittest.TestCase):
 
     def test_what_cannot_be_compared_is_refused(self):
         mono = sheet({4: 200, 2: 400})
+        self.assertEqual(len(comparison.compare([(mono, False)] * 6, Conditions(2, 14.4))), 6)
         for entries, at, field in [
             ([(mono, False)], Conditions(2, 14.4), "amplifiers"),
             ([(mono, False), (mono, True)], Conditions(2, 14.4), "amplifiers"),
+            ([(mono, False)] * 7, Conditions(2, 14.4), "amplifiers"),
             ([(mono, False)] * 2, Conditions(0, 14.4), "load_ohm"),
             ([(mono, False)] * 2, Conditions(2, 400), "supply_v"),
             ([(mono, False), (Sheet(AmplifierRecord(name="Empty")), False)], Conditions(2, 14.4), "amplifiers"),

@@ -7,7 +7,7 @@ import numpy as np
 
 from underhood.amplifier import input_power, measurement, supply_scaling
 from underhood.amplifier.input_power import InputLaw
-from underhood.amplifier.sheet import Sheet, fitted, predict
+from underhood.amplifier.sheet import Sheet, fitted, predict, supply_exponent
 from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.errors import BadInput
 
@@ -78,6 +78,12 @@ class SupplyScaling(unittest.TestCase):
             readings = [run(2, 500 * (volts / 14.4) ** (2 * exponent), volts) for volts in (11.5, 12.6, 14.4)]
             found = fitted(Sheet(RECORD, tuple(readings)), "thd1", None)
             self.assertAlmostEqual(found.exponent, exponent, delta=1e-6)
+
+    def test_a_declaration_decides_where_nothing_was_measured(self):
+        readings = (run(4, 300), run(2, 520))
+        for supply, k in (("regulated", 0.0), ("unregulated", 1.0)):
+            record = AmplifierRecord(name="An amplifier", supply=supply)
+            self.assertEqual(supply_exponent(Sheet(record, readings)), (k, f"declared {supply}"))
 
     def test_a_declared_regulated_amplifier_holds_down_to_its_drop_out(self):
         record = AmplifierRecord(name="Regulated", supply="regulated")

@@ -54,6 +54,14 @@ class SetUpSheets(unittest.TestCase):
             self.assertEqual(made.gain.verdict, verdict, clean_v)
             self.assertAlmostEqual(made.gain.while_setting_v.evaluate(), clean_v * 10 ** (-5 / 20))
 
+    def test_how_far_the_source_is_off_is_told_in_decibels(self):
+        """8 V into an input of 6 V: 20·log(8/6) = 2.5 dB; 0.3 V less 5 dB under 0.2 V: 20·log(0.2/0.1687) = 1.5 dB."""
+        for clean_v, words in [(8.0, "8 V is 2.5 dB above the 6 V"), (0.3, "0.17 V while setting is 1.5 dB below")]:
+            to = GainSetting.model_validate({"load_ohm": 1, "source": {"clean_v": clean_v, "clean_step": 33}})
+            told = gain_setting_sheet(sheet({4: 200, 1: 700}, **self.BASS), to).gain.text
+            self.assertIn(words, told)
+            self.assertIn("clips above step 33", told)
+
     def test_a_tone_that_was_not_tested_is_said(self):
         made = gain_setting_sheet(sheet({4: 200, 2: 400}), GainSetting(load_ohm=2, tone_hz=1000))
         self.assertIn("only 40 Hz was measured", " ".join(made.gaps))

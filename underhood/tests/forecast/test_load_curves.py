@@ -153,6 +153,12 @@ class Wiring(unittest.TestCase):
         single = next(each for each in options if each.connection == "single" and each.load_ohm == 4)
         self.assertGreater(strapped[4].delivered_w, 1.5 * single.delivered_w)
 
+    def test_the_makers_lowest_load_is_allowed_and_half_a_percent_of_rounding_with_it(self):
+        for lowest, allowed in ((None, True), (1, True), (1.004, True), (1.01, False)):
+            options = wiring_options.options(job(minimum_load_ohm=lowest), 0)
+            least = next(each for each in options if each.channel_ohm == 1)
+            self.assertEqual(least.allowed, allowed, lowest)
+
     def test_a_multimeter_is_told_what_to_expect(self):
         """Two drivers of two 3.3 ohm coils: all in parallel 3.3/4, coils in series and drivers parallel 3.3 ohm."""
         dc = {each.words: each.dc_ohm for each in wiring_options.options(job(SEALED), 0)}

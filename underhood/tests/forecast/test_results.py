@@ -103,6 +103,10 @@ class Whole(unittest.TestCase):
             self.assertEqual((each.front_v, each.draw_a, each.vehicle_a), (at.volts[0], at.mean_draw_a, at.vehicle_a))
             self.assertEqual(each.available_a, sum(at.available_a))
             self.assertEqual((each.terminal_v, each.operating_point), (at.volts[at.amplifiers[0].node], at.operating))
+        converter = build_result(
+            JobDocument.model_validate(replaced(document(), chargers=[{"name": "Converter", "kind": "dc_dc"}]))
+        )
+        self.assertIsNone(converter.engines[-1].available_a)
         bare = build_result(JobDocument.model_validate(replaced(document(), banks=[], chargers=[])))
         self.assertEqual((bare.engines[0].terminal_v, bare.engines[0].available_a, bare.path.nodes), (None, None, []))
 

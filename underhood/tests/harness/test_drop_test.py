@@ -56,6 +56,9 @@ class DropTests(unittest.TestCase):
         feed = next(edge for edge in made.edges if edge.name == "Feed to rear block")
         done = drop_test.run(job, "amplifiers.1.lead", "total_return", self.READING)
         self.assertAlmostEqual(done.found.ohm, 0.0015 - feed.return_ohm(40))
+        cables = {cable.field: cable.path_drop_v for cable in build_result(job).cables}
+        self.assertEqual(done.drop_before_v, cables["amplifiers.1.lead"])
+        self.assertNotEqual(done.drop_before_v, next(iter(cables.values())))
         run = next(edge for edge in made.edges if edge.name == "Main run")
         with self.assertRaisesRegex(BadInput, "Main run does not lie between an amplifier and the battery nearest"):
             drop_test.run(job, run.field, "total_return", self.READING)

@@ -26,6 +26,7 @@ class SpeakerLeads(unittest.TestCase):
         self.assertAlmostEqual(now.lost_w, report.output_a**2 * now.ohm, places=6)
         self.assertAlmostEqual(now.lost_w / report.delivered_w, now.ohm / 1.92, delta=0.0005)
         self.assertAlmostEqual(now.db, 10 * math.log10(1 - now.share))
+        self.assertAlmostEqual(lead.rms_a**2 * 1.92 / report.delivered_mean_w, 1.0, delta=1e-3)
         cold = 2 * 1.2 * conductor.ohm_per_m_20c("12 AWG", "copper") + 0.001
         self.assertTrue(cold < now.ohm < 1.25 * cold)
 
