@@ -76,6 +76,10 @@ class JobFile(unittest.TestCase):
             ({"load__sweep": {**sweep, "impedance_ohm": [4, 5, 6]}}, "must be of one length"),
             ({"load__sweep": {**sweep, "phase_deg": [4]}}, "must be of one length"),
             ({"load__sweep": {**sweep, "frequency_hz": [20, 20]}}, "must rise from row to row"),
+            (
+                {"load__readings": [{"tone_hz": 40, "output_v": 20, "output_a": 5, "power_w": 101}]},
+                "101 W is more than 100 VA",
+            ),
             ({"runs": [{"load_ohm": 4, "criterion": "clip"}]}, "no output is given"),
             ({"pass_band_hz": [200, 20]}, "200 to 20 is not a range"),
             ({"pass_band_hz": [20, 20]}, "20 to 20 is not a range"),
@@ -89,6 +93,8 @@ class JobFile(unittest.TestCase):
         self.assertIn("needs programme_file", self.refused(json.dumps({**document(), "basis": {"programme": "file"}})))
 
     def test_allowed_boxes_and_equal_ends_pass(self):
+        whole = {"tone_hz": 40, "output_v": 20, "output_a": 5, "power_w": 100}
+        JobDocument.model_validate(replaced(document(), amplifiers__0__load__readings=[whole]))
         for box in ({"kind": "infinite_baffle"}, {"kind": "measured"}, {"kind": "sealed", "volume_l": 60}):
             JobDocument.model_validate(replaced(document(), amplifiers__0__load__box=box))
 

@@ -144,6 +144,11 @@ class TheTree(unittest.TestCase):
             charging = next(cable for cable in build_result(job).cables if cable.role == "charging")
             self.assertEqual(charging.return_ohm, 0)
 
+    def test_only_what_returns_through_the_body_moves_behind_its_strap(self):
+        for kind, start in (("chassis", "body"), ("cable", "front")):
+            job = changed(JobDocument.model_validate(document()), cables__0__return__kind=kind)
+            self.assertEqual(edits.change(job, "body_strap").cables[0].from_, start, kind)
+
     def test_metal_behind_a_strap_is_spoken_of_as_what_the_positive_is_measured_to(self):
         made = build_circuit(van())
         words = {place: nodes.path_words(made, place) for place in made.nodes}

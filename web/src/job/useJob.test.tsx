@@ -6,7 +6,13 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 /** A server that keeps one job with its version, refuses lengths above 60 m, and notes what it is asked. */
 const server = vi.hoisted(() => {
-  const it = { title: "Estate car", version: 3, saves: [] as [number, string][], slow: 0 };
+  const it = {
+    title: "Estate car",
+    version: 3,
+    saves: [] as [number, string][],
+    slow: 0,
+    given_up: [] as string[],
+  };
   const answer = (status: number, body: unknown) =>
     new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
   const job = () => ({
@@ -17,6 +23,7 @@ const server = vi.hoisted(() => {
   });
   vi.stubGlobal("fetch", async (request: Request) => {
     const body = request.method === "GET" ? {} : await request.json();
+    request.signal.addEventListener("abort", () => it.given_up.push(body.document?.title));
     await new Promise((done) => setTimeout(done, it.slow));
     if (request.url.endsWith("/api/v1/forecasts"))
       return body.document.title === "refused"
@@ -43,7 +50,9 @@ function open(client = new QueryClient({ defaultOptions: { queries: { retry: fal
 const titleOf = (work: ReturnType<typeof open>) =>
   (work.result.current.forecast as unknown as { of: string } | null)?.of;
 
-beforeEach(() => Object.assign(server, { title: "Estate car", version: 3, saves: [], slow: 0 }));
+beforeEach(() =>
+  Object.assign(server, { title: "Estate car", version: 3, saves: [], slow: 0, given_up: [] }),
+);
 afterEach(cleanup);
 
 describe("a job that is worked on", () => {
@@ -69,12 +78,36 @@ describe("a job that is worked on", () => {
     expect(server.saves).toEqual([]);
   });
 
+  it("stores nothing on a slow line before its own forecast has come, which may refuse it", async () => {
+    const work = open();
+    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    server.slow = 900;
+    act(() => work.result.current.change("title", "refused"));
+    expect([work.result.current.fresh, titleOf(work)]).toEqual([false, "Estate car"]);
+    await new Promise((done) => setTimeout(done, 750));
+    expect([server.saves, work.result.current.problem]).toEqual([[], null]);
+    await waitFor(() => expect(work.result.current.problem?.message).toBe("not allowed"));
+    expect(server.saves).toEqual([]);
+  });
+
+  it("gives up the forecast of a value that was changed again before the answer", async () => {
+    const work = open();
+    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    server.slow = 100;
+    act(() => work.result.current.change("title", "Estate"));
+    await new Promise((done) => setTimeout(done, 20));
+    act(() => work.result.current.change("title", "Estate cars"));
+    await waitFor(() => expect(titleOf(work)).toBe("Estate cars"));
+    expect(server.given_up).toEqual(["Estate"]);
+    await waitFor(() => expect(server.saves).toEqual([[3, "Estate cars"]]), { timeout: 3000 });
+  });
+
   it("is saved when it is left right after a change, and read back only then", async () => {
     const work = open();
     await waitFor(() => expect(titleOf(work)).toBe("Estate car"));
     act(() => work.result.current.change("title", "left at once"));
     await waitFor(() => expect(work.result.current.fresh).toBe(true));
-    server.slow = 60;
+    server.slow = 400;
     work.unmount();
     await new Promise((done) => setTimeout(done, 10)); // another place is open meanwhile; the save is still on its way
     expect(server.saves).toEqual([]);

@@ -1,0 +1,32 @@
+// @vitest-environment jsdom
+import { Refusal, serve } from "../test/server";
+import { beforeEach, describe, expect, it } from "vitest";
+
+import { api, Problem } from "./client";
+
+const tokens: Record<string, string | null> = {};
+const noted = (_: never, request: Request) => {
+  tokens[request.method] = request.headers.get("X-CSRFToken");
+  return { items: [], count: 0 };
+};
+
+beforeEach(() => {
+  document.cookie = "other=1";
+  document.cookie = "csrftoken=a-token";
+});
+
+describe("the client", () => {
+  it("proves with the token of its page that a change comes from there, and sends none to read", async () => {
+    serve({ "GET /api/v1/jobs": noted, "POST /api/v1/jobs": noted });
+    await api.GET("/api/v1/jobs");
+    await api.POST("/api/v1/jobs", { body: { document: {} as never } });
+    expect(tokens).toEqual({ GET: null, POST: "a-token" });
+  });
+
+  it("throws what the server refuses, in its words and with the field they are about", async () => {
+    serve({ "GET /api/v1/jobs": () => new Refusal("'name' sorts nothing", "sort", 422) });
+    const refused = await api.GET("/api/v1/jobs").catch((problem: unknown) => problem);
+    expect(refused).toBeInstanceOf(Problem);
+    expect(refused).toMatchObject({ status: 422, message: "'name' sorts nothing", field: "sort" });
+  });
+});
