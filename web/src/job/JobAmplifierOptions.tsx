@@ -14,11 +14,14 @@ export function JobAmplifierOptions({ label }: { label: string }) {
   return (
     <optgroup label={label}>
       {jobs.data?.flatMap((job) =>
-        job.summary?.amplifiers.map((name, i) => (
-          <option key={`${job.id} ${name}`} value={placeOf(job.id, job.summary?.amplifier_ids[i] ?? "")}>
-            {job.title}: {name}
-          </option>
-        )),
+        job.summary?.amplifiers.map((name, i) => {
+          const place = placeOf(job.id, job.summary?.amplifier_ids[i] ?? "");
+          return (
+            <option key={place} value={place}>
+              {job.title}: {name}
+            </option>
+          );
+        }),
       )}
     </optgroup>
   );
