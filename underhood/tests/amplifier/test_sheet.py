@@ -150,3 +150,5 @@ class Tones(unittest.TestCase):
             told = "; ".join(fitted(sheet, "thd1", hz).gaps)
             self.assertEqual("was asked for" in told, bool(words), hz)
             self.assertIn(words, told)
+        one = fitted(Sheet(RECORD, (run(4, 400, tone_hz=40), run(2, 700, tone_hz=40))), "thd1", 1000)
+        self.assertIn("1000 Hz was asked for, only 40 Hz was measured", "; ".join(one.gaps))

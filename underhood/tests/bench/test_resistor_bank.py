@@ -87,6 +87,14 @@ class ResistorBanks(unittest.TestCase):
                     rise = float(solved.y[0, -1])
                     highest = max(highest, rise)
             self.assertAlmostEqual(highest, 1.0, delta=0.01)
+        arrangement = resistor_bank.arrangements([Resistors(ohm=4, watts=100, count=1)])[0]
+        for watts, share, advice in (
+            (90, 1.0, "for good"),
+            (400, 0.1, "in pulses"),
+            (400, 0.3, "not at 30\u00a0% of the time; at most 25\u00a0%"),
+            (1200, 0.01, "not at all: 12 times its rating"),
+        ):
+            self.assertEqual(resistor_bank.at_work(arrangement, watts, Duty(share=share)).advice, advice)
         self.assertIsNone(resistor_bank.seconds_on(0.9, 0.5, 60))
         self.assertEqual((resistor_bank.seconds_on(4, 0.3, 60), resistor_bank.seconds_on(11, 0.01, 60)), (0.0, 0.0))
 

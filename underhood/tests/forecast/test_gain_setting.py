@@ -36,9 +36,21 @@ class SetUpSheets(unittest.TestCase):
         made = gain_setting_sheet(sheet({4: 200, 2: 400, 1: 700}, **self.BASS), GainSetting(load_ohm=1, low_pass_hz=80))
         self.assertAlmostEqual(made.target_v.value, math.sqrt(700), delta=0.001)
         self.assertAlmostEqual(made.target_v.evaluate(), made.target_v.value)
+        watts = made.target_v.inputs[0]
+        self.assertTrue(watts.low < 700 < watts.high)
+        self.assertAlmostEqual(made.target_v.low**2, watts.low)
+        self.assertAlmostEqual(made.target_v.high**2, watts.high)
         self.assertEqual((made.meter_range_v, made.tone_hz), (60, 40))
         self.assertAlmostEqual(made.clamp_a.value, 700 / 0.8 / 14.4, delta=0.5)
         self.assertTrue(any("250 Hz" in step.do and "80 Hz" in step.restore for step in made.steps))
+
+    def test_two_channels_of_a_bridged_pair_each_drive_half_the_load_unless_it_was_measured_as_a_pair(self):
+        readings = {8: 50, 4: 95, 2: 160}
+        for measured_as, bridged, watts in (("channel", True, 320), ("channel", False, 95), ("bridged", True, 95)):
+            pair = sheet(readings, channels=2, measured_as=measured_as)
+            made = gain_setting_sheet(pair, GainSetting(load_ohm=4, bridged=bridged))
+            self.assertAlmostEqual(made.target_v.value, math.sqrt(watts * 4), delta=0.01)
+            self.assertAlmostEqual(made.target_v.low**2 / 4, made.target_v.inputs[0].low)
 
     def test_above_50_volts_ac_the_shock_caution_stands_there(self):
         loud = gain_setting_sheet(sheet({8: 400, 4: 780, 2: 1500}), GainSetting(load_ohm=4))

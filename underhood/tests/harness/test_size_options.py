@@ -144,6 +144,15 @@ class TheTree(unittest.TestCase):
             charging = next(cable for cable in build_result(job).cables if cable.role == "charging")
             self.assertEqual(charging.return_ohm, 0)
 
+    def test_a_lead_is_put_in_for_the_amplifier_that_asks(self):
+        two = document()
+        two["amplifiers"].append({**two["amplifiers"][0], "id": "a2", "name": "Second", "terminal_max": "2 AWG"})
+        for each in two["amplifiers"]:
+            del each["lead"]
+        after = edits.change(JobDocument.model_validate(two), "lead:a2").amplifiers
+        self.assertIsNone(after[0].lead)
+        self.assertEqual(after[1].lead.size, "2 AWG")
+
     def test_only_what_returns_through_the_body_moves_behind_its_strap(self):
         for kind, start in (("chassis", "body"), ("cable", "front")):
             job = changed(JobDocument.model_validate(document()), cables__0__return__kind=kind)
