@@ -34,7 +34,10 @@ CLASS_AB_EFFICIENCY = 0.60
 
 
 def family(amplifier_class: str) -> Family:
-    """Which of the two input-power models a class follows."""
+    """Which of the two input-power models a class follows.
+
+    amplifier_class   A, AB and B are linear, the others switch
+    """
     return "linear" if amplifier_class in ("A", "AB", "B") else "switching"
 
 
@@ -54,6 +57,8 @@ def input_watts(
 
     Linear in those three, so that their means over a programme give the mean. `supply_share` is the output's share of
     that at 14.4 V: the linear family's rail follows it.
+
+    supply_v     at the terminals, V
     """
     idle = law.idle_a * supply_v
     if law.linear:
@@ -90,6 +95,11 @@ def fit(
     """Input power fitted to the runs that have supply volts and amps; None where none has.
 
     Rows are weighted by 1/P_in, so that misses count as shares.
+
+    runs              with supply volts and amps, some of them
+    amplifier_class   which model is fitted
+    idle_a            as read in silence, A; None for the class's usual [P]
+    exponent, dropout_v   of the supply's scaling, for a linear one's rail
     """
     rows = [row for run in measurement.usable(runs) if (row := _row(run)) is not None]
     kind = family(amplifier_class)
@@ -117,7 +127,11 @@ def _row(run: Measurement) -> tuple[float, float, float, float] | None:
 
 
 def usual_efficiency(amplifier_class: str, load_ohm: float, rated_ohm: float) -> float:
-    """The class's usual efficiency at full output: class D falls from its rated load down to half of it."""
+    """The class's usual efficiency at full output: class D falls from its rated load down to half of it.
+
+    load_ohm    that it works into
+    rated_ohm   the lowest it is sold for; at half of it and below class D falls to 0.70 [M]
+    """
     if family(amplifier_class) == "linear":
         return CLASS_AB_EFFICIENCY
     halvings = min(max(math.log2(rated_ohm / load_ohm), 0.0), 1.0)
@@ -125,7 +139,14 @@ def usual_efficiency(amplifier_class: str, load_ohm: float, rated_ohm: float) ->
 
 
 def assumed(amplifier_class: str, idle_a: float | None, full_v: float, load_ohm: float, rated_ohm: float) -> InputPower:
-    """Input power from the class's usual efficiency at full output into a resistor, at a 14.4 V supply."""
+    """Input power from the class's usual efficiency at full output into a resistor, at a 14.4 V supply.
+
+    amplifier_class   whose usual efficiency stands in [M]
+    idle_a            as read in silence, A; None for the class's usual [P]
+    full_v            at full output, V RMS
+    load_ohm          that this is into
+    rated_ohm         the lowest it is sold for
+    """
     kind = family(amplifier_class)
     idle = IDLE_A[kind] if idle_a is None else idle_a
     full_a, full_w = full_v / load_ohm, full_v**2 / load_ohm

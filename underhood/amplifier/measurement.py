@@ -25,7 +25,10 @@ __all__ = [
 
 
 def impedance_ohm(run: Measurement) -> float:
-    """The ohms the output worked into: measured |Z| where there is one, else the nominal load."""
+    """The ohms the output worked into: measured |Z| where there is one, else the nominal load.
+
+    run   |Z| as read, else volts over amps, else nominal, ohm
+    """
     if run.impedance_ohm is not None:
         return run.impedance_ohm
     if run.output_v is not None and run.output_a is not None:
@@ -34,7 +37,10 @@ def impedance_ohm(run: Measurement) -> float:
 
 
 def output_volts(run: Measurement) -> float:
-    """RMS volts at the output: as read, else from the watts, V = sqrt(P·|Z|/cos φ)."""
+    """RMS volts at the output: as read, else from the watts, V = sqrt(P·|Z|/cos φ).
+
+    run   None where its output is not known
+    """
     if run.output_v is not None:
         return run.output_v
     assert run.power_w is not None  # the schema asks for one of the two
@@ -57,20 +63,29 @@ def output_watts(run: Measurement) -> float | None:
 
 
 def input_watts(run: Measurement) -> float | None:
-    """Watts taken from the supply at the terminals, or None where volts or amps were not read."""
+    """Watts taken from the supply at the terminals, or None where volts or amps were not read.
+
+    run   of one supply, all its channels
+    """
     if run.supply_v is None or run.supply_a is None:
         return None
     return run.supply_v * run.supply_a
 
 
 def efficiency(run: Measurement) -> float | None:
-    """True watts out over watts in; None where either is unknown."""
+    """True watts out over watts in; None where either is unknown.
+
+    run   its true watts count, not volt-amperes
+    """
     out, taken = output_watts(run), input_watts(run)
     return None if out is None or taken is None else out / taken
 
 
 def heat_watts(run: Measurement) -> float | None:
-    """Watts in less watts out; None where either is unknown."""
+    """Watts in less watts out; None where either is unknown.
+
+    run   at its own supply volts
+    """
     out, taken = output_watts(run), input_watts(run)
     return None if out is None or taken is None else taken - out
 

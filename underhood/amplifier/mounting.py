@@ -32,7 +32,11 @@ class Fits:
 
 
 def ways(size_mm: Size, space_mm: Size) -> list[Fits]:
-    """All ways in which one, or two alike, fit; sizes as (length, width, height)."""
+    """All ways in which one, or two alike, fit; sizes as (length, width, height).
+
+    size_mm    of one amplifier
+    space_mm   of the place, mm
+    """
     found = []
     for fit in _ways(size_mm, space_mm):
         if fit not in found:

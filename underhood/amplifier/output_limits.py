@@ -159,7 +159,12 @@ def _concave_bounds(x: Floats, y: Floats, at: float) -> tuple[float, float]:
 
 
 def fit(load_ohm: Floats, volts: Floats, *, claimed: bool = False) -> Fit:
-    """Fit the three limits to volts over load at a 14.4 V supply; any number of readings from one up."""
+    """Fit the three limits to volts over load at a 14.4 V supply; any number of readings from one up.
+
+    load_ohm   (n,), any order; those within 0.5 % of each other are one
+    volts      RMS at a 14.4 V supply, (n,)
+    claimed    whether they are claims, which a wider band goes with
+    """
     averaged = average_repeats(np.asarray(load_ohm, float), np.asarray(volts, float))
     loads, outputs = (tuple(each.tolist()) for each in averaged)
     return Fit(kept_limits(loads, outputs), loads, outputs, claimed)
@@ -167,12 +172,18 @@ def fit(load_ohm: Floats, volts: Floats, *, claimed: bool = False) -> Fit:
 
 @lru_cache(maxsize=2048)
 def kept_limits(load_ohm: tuple[float, ...], volts: tuple[float, ...]) -> Limits:
-    """Limits once worked out: the audit and the supply exponent leave out the same readings one after another."""
+    """Limits once worked out: the audit and the supply exponent leave out the same readings one after another.
+
+    load_ohm, volts   as `fit_limits` takes them
+    """
     return fit_limits(np.array(load_ohm), np.array(volts))
 
 
 def average_repeats(load_ohm: Floats, volts: Floats) -> tuple[Floats, Floats]:
-    """Readings rising in load, those of one load averaged (geometrically, as the fit works in logarithms)."""
+    """Readings rising in load, those of one load averaged (geometrically, as the fit works in logarithms).
+
+    load_ohm, volts   (n,), any order; both come back shorter
+    """
     order = np.argsort(load_ohm, kind="stable")
     z, v = np.log(load_ohm[order]), np.log(volts[order])
     group = np.concatenate(([0], np.cumsum(np.diff(z) > REPEAT_SHARE)))
@@ -276,7 +287,10 @@ class _Problem:
 
 
 def leave_one_out(load_ohm: Floats, volts: Floats) -> list[tuple[float, float, Fit]]:
-    """(load, reading, fit without it) for each interior load; none with fewer than four."""
+    """(load, reading, fit without it) for each interior load; none with fewer than four.
+
+    load_ohm, volts   (n,), RMS at a 14.4 V supply
+    """
     z, g = average_repeats(np.asarray(load_ohm, float), np.asarray(volts, float))
     if len(z) < 4:
         return []

@@ -121,7 +121,15 @@ class Prediction:
 
 
 def predict(fitted: Fitted, load_ohm: float, supply_v: float, power_factor: float = 1.0) -> Prediction:
-    """Volts, true watts with their band, and the draw, into |Z| ohm at a power factor (1: a resistor)."""
+    """Volts, true watts with their band, and the draw, into |Z| ohm at a power factor (1: a resistor).
+
+    fitted         a sheet at one criterion and tone
+    load_ohm       at one channel
+    supply_v       at its terminals under load, V
+    power_factor   of the load
+
+    Below its drop-out or cut-out it answers all the same; who asks holds the volts against them.
+    """
     volts, rule = fitted.output(load_ohm, supply_v, power_factor)
     watts = volts**2 / load_ohm * power_factor
     low_v, high_v = fitted.fit.band(load_ohm)
@@ -248,7 +256,10 @@ def readings_of(runs: list[Measurement]) -> supply_scaling.Readings:
 
 @lru_cache(maxsize=512)
 def supply_exponent(sheet: Sheet) -> tuple[float, str]:
-    """k: declared, or found from the readings of all criteria together."""
+    """k: declared, or found from the readings of all criteria together.
+
+    sheet   k of an amplifier is one, whatever the criterion
+    """
     record = sheet.record
     if record.supply_exponent is not None:
         return record.supply_exponent.value, f"{record.supply_exponent.origin} on the sheet"
@@ -263,6 +274,10 @@ def supply_exponent(sheet: Sheet) -> tuple[float, str]:
 
 
 def meant_for_ohm(found: Fitted, record: AmplifierRecord) -> float:
-    """The lowest load that its maker allows and that was measured."""
+    """The lowest load that its maker allows and that was measured.
+
+    found    its fitted readings
+    record   its label
+    """
     lowest = record.minimum_load_ohm
     return max(lowest.value, found.fit.load_ohm[0]) if lowest else found.fit.load_ohm[0]

@@ -51,6 +51,9 @@ def fill_missing_supply(supply_v: Floats, watts: Floats) -> Floats:
     """Supply volts with gaps (nan) filled from the line of volts over watts through the known ones.
 
     Their mean where that line would rise; 14.4 V where none is known.
+
+    supply_v   (n,), V
+    watts      out, (n,), W
     """
     known = ~np.isnan(supply_v)
     if known.all():
@@ -69,6 +72,8 @@ def slope_within_loads(groups: Sequence[Readings]) -> float | None:
     """Slope of ln V_out on ln V_supply within one load and criterion; None where the supply hardly varied.
 
     Loads with enough spread are pooled, each about its own mean.
+
+    groups   readings of each criterion; 0 to 1
     """
     x, y = [], []
     for readings in groups:
@@ -86,7 +91,12 @@ def slope_within_loads(groups: Sequence[Readings]) -> float | None:
 
 
 def exponent_of(groups: Sequence[Readings]) -> tuple[float, str]:
-    """k of an amplifier with nothing declared, and what it rests on. One group a criterion."""
+    """k of an amplifier with nothing declared, and what it rests on. One group a criterion.
+
+    groups   readings of each criterion
+
+    Without a slope: 1, unless 0 fits the left-out readings clearly better.
+    """
     slope = slope_within_loads(groups)
     if slope is not None:
         return slope, "slope of ln output volts on ln supply volts within one load"

@@ -217,7 +217,12 @@ class AtWork:
 
 
 def at_work(arrangement: Arrangement, expected_w: float, duty: Duty) -> AtWork:
-    """How the watts are shared and how long each resistor bears it. The leads' own share is taken off first."""
+    """How the watts are shared and how long each resistor bears it. The leads' own share is taken off first.
+
+    arrangement   of a stock's resistors
+    expected_w    that the amplifier is thought to give, W
+    duty          share of the time, leads, thermal time constant
+    """
     whole = arrangement.load_ohm + duty.lead_ohm
     lead_share = duty.lead_ohm / whole
     groups = []

@@ -115,12 +115,18 @@ def size(name: str) -> Size:
 
 
 def gauge_number(area_mm2: float) -> float:
-    """The AWG number of any area; 0 is 1/0, -1 is 2/0 (ASTM B258, turned round)."""
+    """The AWG number of any area; 0 is 1/0, -1 is 2/0 (ASTM B258, turned round).
+
+    area_mm2   of metal, mm²; any above 0
+    """
     return 36 - 39 * math.log(math.sqrt(area_mm2 * 4 / math.pi) / 0.127, 92)
 
 
 def gauge_words(number: float) -> str:
-    """A gauge number as it is written: 1/0 and up below 1; parts of a number only above that."""
+    """A gauge number as it is written: 1/0 and up below 1; parts of a number only above that.
+
+    number   as `gauge_number` gives it
+    """
     if number < 0.5:
         return f"{1 - round(number)}/0 AWG"
     return f"{number:.1f}".removesuffix(".0") + " AWG"
@@ -128,7 +134,10 @@ def gauge_words(number: float) -> str:
 
 @lru_cache(maxsize=256)
 def both(name: str) -> tuple[str, str]:
-    """A size as AWG and as mm²; of the other kind the nearest, an area as it is."""
+    """A size as AWG and as mm²; of the other kind the nearest, an area as it is.
+
+    name   of the size, in any spelling. Raises BadInput for what is none
+    """
     of = size(name)
     if of.awg is not None:
         return of.name, f"{of.area_mm2:.3g} mm²"
@@ -154,7 +163,10 @@ def _metric(area: float, name: str) -> Size:
 
 @lru_cache(maxsize=8)
 def material(conductor: Conductor) -> Material:
-    """The material; copper-clad aluminium as copper and aluminium side by side, by share of the area."""
+    """The material; copper-clad aluminium as copper and aluminium side by side, by share of the area.
+
+    conductor   its metal; resistivities of IEC 60028 and IEC 60889
+    """
     copper = COPPER_SHARE[conductor]
     conductivity = copper / COPPER_OHM_M + (1 - copper) / ALUMINIUM_OHM_M
     through_copper = copper / COPPER_OHM_M / conductivity
@@ -166,13 +178,25 @@ def material(conductor: Conductor) -> Material:
 
 
 def ohm_per_m_of(area_mm2: float, conductor: Conductor) -> float:
-    """Resistance at 20 °C of a stranded conductor of an area, ohm/m."""
+    """Resistance at 20 °C of a stranded conductor of an area, ohm/m.
+
+    area_mm2    of metal, mm²
+    conductor   its metal
+
+    ρ·1.02/A: the strands' lay makes them 2 % longer than the cable [M].
+    """
     return material(conductor).ohm_m * STRAND_LAY / (area_mm2 * 1e-6)
 
 
 @lru_cache(maxsize=2048)
 def ohm_per_m_20c(name: str, conductor: Conductor) -> float:
-    """Resistance of one conductor at 20 °C, ohm/m. Metric values are the standard's largest for the size."""
+    """Resistance of one conductor at 20 °C, ohm/m. Metric values are the standard's largest for the size.
+
+    name        of the size, in any spelling. Raises BadInput for what is none
+    conductor   its metal
+
+    Source: ASTM B258 and IEC 60028 for AWG; IEC 60228 table 3, class 5, for mm².
+    """
     wanted, of = size(name), material(conductor)
     if wanted.awg is not None:
         return ohm_per_m_of(wanted.area_mm2, conductor)
@@ -182,7 +206,12 @@ def ohm_per_m_20c(name: str, conductor: Conductor) -> float:
 
 
 def at_temperature(ohm_20c: float, conductor: Conductor, celsius: float) -> float:
-    """A resistance at 20 °C carried to another temperature; linear, good to about 200 °C."""
+    """A resistance at 20 °C carried to another temperature; linear, good to about 200 °C.
+
+    ohm_20c     at 20 °C, ohm or ohm/m
+    conductor   its metal
+    celsius     the conductor's own temperature, °C
+    """
     return ohm_20c * (1 + material(conductor).per_k * (celsius - 20))
 
 
@@ -190,10 +219,21 @@ def conductor_c(ambient_c: float, insulation_c: float, current_a: float, ampacit
     """The conductor's own temperature: its heat, hence its rise, goes with the square of the current.
 
     At its ampacity it is at its insulation's limit; beyond that the rise goes on, which is what is then wrong.
+
+    ambient_c      around the cable, °C
+    insulation_c   at which its ampacity holds, °C
+    current_a      RMS, A
+    ampacity_a     in these surroundings, A
     """
     return ambient_c + (insulation_c - ambient_c) * (current_a / ampacity_a) ** 2
 
 
 def kg_per_m(name: str, conductor: Conductor) -> float:
-    """Mass of the bare conductor."""
+    """Mass of the bare conductor.
+
+    name        of the size, in any spelling
+    conductor   its metal
+
+    kg/m, without insulation; the strands' lay counted in.
+    """
     return size(name).area_mm2 * 1e-6 * STRAND_LAY * material(conductor).kg_m3

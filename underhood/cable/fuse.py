@@ -55,7 +55,10 @@ def standard_values() -> Floats:
 
 
 def kind_of(rating_a: float) -> str:
-    """How a fuse of this rating is made."""
+    """How a fuse of this rating is made.
+
+    rating_a   up to 80 A it is a blade, above it is bolted in
+    """
     return "blade" if rating_a <= LARGEST_BLADE_A else "bolt-in"
 
 
@@ -70,6 +73,8 @@ def soonest_opening_s(share: float | Floats) -> Floats:
     """The soonest a fuse may open at a share of its rating; log-log between ISO 8820-3's points.
 
     Below the first point it carries on for good; beyond the last the last one holds.
+
+    share   current over rating, any shape; seconds come back in it
     """
     shares, seconds = _curve("shortest_s")
     at = np.log(np.maximum(share, 1e-6))
@@ -77,19 +82,34 @@ def soonest_opening_s(share: float | Floats) -> Floats:
 
 
 def latest_opening_s(share: float | Floats) -> Floats:
-    """The latest it has to have opened; never has to below the lowest share with such a limit, 135 %."""
+    """The latest it has to have opened; never has to below the lowest share with such a limit, 135 %.
+
+    share   current over rating, any shape; seconds come back in it, infinite where it may hold for good (ISO 8820-3)
+    """
     shares, seconds = _curve("longest_s")
     at = np.log(np.maximum(share, 1e-6))
     return np.where(at < shares[0] - 1e-12, np.inf, np.exp(np.interp(at, shares, seconds)))
 
 
 def carrying(rating_a: float | Floats, peak_a: float | Floats, peak_s: float) -> NDArray[np.bool_]:
-    """Whether fuses surely carry a peak for its seconds."""
+    """Whether fuses surely carry a peak for its seconds.
+
+    rating_a   of the fuses, A
+    peak_a     that has to pass, A; of one shape with the ratings
+    peak_s     how long, s
+
+    By the soonest that ISO 8820-3 lets a blade open; a particular fuse may carry more.
+    """
     return np.asarray(soonest_opening_s(peak_a / np.asarray(rating_a)) >= peak_s)
 
 
 def window(rms_a: float, peak_a: float, peak_s: float, ampacity_a: float) -> Window:
-    """The standard fuses for a cable: at least RMS current / 0.8, at most the ampacity, carrying the peak."""
+    """The standard fuses for a cable: at least RMS current / 0.8, at most the ampacity, carrying the peak.
+
+    rms_a        over the programme, A
+    peak_a       at its loudest, A, for `peak_s` seconds
+    ampacity_a   of one run of the cable where it lies, A
+    """
     least = rms_a / CONTINUOUS_SHARE
     values = standard_values()
     between = values[(least <= values) & (values <= ampacity_a)]
@@ -99,7 +119,10 @@ def window(rms_a: float, peak_a: float, peak_s: float, ampacity_a: float) -> Win
 
 
 def why_none(rms_a: float, peak_a: float, peak_s: float, ampacity_a: float) -> str:
-    """Why no standard fuse is in a cable's window, and what to do."""
+    """Why no standard fuse is in a cable's window, and what to do.
+
+    rms_a, peak_a, peak_s, ampacity_a   as for `window`
+    """
     least = rms_a / CONTINUOUS_SHARE
     if any(least <= rating <= ampacity_a for rating in column("fuse_values", "rating_a")):
         why = f"no standard fuse up to {ampacity_a:.0f} A carries {peak_a:.0f} A for {peak_s:g} s"
@@ -109,7 +132,10 @@ def why_none(rms_a: float, peak_a: float, peak_s: float, ampacity_a: float) -> s
 
 
 def how_long(soonest_s: float, latest_s: float) -> str:
-    """When a fuse opens, in words."""
+    """When a fuse opens, in words.
+
+    soonest_s, latest_s   as the curves give them, s; infinite where it holds
+    """
     if math.isinf(soonest_s):
         return "carries it for good"
     if math.isinf(latest_s):

@@ -73,6 +73,8 @@ def conducts(wire: Wire) -> Conducts:
     """One run of a wire. Measured ohms win; they take from the ampacity too, as equal heat is made by less current.
 
     Raises BadInput for a size, or a cross-section counted, outside the ampacity table.
+
+    wire   one run of a job's cable
     """
     label_ohm = conductor.ohm_per_m_20c(wire.size, wire.conductor)
     if wire.strands and wire.strand_mm:
@@ -89,7 +91,10 @@ def conducts(wire: Wire) -> Conducts:
 
 
 def rests_on(wire: Wire) -> tuple[Rests, str, str]:
-    """What a wire's ohms a metre rest on: (origin, words, source)."""
+    """What a wire's ohms a metre rest on: (origin, words, source).
+
+    wire   one run of a job's cable
+    """
     if wire.measured_ohm_per_m:
         return wire.measured_ohm_per_m.origin, ", by its own measure", ""
     if wire.strands and wire.strand_mm:
@@ -110,14 +115,24 @@ def counted_area(strands: float, strand_mm: float) -> float:
 
 
 def by_strands(label: str, metal: Conductor, counted: StrandCount) -> GaugeCheck:
-    """The label against counted strands. Raises BadInput for a cross-section outside the ampacity table's reach."""
+    """The label against counted strands. Raises BadInput for a cross-section outside the ampacity table's reach.
+
+    label     the size it is sold as
+    metal     what it is sold as
+    counted   strands and the diameter of one, mm
+    """
     area = counted_area(counted.strands, counted.strand_mm)
     told = f"{counted.strands:g} strands of {counted.strand_mm:g} mm are {area:.3g} mm² of metal"
     return _check(label, metal, conductor.ohm_per_m_of(area, metal), told)
 
 
 def by_drop(label: str, metal: Conductor, read: DropOverLength) -> GaugeCheck:
-    """The label against volts dropped over a length. Raises BadInput for ohms that no cable of these sizes has."""
+    """The label against volts dropped over a length. Raises BadInput for ohms that no cable of these sizes has.
+
+    label   the size it is sold as
+    metal   what it is sold as: its warmth is taken off by it
+    read    volts along one conductor, amps, metres, °C; cables have 0.02 to 100 mΩ a metre
+    """
     warm = read.volts / read.amps / read.length_m
     cold = warm / (1 + conductor.material(metal).per_k * (read.celsius - 20))
     told = (

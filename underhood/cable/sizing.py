@@ -166,7 +166,11 @@ def cold(wire: Wire) -> Cold:
 
 
 def loop(wire: Wire, rms_a: float) -> Loop:
-    """The conductor of a job's wire at a current."""
+    """The conductor of a job's wire at a current.
+
+    wire    of a job
+    rms_a   through all its runs, A: what warms it
+    """
     return cold(wire).at(rms_a)
 
 
@@ -186,7 +190,11 @@ def ground_return(way: Return | None, wire: Wire) -> tuple[float | Cold, str]:
 
 
 def return_wire(way: Return | None, wire: Wire) -> Wire:
-    """The cable that runs back: as stated, else like the one out."""
+    """The cable that runs back: as stated, else like the one out.
+
+    way    how the current comes back, as stated
+    wire   the one out
+    """
     if way is None:
         return wire
     return wire.model_copy(
@@ -306,7 +314,11 @@ def _largest_mm2(terminal: Terminal) -> float:
 
 
 def rank(demand: Demand, stock: Stock | None = None) -> Ranked:
-    """Every candidate held against a demand. Raises BadInput where the surroundings leave nothing."""
+    """Every candidate held against a demand. Raises BadInput where the surroundings leave nothing.
+
+    demand   what the cable has to do
+    stock    sizes, metals and prices to choose from, (m,)
+    """
     stock = stock or shelf.of_shelf(())
     line, runs = _order(stock)
     bundle = np.array([ampacity.together(max(demand.bundled, int(n))) for n in RUNS])

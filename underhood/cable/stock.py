@@ -61,7 +61,10 @@ def usual() -> tuple[StockLine, ...]:
 
 
 def of_shelf(shelf: tuple[StockLine, ...]) -> Stock:
-    """What a workshop has; every usual size where its shelf is empty. Raises BadInput at a line of no known size."""
+    """What a workshop has; every usual size where its shelf is empty. Raises BadInput at a line of no known size.
+
+    shelf   lines as the workshop's settings hold them
+    """
     return _columns(tuple(line.model_dump_json() for line in shelf))
 
 
@@ -71,7 +74,10 @@ def _columns(shelf: tuple[str, ...]) -> Stock:
 
 
 def checked(lines: Sequence[StockLine]) -> tuple[StockLine, ...]:
-    """The lines with their sizes as they are named here. Raises BadInput with the field of one that is no size."""
+    """The lines with their sizes as they are named here. Raises BadInput with the field of one that is no size.
+
+    lines   of a workshop's list
+    """
     named = []
     for i, line in enumerate(lines):
         try:
@@ -84,7 +90,10 @@ def checked(lines: Sequence[StockLine]) -> tuple[StockLine, ...]:
 
 
 def of(lines: Sequence[StockLine]) -> Stock:
-    """The columns of a list: by metal as in `CONDUCTORS`, then by area."""
+    """The columns of a list: by metal as in `CONDUCTORS`, then by area.
+
+    lines   whose sizes are known, in any order
+    """
     order = sorted(lines, key=lambda line: (CONDUCTORS.index(line.conductor), conductor.size(line.size).area_mm2))
     wires = [_wire(line) for line in order]
     real = [gauge.conducts(wire) for wire in wires]

@@ -68,27 +68,42 @@ POLARISATION_F_PER_AH = 85.0
 
 
 def capacity_as(bank: Bank) -> float:
-    """What one battery holds at the 20-hour rate, aged, A·s."""
+    """What one battery holds at the 20-hour rate, aged, A·s.
+
+    bank   in which one battery stands for all
+    """
     return bank.capacity_ah.value * bank.age_factor.value * 3600
 
 
 def peukert(bank: Bank) -> float:
-    """Peukert's exponent."""
+    """Peukert's exponent.
+
+    bank   as stated, else usual for its chemistry [M]; 1 is none
+    """
     return bank.peukert.value if bank.peukert else PEUKERT[bank.chemistry]
 
 
 def absorption_v(bank: Bank) -> float:
-    """Volts at which the acceptance limit holds."""
+    """Volts at which the acceptance limit holds.
+
+    bank   as stated, else usual for its chemistry [M], V
+    """
     return bank.absorption_v.value if bank.absorption_v else ABSORPTION_V[bank.chemistry]
 
 
 def polarisation_f(bank: Bank) -> float:
-    """C1 of one battery, F."""
+    """C1 of one battery, F.
+
+    bank   as stated, else by its capacity [P]
+    """
     return bank.c1_f.value if bank.c1_f else POLARISATION_F_PER_AH * bank.capacity_ah.value
 
 
 def acceptance_rule(bank: Bank) -> tuple[float, float, float]:
-    """Charging current one battery takes, per hour of its capacity: at full, its rise with lack of charge, the most."""
+    """Charging current one battery takes, per hour of its capacity: at full, its rise with lack of charge, the most.
+
+    bank   its `acceptance_a` rules where it is stated, whatever the charge
+    """
     if bank.acceptance_a is not None:
         share = bank.acceptance_a.value * 3600 / capacity_as(bank)
         return share, 0.0, share
@@ -98,12 +113,18 @@ def acceptance_rule(bank: Bank) -> tuple[float, float, float]:
 
 
 def fixed_r1_charge_ohm(bank: Bank) -> float:
-    """R1c of one battery where it was given; 0 where the acceptance rules."""
+    """R1c of one battery where it was given; 0 where the acceptance rules.
+
+    bank   as stated, ohm
+    """
     return bank.r1_charge_ohm.value if bank.r1_charge_ohm else 0.0
 
 
 def ocv_table(bank: Bank) -> Floats:
-    """Open-circuit volts over charge, (2, k); moved so that a stated rest voltage holds at the stated charge."""
+    """Open-circuit volts over charge, (2, k); moved so that a stated rest voltage holds at the stated charge.
+
+    bank   by its chemistry; row 0 the state of charge from 0 to 1, row 1 volts
+    """
     rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == bank.chemistry]
     found = np.array([[float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]])
     if bank.ocv_v is not None:
@@ -112,7 +133,11 @@ def ocv_table(bank: Bank) -> Floats:
 
 
 def open_circuit_voltage(chemistry: str, charge: float) -> float:
-    """Open-circuit volts at a state of charge, from the table, linear between its rows."""
+    """Open-circuit volts at a state of charge, from the table, linear between its rows.
+
+    chemistry   flooded, agm, lifepo4 or lto
+    charge      state of charge, 0 to 1
+    """
     rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == chemistry]
     return float(np.interp(charge, [float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]))
 
@@ -121,6 +146,11 @@ def from_load_test(first_v: float, first_a: float, second_v: float, second_a: fl
     """R0 of a battery from two readings at its posts, seconds apart: the fall of the volts over the rise of the amps.
 
     Raises BadInput where they do not show a resistance.
+
+    first_v, first_a     V and A under the smaller load
+    second_v, second_a   V and A under the larger
+
+    ohm; polarisation is in it as far as the seconds between let it grow.
     """
     if second_a <= first_a:
         raise BadInput(
@@ -135,7 +165,10 @@ def from_load_test(first_v: float, first_a: float, second_v: float, second_a: fl
 
 
 def series_ohm(bank: Bank) -> tuple[float, str]:
-    """R0 of one battery and what it rests on: as given; from cold cranking; else usual for its chemistry."""
+    """R0 of one battery and what it rests on: as given; from cold cranking; else usual for its chemistry.
+
+    bank   its ohms at 25 °C, new
+    """
     if bank.resistance_ohm is not None:
         return bank.resistance_ohm.value, bank.resistance_ohm.origin
     if bank.cold_cranking_a is not None:
@@ -145,14 +178,20 @@ def series_ohm(bank: Bank) -> tuple[float, str]:
 
 
 def acceptance_a(bank: Bank) -> float:
-    """Charging current one battery takes at its absorption volts."""
+    """Charging current one battery takes at its absorption volts.
+
+    bank   at its state of charge; as stated, else by its chemistry's rule [M]
+    """
     if bank.acceptance_a is not None:
         return bank.acceptance_a.value
     return laws.accepted_a(capacity_as(bank) / 3600, *acceptance_rule(bank), bank.charge.value)
 
 
 def model(bank: Bank) -> BatteryModel:
-    """The bank's model at its state of charge, temperature and age; `count` batteries in parallel."""
+    """The bank's model at its state of charge, temperature and age; `count` batteries in parallel.
+
+    bank   of one to many alike
+    """
     ocv = bank.ocv_v.value if bank.ocv_v else open_circuit_voltage(bank.chemistry, bank.charge.value)
     colder = max(0.0, 25.0 - bank.temperature_c.value)
     r0 = series_ohm(bank)[0] * (1 + COLD_OHM_PER_K * colder) / bank.age_factor.value

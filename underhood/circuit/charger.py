@@ -23,13 +23,23 @@ SETPOINT_AT_C = 25.0
 
 
 def setpoint_v(charger: Charger, ambient_c: float) -> float:
-    """Regulated volts at a temperature, from the set-point at 25 °C and its slope."""
+    """Regulated volts at a temperature, from the set-point at 25 °C and its slope.
+
+    charger     its own surroundings count where they are stated
+    ambient_c   of the vehicle, °C
+    """
     warmer = (charger.ambient_c.value if charger.ambient_c else ambient_c) - SETPOINT_AT_C
     return charger.setpoint_v.value + charger.setpoint_mv_per_k.value / 1000 * warmer
 
 
 def available_a(charger: Charger, engine: Engine) -> float:
-    """Amps the charger can give in this engine state; infinite where its limit is unknown."""
+    """Amps the charger can give in this engine state; infinite where its limit is unknown.
+
+    charger   alternator, converter or charger
+    engine    off, idle or cruise; an alternator gives nothing while it stands
+
+    A. Raises BadInput where idle and rated output fit no curve.
+    """
     if charger.kind != "alternator":
         limit = charger.limit_a or charger.rated_a
         return limit.value if limit else math.inf
@@ -44,7 +54,10 @@ def available_a(charger: Charger, engine: Engine) -> float:
 
 
 def idle_and_rated(charger: Charger) -> tuple[float, float]:
-    """Cold output at idle and rated output, A; one stands in for the other where it is missing."""
+    """Cold output at idle and rated output, A; one stands in for the other where it is missing.
+
+    charger   an alternator. Raises BadInput where neither is given
+    """
     if charger.rated_a is None and charger.idle_a is None:
         raise BadInput("give rated_a or idle_a; nothing says how much this alternator makes", "rated_a")
     if charger.rated_a is None:
@@ -58,6 +71,11 @@ def alternator_a(charger: Charger, shaft_rpm: float, idle_a: float, rated_a: flo
     """Output at a shaft speed: I(n) = I_max·(1 − e^−((n − n0)/k)) through the idle and the rated point.
 
     Raises BadInput where no such curve passes through both.
+
+    charger     its cut-in and idle speeds and pulley ratio
+    shaft_rpm   of the alternator, 1/min
+    idle_a      output at idle, A
+    rated_a     at 6,000/min, A
     """
     n0 = charger.cut_in_rpm.value
     n_idle = charger.idle_rpm.value * charger.pulley_ratio.value
@@ -79,5 +97,10 @@ def alternator_a(charger: Charger, shaft_rpm: float, idle_a: float, rated_a: flo
 
 
 def shaft_watts(charger: Charger, volts: float, amps: float) -> float:
-    """Mechanical power an alternator takes for its output."""
+    """Mechanical power an alternator takes for its output.
+
+    charger   its efficiency counts
+    volts     at its terminals, V
+    amps      of its output, A
+    """
     return volts * amps / charger.efficiency.value

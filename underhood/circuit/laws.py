@@ -49,7 +49,11 @@ class AmplifierLaw(NamedTuple):
 
 
 def output_limit_v(law: AmplifierLaw, supply_v: float) -> float:
-    """Most RMS output volts of one channel at a supply, V."""
+    """Most RMS output volts of one channel at a supply, V.
+
+    law        of one channel
+    supply_v   at the terminals under load, V
+    """
     return law.reference_v * output_share(supply_v, law.exponent, law.dropout_v)
 
 
@@ -81,7 +85,12 @@ def charger_current(set_v: float, source_ohm: float, limit_a: float, volts: floa
 
 
 def bank_current(ocv_v: float, discharge_ohm: float, charge_ohm: float, volts: float) -> tuple[float, float]:
-    """(amps, their derivative over volts) of a bank behind one resistance on discharge, another on charge."""
+    """(amps, their derivative over volts) of a bank behind one resistance on discharge, another on charge.
+
+    ocv_v                        open-circuit, V
+    discharge_ohm, charge_ohm    R0 with the polarisation's resistance of either way, ohm
+    volts                        at its node; amps are positive on discharge
+    """
     ohm = discharge_ohm if volts < ocv_v else charge_ohm
     return (ocv_v - volts) / ohm, -1.0 / ohm
 
@@ -97,7 +106,13 @@ def accepted_a(capacity_ah: float, full: float, rise: float, most: float, charge
 
 
 def charging_ohm(r0_ohm: float, absorption_v: float, ocv_v: float, accepted: float) -> float:
-    """Polarisation resistance while charging, ohm: what holds the current to `accepted` at the absorption volts [P]."""
+    """Polarisation resistance while charging, ohm: what holds the current to `accepted` at the absorption volts [P].
+
+    r0_ohm         series resistance, the least it can be
+    absorption_v   volts at which the acceptance holds
+    ocv_v          open-circuit, V
+    accepted       A
+    """
     return max(r0_ohm, (absorption_v - ocv_v) / accepted)
 
 
@@ -105,6 +120,10 @@ def polarisation_step(c1_f: float, r1_ohm: float, v1: float, dt_s: float) -> tup
     """(volts that remain of the polarisation, ohms it adds) over one backward Euler step of C1·dv1/dt = −I − v1/R1.
 
     At a current I the polarisation ends at volts − I·ohms.
+
+    c1_f, r1_ohm   capacitance and resistance of the polarisation
+    v1             its volts before the step
+    dt_s           length of the step, s
     """
     ohm = 1.0 / (c1_f / dt_s + 1.0 / r1_ohm)
     return ohm * c1_f / dt_s * v1, ohm
@@ -115,6 +134,9 @@ def peukert_factor(discharge_a: float, mean_a: float, twenty_hour_a: float, expo
 
     discharge_a   at this moment; charging counts as it is
     mean_a        over the last minute, which the law is applied to
+
+    twenty_hour_a   amps of the 20-hour rate; below it nothing is lost
+    exponent        k, 1 for none
     """
     if discharge_a > 0.0 and mean_a > twenty_hour_a:
         return float((mean_a / twenty_hour_a) ** (exponent - 1.0))

@@ -136,7 +136,11 @@ class OperatingPoint:
 
 
 def solve(circuit: Circuit, engine: Engine) -> OperatingPoint | None:
-    """The steady state, cables as warm as they then are; None where not even silence has a source to hold it."""
+    """The steady state, cables as warm as they then are; None where not even silence has a source to hold it.
+
+    circuit   with its elements
+    engine    off, idle or cruise
+    """
     return _Solver(circuit, engine).point()
 
 

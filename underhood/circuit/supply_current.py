@@ -47,7 +47,13 @@ def of_programme(
 
 
 def clamp_reading_a(level_a: Floats, mean_a: float, envelope: Envelope, clamp_range_a: float | None) -> float:
-    """The most that a clamp meter shows: the highest mean over its window, no more than its range."""
+    """The most that a clamp meter shows: the highest mean over its window, no more than its range.
+
+    level_a         at each level of the programme, A (k,)
+    mean_a          over all of it, A
+    envelope        of the programme; its best 0.4 s are read
+    clamp_range_a   the meter's range, A; None for one that is never full
+    """
     levels, _ = envelope.histogram  # rising, as the commanded volts are
     if len(levels) == 1 or len(level_a) == 1:  # a steady tone, or silence where not even that is held
         shown = mean_a

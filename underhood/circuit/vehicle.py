@@ -39,7 +39,11 @@ def _load(row: dict[str, str]) -> VehicleLoad:
 
 
 def used_a(vehicle: Vehicle, state: LoadState) -> float:
-    """All loads together; what a load uses with everything on is its use at cruise unless it is stated."""
+    """All loads together; what a load uses with everything on is its use at cruise unless it is stated.
+
+    vehicle   with its loads, A
+    state     off, idle, cruise or all_on
+    """
     if state == "all_on":
         return sum((load.all_on_a or load.cruise_a).value for load in vehicle.loads)
     return float(sum(getattr(load, f"{state}_a").value for load in vehicle.loads))

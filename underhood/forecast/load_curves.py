@@ -87,7 +87,11 @@ class LoadCurves:
 
 
 def grid(points: int, low_hz: float = FREQUENCY_HZ[0], high_hz: float = FREQUENCY_HZ[1]) -> Floats:
-    """Frequencies in equal ratios. Raises BadInput for a range or number that makes no curve."""
+    """Frequencies in equal ratios. Raises BadInput for a range or number that makes no curve.
+
+    points            how many, up to 2,000
+    low_hz, high_hz   from 10 to 200 Hz
+    """
     if not 2 <= points <= MOST_POINTS:
         raise BadInput(f"{points} is not allowed; give 2 to {MOST_POINTS}", "points")
     if not 1 <= low_hz < high_hz <= 20000:
@@ -98,7 +102,13 @@ def grid(points: int, low_hz: float = FREQUENCY_HZ[0], high_hz: float = FREQUENC
 def curves(
     loaded: LoadedAmplifier, terminal_v: float, frequency_hz: Floats, cabin_longest_m: float | None = None
 ) -> LoadCurves:
-    """Everything over frequency (n,) for one amplifier at given volts at its terminals."""
+    """Everything over frequency (n,) for one amplifier at given volts at its terminals.
+
+    loaded             an amplifier with its load
+    terminal_v         V, held over frequency
+    frequency_hz       (n,)
+    cabin_longest_m    inner length of the cabin, m; None for the usual [P]
+    """
     load = loaded.job_load
     found = load_at_tone.impedance_curve(load, frequency_hz, one_driver=loaded.output_connection.one_driver)
     channel = found.ohm / (2 if loaded.output_connection.halves else 1)
@@ -273,7 +283,12 @@ class Heated:
 
 
 def heated(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float) -> list[Heated]:
-    """Cold, 50, 100 and 150 K warmer, and where it settles when `coil_k_per_w` is known. Volts are held."""
+    """Cold, 50, 100 and 150 K warmer, and where it settles when `coil_k_per_w` is known. Volts are held.
+
+    loaded       an amplifier with its load
+    terminal_v   V
+    tone_hz      Hz
+    """
     cold = _hot_watts(loaded, terminal_v, tone_hz, 0.0)[1]
     rises = [(rise, False) for rise in RISES_K]
     if (settled := settled_rise_k(loaded, terminal_v, tone_hz)) is not None:
@@ -318,7 +333,11 @@ def _hot_watts(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float, rise_
 
 
 def dc_ohm(load: Load, *, one_driver: bool = False) -> float:
-    """Direct-current resistance of the wired coils: what a multimeter shows at the terminals, leads left out."""
+    """Direct-current resistance of the wired coils: what a multimeter shows at the terminals, leads left out.
+
+    load         of an amplifier
+    one_driver   of a single driver alone
+    """
     wired = load_at_tone.wired_as(load, one_driver=one_driver)
     if isinstance(wired, Mixed):
         each = [coils_ohm("parallel", int(d.coils or 1), d.re_ohm.value) for d in load.drivers_mixed]

@@ -48,6 +48,10 @@ def arrangements(drivers: int, coils_per_driver: int, coil_ohm: float) -> list[A
     """Every arrangement of `drivers` equal drivers, highest load first (ohm, shares of 1).
 
     A driver's coils go in series or in parallel; the drivers go in p parallel strings of s in series, p·s = drivers.
+
+    drivers            how many, alike
+    coils_per_driver   1 or 2, as a rule
+    coil_ohm           of one coil, ohm
     """
     found = []
     ways: tuple[Coils, ...] = ("single",) if coils_per_driver == 1 else ("series", "parallel")
@@ -70,7 +74,12 @@ def _made(wired: Coils, in_series: int, strings: int, coils: int, coil_ohm: floa
 
 
 def coils_ohm(wired: Coils, coils: int, coil_ohm: float) -> float:
-    """Ohms of one driver's coils together."""
+    """Ohms of one driver's coils together.
+
+    wired      single, series or parallel
+    coils      of one driver
+    coil_ohm   of one coil, ohm
+    """
     return {"single": coil_ohm, "series": coils * coil_ohm, "parallel": coil_ohm / coils}[wired]
 
 
@@ -81,7 +90,11 @@ def _driver_words(in_series: int, strings: int) -> str:
 
 
 def arrangement(drivers: int, coils_per_driver: int, coil_ohm: float, wiring: str | None) -> Arrangement:
-    """The named arrangement; the highest load when none is named. Raises BadInput for an unknown name."""
+    """The named arrangement; the highest load when none is named. Raises BadInput for an unknown name.
+
+    drivers, coils_per_driver, coil_ohm   as for `arrangements`
+    wiring                                its words
+    """
     known = arrangements(drivers, coils_per_driver, coil_ohm)
     if wiring is None:
         return known[0]
@@ -104,7 +117,10 @@ class Mixed:
 
 
 def mixed(driver_ohm: Sequence[float]) -> list[Mixed]:
-    """Unlike drivers, each with its coils wired, in series and in parallel; shares by ohm's law."""
+    """Unlike drivers, each with its coils wired, in series and in parallel; shares by ohm's law.
+
+    driver_ohm   of each, ohm; two or more
+    """
     whole, conductance = sum(driver_ohm), sum(1 / ohm for ohm in driver_ohm)
     ways = {
         "drivers series": (whole, tuple(ohm / whole for ohm in driver_ohm)),

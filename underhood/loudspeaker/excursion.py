@@ -39,7 +39,12 @@ class Mechanics:
 
 
 def mechanics(motor: Motor, vas_m3: float, sd_m2: float) -> Mechanics:
-    """C_ms = V_as/(ρ·c²·S_d²), M_ms = 1/((2πf_s)²·C_ms), Bl = sqrt(2πf_s·M_ms·R_e/Q_es) (Small 1972)."""
+    """C_ms = V_as/(ρ·c²·S_d²), M_ms = 1/((2πf_s)²·C_ms), Bl = sqrt(2πf_s·M_ms·R_e/Q_es) (Small 1972).
+
+    motor    of one driver, its coils as wired
+    vas_m3   V_as, m³
+    sd_m2    S_d, m²
+    """
     cms = vas_m3 / (AIR_DENSITY * SOUND_M_S**2 * sd_m2**2)
     w = 2 * math.pi * motor.fs_hz
     mms = 1 / (w**2 * cms)
@@ -53,6 +58,14 @@ def travel_per_volt(
 
     A hot coil lowers the current and the electrical damping. In a vented box the port moves against the cone below
     tuning and with it above: the second of the two is x·s²T_b²/B(s).
+
+    motor          of one driver, its coils as wired
+    moving         its `mechanics`
+    box            its share of the box
+    frequency_hz   (n,)
+    coil_rise_k    how much warmer than 20 °C the coil is, K
+
+    Small 1972, 1973; below the frequency where its size counts, and in small signal.
     """
     re = motor.re_ohm * (1 + COPPER_PER_K * coil_rise_k)
     qes = motor.qes * re / motor.re_ohm

@@ -9,5 +9,8 @@ CRITERION_DB, CRITERION_H, EXCHANGE_DB = 85.0, 8.0, 3.0
 
 
 def exposure_hours(level: float) -> float:
-    """Hours in a day at `level` (dBA): T = 8 h / 2^((L − 85)/3)."""
+    """Hours in a day at `level` (dBA): T = 8 h / 2^((L − 85)/3).
+
+    level   as heard, dBA; its 24 hours are not counted up
+    """
     return float(CRITERION_H / 2.0 ** ((level - CRITERION_DB) / EXCHANGE_DB))

@@ -83,7 +83,11 @@ class ImpedanceCurve:
 
 
 def load_at_tone(load: Load, tone_hz: float, *, one_driver: bool = False) -> LoadAtTone:
-    """The load at a tone; with `one_driver` that of a single driver (one amplifier channel each)."""
+    """The load at a tone; with `one_driver` that of a single driver (one amplifier channel each).
+
+    load      of an amplifier
+    tone_hz   Hz
+    """
     found = impedance_curve(load, np.array([tone_hz]), one_driver=one_driver)
     z = complex(found.ohm[0])
     how: How = found.how
@@ -94,7 +98,11 @@ def load_at_tone(load: Load, tone_hz: float, *, one_driver: bool = False) -> Loa
 
 
 def wired_as(load: Load, *, one_driver: bool = False) -> Arrangement | Mixed:
-    """The arrangement of the load's coils. Raises BadInput for a wiring that is none of its."""
+    """The arrangement of the load's coils. Raises BadInput for a wiring that is none of its.
+
+    load         of an amplifier
+    one_driver   of a single driver alone
+    """
     if load.drivers_mixed:
         return _mixed(load)
     drivers = 1 if one_driver else int(load.drivers.value)
@@ -113,7 +121,11 @@ def _mixed(load: Load) -> Mixed:
 
 
 def nominal_driver_ohm(driver: Driver, load: Load) -> float:
-    """A mixed driver's nominal ohms, its coils in parallel; from its resistance where its label is not known."""
+    """A mixed driver's nominal ohms, its coils in parallel; from its resistance where its label is not known.
+
+    driver   one of several unlike
+    load     that it is in
+    """
     each = driver.coil_ohm or driver.re_ohm.value / coils.COPPER_SHARE
     return coils.coils_ohm("parallel", int(driver.coils or 1), each)
 
@@ -127,7 +139,14 @@ def _one_driver_words(wiring: str | None) -> str | None:
 
 
 def impedance_curve(load: Load, frequency_hz: Floats, *, one_driver: bool = False) -> ImpedanceCurve:
-    """The load's impedance at each frequency (n,), as one amplifier sees it."""
+    """The load's impedance at each frequency (n,), as one amplifier sees it.
+
+    load           of an amplifier
+    frequency_hz   (n,), 10 to 200 Hz for a modelled one
+    one_driver     of a single driver alone
+
+    A measured rise rules, then readings at tones, a sweep, the model, the assumed rise.
+    """
     wired = wired_as(load, one_driver=one_driver)
     bare = _without_readings(load, wired, frequency_hz)
     if not load.readings or one_driver:
@@ -172,14 +191,24 @@ def motor_of(load: Load, driver: Driver, wired: Arrangement) -> Motor:
 
 
 def alpha_of(load: Load, driver: Driver) -> float:
-    """V_as over the box's volume per driver; nothing in an infinite baffle."""
+    """V_as over the box's volume per driver; nothing in an infinite baffle.
+
+    load     whose drivers share the box evenly
+    driver   one of them
+    """
     if load.box is None or load.box.volume_l is None:
         return 0.0
     return load.drivers.value * driver.vas_l.value / load.box.volume_l.value
 
 
 def driver_impedance(load: Load, driver: Driver, wired: Arrangement, frequency_hz: Floats) -> Complexes:
-    """One driver's impedance in its share of the box, its coils wired."""
+    """One driver's impedance in its share of the box, its coils wired.
+
+    load           with a box. Raises BadInput for a measured one
+    driver         one of those in it
+    wired          its coils
+    frequency_hz   (n,)
+    """
     box = load.box
     if box is None or box.kind == "measured":
         raise BadInput("a measured box needs a sweep", "load.sweep")
@@ -206,7 +235,10 @@ class FromReading:
 
 
 def from_reading(reading: LoadReading) -> FromReading:
-    """|Z| = V/I; cos φ = P/(V·I), or the cosine of the phase that was read (ohm's law for sines)."""
+    """|Z| = V/I; cos φ = P/(V·I), or the cosine of the phase that was read (ohm's law for sines).
+
+    reading   V and A at a tone, with phase or true watts where they were read
+    """
     apparent = reading.output_v * reading.output_a
     if reading.phase_deg is not None:
         power_factor = float(np.cos(np.radians(reading.phase_deg)))

@@ -25,7 +25,10 @@ SD_PER_INCH2 = (2.4, 4.4)
 
 
 def q_total(qms: float, qes: float) -> float:
-    """Q_ts of Q_ms and Q_es side by side (Small 1972)."""
+    """Q_ts of Q_ms and Q_es side by side (Small 1972).
+
+    qms, qes   mechanical and electrical Q
+    """
     return qms * qes / (qms + qes)
 
 

@@ -78,7 +78,11 @@ def of_basis(basis: Basis) -> Envelope:
 
 @lru_cache(maxsize=64)
 def burst(on_s: float, off_s: float, off_db: float) -> Envelope:
-    """One period of a burst. The pattern of IHF-A-202 (1978, from memory): 20 ms on, 480 ms at -20 dB."""
+    """One period of a burst. The pattern of IHF-A-202 (1978, from memory): 20 ms on, 480 ms at -20 dB.
+
+    on_s, off_s   s; the step is the longest that both are whole numbers of
+    off_db        the quiet against the burst, dB
+    """
     step = min(on_s, off_s, STEP_S)
     on, off = max(round(on_s / step), 1), max(round(off_s / step), 1)
     return Envelope(np.concatenate([np.ones(on), np.full(off, 10 ** (off_db / 20))]), step)
@@ -104,7 +108,10 @@ STYLES: dict[str, _Style] = {
 
 @lru_cache(maxsize=8)
 def music(kind: Literal["everyday", "bass_heavy", "held_bass"] | Programme) -> Envelope:
-    """A minute of a built-in music envelope: bass notes on the beat, each held, then dying away."""
+    """A minute of a built-in music envelope: bass notes on the beat, each held, then dying away.
+
+    kind   which style; seeded, so that it is the same every time [P]
+    """
     style = STYLES[kind]
     draw = np.random.default_rng(20260101)
     level = np.full(round(MUSIC_S / STEP_S), style.floor)
@@ -120,7 +127,12 @@ def music(kind: Literal["everyday", "bass_heavy", "held_bass"] | Programme) -> E
 
 
 def moving_mean_peak(values: Floats, step_s: float, window_s: float) -> float:
-    """The highest mean over any stretch of `window_s` of a repeating programme."""
+    """The highest mean over any stretch of `window_s` of a repeating programme.
+
+    values     at each step (n,)
+    step_s     s
+    window_s   s, rounded to whole steps
+    """
     width = max(round(window_s / step_s), 1)
     if len(values) == 1:
         return float(values[0])

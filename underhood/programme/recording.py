@@ -73,7 +73,12 @@ def crossover_hz(job: JobDocument) -> float:
 
 
 def analyse(path: Path, low_pass_hz: float, name: str = "") -> RecordingAnalysis:
-    """The recording in a file. Raises BadInput for one that cannot be used, saying what is allowed."""
+    """The recording in a file. Raises BadInput for one that cannot be used, saying what is allowed.
+
+    path          of a file that libsndfile reads
+    low_pass_hz   what the amplifier plays of it, Hz
+    name          as the user knows it
+    """
     name = name or path.name
     try:
         if not CROSSOVER_HZ[0] <= low_pass_hz <= CROSSOVER_HZ[1]:
