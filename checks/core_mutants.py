@@ -2,8 +2,9 @@
 
 cosmic-ray makes the faults; Django's runner runs the tests of the package that the fault is in, in as many copies of
 the tree as there are processors. What no test notices is listed with its difference. Left out of the sample: type
-annotations, which nothing runs, decorators that only remember results, and `is` put for `==` or the reverse, which are
-the same for the words, small numbers and None that this code compares so.
+annotations, which nothing runs, decorators that only remember results or keep somebody from writing to a result (mypy
+holds those), and `is` put for `==` or the reverse, which are the same for the words, small numbers and None that this
+code compares so.
 """
 
 from __future__ import annotations
@@ -39,11 +40,11 @@ for library in ("numba", "numpy", "pydantic", "scipy.interpolate", "scipy.optimi
     importlib.import_module(library)
 
 ROOT = Path(__file__).resolve().parents[1]
-SEED, SAMPLE, TIMEOUT_S = 20261128, 200, 200
+SEED, SAMPLE, TIMEOUT_S = 20261129, 200, 200
 WHOLE = "underhood.tests.test_values"
 """The tests of the modules that stand beside the packages."""
 THE_SAME = ("Eq_Is", "NotEq_IsNot", "Is_Eq", "IsNot_NotEq")
-REMEMBERED = ("cache", "lru_cache", "cached_property")
+UNSEEN = ("cache", "lru_cache", "cached_property", "dataclass")
 
 
 def modules() -> list[Path]:
@@ -76,7 +77,7 @@ _SPANS: dict[str, list[tuple[tuple[int, int], tuple[int, int]]]] = {}
 
 
 def _unrun(path: str) -> list[tuple[tuple[int, int], tuple[int, int]]]:
-    """Where a module's annotations and its remembering decorators stand, as ((line, column), (line, column))."""
+    """Where annotations and the decorators that change no answer stand, as ((line, column), (line, column))."""
     if path not in _SPANS:
         tree = ast.parse((ROOT / path).read_text(encoding="utf-8"))
         _SPANS[path] = [
@@ -93,7 +94,7 @@ def _annotations(tree: ast.AST) -> Iterator[ast.expr]:
         elif isinstance(node, ast.FunctionDef | ast.ClassDef):
             if isinstance(node, ast.FunctionDef) and node.returns:
                 yield node.returns
-            yield from (each for each in node.decorator_list if any(word in ast.unparse(each) for word in REMEMBERED))
+            yield from (each for each in node.decorator_list if any(word in ast.unparse(each) for word in UNSEEN))
 
 
 def run(faults: list[tuple[int, MutationSpec]]) -> list[tuple[int, dict[str, Any]]]:

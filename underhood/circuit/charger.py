@@ -38,7 +38,7 @@ def available_a(charger: Charger, engine: Engine) -> float:
     charger   alternator, converter or charger
     engine    off, idle or cruise; an alternator gives nothing while it stands
 
-    A. Raises BadInput where idle and rated output fit no curve.
+    Raises BadInput where idle and rated output fit no curve.
     """
     if charger.kind != "alternator":
         limit = charger.limit_a or charger.rated_a

@@ -80,7 +80,7 @@ def of_basis(basis: Basis) -> Envelope:
 def burst(on_s: float, off_s: float, off_db: float) -> Envelope:
     """One period of a burst. The pattern of IHF-A-202 (1978, from memory): 20 ms on, 480 ms at -20 dB.
 
-    on_s, off_s   s; the step is the longest that both are whole numbers of
+    on_s, off_s   s; the step is the shorter of them, 10 ms at most, and both are rounded to it
     off_db        the quiet against the burst, dB
     """
     step = min(on_s, off_s, STEP_S)

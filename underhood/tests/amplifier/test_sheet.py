@@ -44,6 +44,7 @@ class TheFit(unittest.TestCase):
             ([run(4, 300), run(2, 520)], "only 2 readings"),
             ([run(4, 300), run(4, 600), run(2, 100), run(1, 900)], "at 4 Ω differ by 100\u00a0%"),
             ([run(8, 160), run(4, 300), run(2, 100), run(1, 900)], "the reading at 2 Ω lies"),
+            ([run(4, 300), run(2, 100), run(1, 900)], "the reading at 2 Ω lies"),
         ):
             found = fitted(Sheet(RECORD, tuple(readings)), "thd1", None)
             self.assertIn(said, "; ".join(found.gaps))

@@ -68,6 +68,7 @@ class Bursts(unittest.TestCase):
             np.testing.assert_allclose(np.diff(starts), 0.5 * rate, atol=1)
             quiet = heard[round(0.1 * rate) : round(0.4 * rate)]
             self.assertAlmostEqual(rms_dbfs(math.sqrt(np.mean(quiet**2))), -20, delta=0.1)
+        self.assertEqual(rms_dbfs(0.0), -math.inf)
 
     def test_a_burst_that_does_not_hold_whole_cycles_is_refused(self):
         with self.assertRaises(ValidationError):

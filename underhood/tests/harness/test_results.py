@@ -97,7 +97,7 @@ class Kinds(unittest.TestCase):
         raw["nodes"] = [{"name": "rear", "terminal_max": "1/0 AWG"}]
         circuit = build_circuit(JobDocument.model_validate(raw))
         run, lead = circuit.edges
-        block = sizing.Terminal("1/0 AWG", sizing.MOST_RUNS, "rear")
+        block = sizing.Terminal("1/0 AWG", 4, "rear")
         self.assertEqual(results.terminals(circuit, run), (block,))
         self.assertEqual(results.terminals(circuit, lead), (block, sizing.Terminal("4 AWG", 2, circuit.labels["a1"])))
 
