@@ -269,7 +269,14 @@ def _largest(values: Floats) -> float:
 
 @jitable
 def _open_circuit_v(banks: Banks, j: int) -> float:
-    return float(np.interp(banks.charge[j], banks.ocv[j, 0], banks.ocv[j, 1]))
+    """Linear between the table's rows, the ends held; compiled, `np.interp` of one number takes two thirds of a run."""
+    table, charge = banks.ocv, banks.charge[j]
+    k = 1
+    while k < table.shape[2] - 1 and table[j, 0, k] < charge:
+        k += 1
+    low, high = table[j, 0, k - 1], table[j, 0, k]
+    share = min(max((charge - low) / (high - low), 0.0), 1.0)
+    return float(table[j, 1, k - 1] + share * (table[j, 1, k] - table[j, 1, k - 1]))
 
 
 @jitable

@@ -45,7 +45,7 @@ class SetUpSheets(unittest.TestCase):
         self.assertTrue(any("250 Hz" in step.do and "80 Hz" in step.restore for step in made.steps))
 
     def test_two_channels_of_a_bridged_pair_each_drive_half_the_load_unless_it_was_measured_as_a_pair(self):
-        readings = {8: 50, 4: 95, 2: 160}
+        readings: dict[float, float] = {8: 50, 4: 95, 2: 160}
         for measured_as, bridged, watts in (("channel", True, 320), ("channel", False, 95), ("bridged", True, 95)):
             pair = sheet(readings, channels=2, measured_as=measured_as)
             made = gain_setting_sheet(pair, GainSetting(load_ohm=4, bridged=bridged))
