@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gzip
 import statistics
 import unittest
 from pathlib import Path
@@ -47,8 +46,9 @@ class Waiting(BrowserTest):
             page.wait_for_timeout(1200)
         row("change of a value to repainted path, Supply station", statistics.median(taken), "≤ 100 ms")
         page.goto(self.live_server_url + "/jobs")
-        ready = page.evaluate("performance.getEntriesByType('navigation')[0].domInteractive")
-        row("first page interactive, on this machine", ready, "≤ 1500 ms")
+        page.get_by_role("link", name="Book-delivery van").wait_for()
+        ready = page.evaluate("performance.now()")
+        row("first page, cold, until a job can be clicked", ready, "≤ 1500 ms")
 
 
 def show() -> None:
@@ -56,8 +56,8 @@ def show() -> None:
     first = Path(settings.INTERFACE) / "index.html"
     names = [part.split('"')[0] for part in first.read_text().split("/static/")[1:]]
     scripts = [settings.INTERFACE / name for name in names if name.endswith(".js")]
-    size = sum(len(gzip.compress(path.read_bytes())) for path in scripts) / 1000
-    print(f"  {'script of the first page, gzip':<58}{size:>8.0f} kB   goal ≤ 250 kB")
+    size = sum(path.with_name(f"{path.name}.br").stat().st_size for path in scripts) / 1000
+    print(f"  {'script of the first page, as sent (Brotli)':<58}{size:>8.0f} kB   goal ≤ 150 kB")
     runner = get_runner(settings)(verbosity=0)
     runner.setup_test_environment()
     databases = runner.setup_databases()
