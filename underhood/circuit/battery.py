@@ -43,6 +43,8 @@ DISCHARGE_SHARE = 0.2
 """R1d as a share of R0 [P]."""
 COLD_CRANKING_V = 7.2
 """Volts to which a cold-cranking rating discharges (EN 50342-1 uses 7.5 V, SAE J537 7.2 V, from memory)."""
+COLD_CRANKING_C = -18.0
+"""At which it is rated (EN 50342-1 and SAE J537, from memory)."""
 COLD_OHM_PER_K = 0.008
 """Rise of R0 per kelvin below 25 °C [P]."""
 
@@ -173,8 +175,14 @@ def series_ohm(bank: Bank) -> tuple[float, str]:
         return bank.resistance_ohm.value, bank.resistance_ohm.origin
     if bank.cold_cranking_a is not None:
         full_v = open_circuit_voltage(bank.chemistry, 1.0)
-        return (full_v - COLD_CRANKING_V) / bank.cold_cranking_a.value, "assumed from the cold-cranking current"
+        cold_ohm = (full_v - COLD_CRANKING_V) / bank.cold_cranking_a.value
+        return cold_ohm / _colder(COLD_CRANKING_C), "assumed from the cold-cranking current"
     return OHM_AH[bank.chemistry] / bank.capacity_ah.value, "assumed from its chemistry and capacity"
+
+
+def _colder(celsius: float) -> float:
+    """R0 at a temperature over R0 at 25 °C."""
+    return 1 + COLD_OHM_PER_K * max(0.0, 25.0 - celsius)
 
 
 def acceptance_a(bank: Bank) -> float:
@@ -193,8 +201,7 @@ def model(bank: Bank) -> BatteryModel:
     bank   of one to many alike
     """
     ocv = bank.ocv_v.value if bank.ocv_v else open_circuit_voltage(bank.chemistry, bank.charge.value)
-    colder = max(0.0, 25.0 - bank.temperature_c.value)
-    r0 = series_ohm(bank)[0] * (1 + COLD_OHM_PER_K * colder) / bank.age_factor.value
+    r0 = series_ohm(bank)[0] * _colder(bank.temperature_c.value) / bank.age_factor.value
     r1c = (
         bank.r1_charge_ohm.value
         if bank.r1_charge_ohm

@@ -47,7 +47,7 @@ class OutputConnection:
     one_driver    each channel has one driver of its own
     halves        each channel sees half of the load: a bridge, or one of two strapped amplifiers
     channels      equal channels at work on loads like it
-    in_series     2 where two channels drive one load as a bridge, their volts adding
+    in_series     2 where two drive one load, their volts adding: channels of a bridge, or strapped amplifiers
     lead_ohm      both conductors of the speaker lead, as one channel sees them
     """
 
@@ -66,7 +66,7 @@ class LoadedAmplifier:
     channel_ohm   |Z| at one channel with the speaker lead, and `channel_pf` its power factor
     channels      equal channels at work on loads like it
     lead_share    share of the output's true watts that the speaker lead burns
-    in_series     2 where two channels drive one load as a bridge, their volts adding
+    in_series     2 where two drive one load, their volts adding: channels of a bridge, or strapped amplifiers
     reference_v   output volts of one channel at a 14.4 V supply, `rule` the limit behind it
     """
 
@@ -98,6 +98,11 @@ class LoadedAmplifier:
             dropout_v=self.fitted.dropout_v,
             taken=self.fitted.input(self.channel_ohm).law,
         )
+
+    @property
+    def loads(self) -> int:
+        """How many loads it drives side by side, each through a lead of its own; a bridge or a strapped pair one."""
+        return max(self.channels // self.in_series, 1)
 
     def allowance(self, power_factor: float) -> float:
         """The power factor that the watts limit may count (see `Fitted.output`)."""
@@ -165,12 +170,11 @@ def node_of_amplifier(amplifier: Amplifier) -> str:
 def _connection(amplifier: Amplifier, load: Load, strapped: bool) -> OutputConnection:
     each_driver = amplifier.connection == "per_driver"
     halves = strapped or (amplifier.connection == "bridged" and amplifier.measured_as == "channel")
-    in_series = 2 if halves and not strapped else 1
     return OutputConnection(
         one_driver=each_driver,
         halves=halves,
-        channels=int(load.drivers.value) if each_driver else in_series,
-        in_series=in_series,
+        channels=int(load.drivers.value) if each_driver else 2 if halves and not strapped else 1,
+        in_series=2 if halves else 1,
         lead_ohm=_speaker_lead_ohm(amplifier) / (2 if halves else 1),
     )
 

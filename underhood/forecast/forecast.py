@@ -134,7 +134,7 @@ def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: Te
         impedance_from=loaded.load.how,
         wiring=loaded.load.words,
         output_v=whole_v,
-        output_a=output_v / loaded.channel_ohm * loaded.channels / loaded.in_series,
+        output_a=output_v / loaded.channel_ohm * loaded.loads,
         delivered_w=loudest.out_w * load_share,
         delivered_mean_w=delivery.out_w * load_share,
         low_w=loudest.out_w * load_share * (low_v / expected) ** 2,

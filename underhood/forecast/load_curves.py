@@ -123,7 +123,7 @@ def curves(
         impedance_ohm=np.abs(found.ohm).tolist(),
         phase_deg=np.degrees(np.angle(found.ohm)).tolist(),
         output_v=(volts * loaded.in_series).tolist(),
-        output_a=(amps * loaded.channels / loaded.in_series).tolist(),
+        output_a=(amps * loaded.loads).tolist(),
         true_w=true_w.tolist(),
         apparent_va=apparent.tolist(),
         supply_a=supply_a.tolist(),

@@ -73,7 +73,7 @@ def leads(forecast: Forecast, stock: Stock) -> list[SpeakerLead]:
 
 def count_of(loaded: LoadedAmplifier) -> int:
     """How many speaker leads an amplifier has: a bridged pair has one."""
-    return loaded.channels // loaded.in_series
+    return loaded.loads
 
 
 def _lead(forecast: Forecast, place: int, loaded: LoadedAmplifier, stock: Stock) -> SpeakerLead:

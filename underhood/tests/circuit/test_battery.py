@@ -48,7 +48,7 @@ class Models(unittest.TestCase):
     def test_r0_is_as_read_or_from_cold_cranking_or_usual_for_its_chemistry(self):
         for given, ohm, words in (
             ({"resistance_ohm": {"value": 0.005, "origin": "measured"}}, 0.005, "measured"),
-            ({"chemistry": "flooded", "cold_cranking_a": 540}, (12.7 - 7.2) / 540, "cold-cranking"),
+            ({"chemistry": "flooded", "cold_cranking_a": 540}, (12.7 - 7.2) / 540 / 1.344, "cold-cranking"),
             ({"chemistry": "flooded"}, 0.50 / 60, "chemistry"),
             ({"chemistry": "agm"}, 0.35 / 60, "chemistry"),
             ({"chemistry": "lifepo4"}, 0.40 / 60, "chemistry"),
@@ -57,6 +57,12 @@ class Models(unittest.TestCase):
             found, why = battery.series_ohm(bank(**given))
             self.assertAlmostEqual(found, ohm, delta=ohm * 0.02)
             self.assertIn(words, why)
+
+    def test_a_cold_cranking_rating_is_met_at_its_own_temperature(self):
+        """The rating's definition: a full battery at −18 °C gives its amps at 7.2 V."""
+        for chemistry in ("flooded", "agm"):
+            found = battery.model(bank(chemistry=chemistry, cold_cranking_a=600, temperature_c=-18, charge=1))
+            self.assertAlmostEqual(found.ocv_v - 600 * found.r0_ohm, 7.2)
 
     def test_cold_and_age_raise_r0_and_batteries_in_parallel_share_it(self):
         """0.8 % a kelvin below 25 °C; nothing above; half the capacity left: twice the ohms [P]."""

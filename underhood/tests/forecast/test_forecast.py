@@ -2,12 +2,13 @@
 
 import unittest
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from underhood.document import paths
 from underhood.document.job import JobDocument
-from underhood.forecast import figures
+from underhood.forecast import figures, load_curves
 from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.sensitivity import measure_next
@@ -129,6 +130,27 @@ class Trouble(unittest.TestCase):
         one, other = make_forecast(JobDocument.model_validate(changed)).amplifiers
         self.assertAlmostEqual(one.delivered_w, other.delivered_w, delta=0.01)
         self.assertAlmostEqual(one.impedance_ohm, 2.4 * 4.0)
+
+    def test_across_a_strapped_pairs_load_stand_both_amplifiers_volts(self):
+        """The load's watts are those of both: V²/|Z|·cos φ; a multimeter's V²/4 Ω is two halves; above 50 V AC."""
+        changed = document()
+        first = changed["amplifiers"][0]
+        first.pop("speaker_lead", None)
+        second = {**first, "id": "a2", "name": "Second", "load": None}
+        first.update(connection="strapped", partner="a2")
+        first["load"]["wiring"] = "coils series, drivers parallel"
+        changed["amplifiers"].append(second)
+        job = JobDocument.model_validate(changed)
+        told = result_of(make_forecast(job))
+        for each in told.amplifiers:
+            both_w = sum(one.delivered_w for one in told.amplifiers)
+            self.assertAlmostEqual(each.output_v**2 / (2.4 * 4.0) * 0.8, both_w, delta=0.01 * both_w)
+            self.assertAlmostEqual(each.output_a, each.output_v / (2.4 * 4.0), delta=0.001 * each.output_a)
+            self.assertAlmostEqual(2 * each.volts_squared_va, each.output_v**2 / 4.0, delta=0.1)
+            curve = load_curves.curves(make_forecast(job).circuit.loaded[0], each.terminal_v, np.array([40.0]))
+            self.assertAlmostEqual(curve.output_v[0], each.output_v, delta=0.05 * each.output_v)
+        self.assertGreater(told.amplifiers[0].output_v, 50)
+        self.assertTrue(any("50 V AC" in text for text in told.cautions["load"] + told.cautions["amplifiers"]))
 
 
 class Basis(unittest.TestCase):
