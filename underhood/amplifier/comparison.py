@@ -107,21 +107,21 @@ def _predicted(sheet: Sheet, bridged: bool, at: Conditions) -> _Answer:
         found = fitted(sheet, at.criterion, None)
     except BadInput as problem:
         raise BadInput(f"{sheet.record.name} {problem.text}", "amplifiers") from None
-    ohm = at.load_ohm / channels
-    nominal = predict(found, ohm, at.supply_v)
-    return _Answer(nominal, predict(found, ohm * at.rise, at.supply_v, at.power_factor), channels)
+    nominal = predict(found, at.load_ohm, at.supply_v, in_series=channels)
+    in_box = predict(found, at.load_ohm * at.rise, at.supply_v, at.power_factor, in_series=channels)
+    return _Answer(nominal, in_box, channels)
 
 
 def _compared(sheet: Sheet, bridged: bool, at: Conditions, answer: _Answer, first: _Answer) -> Compared:
     record, found = sheet.record, fitted(sheet, at.criterion, None)
     lowest = record.minimum_load_ohm.value if record.minimum_load_ohm else None
     price = record.price.value if record.price else None
-    in_box = _at_load(answer.in_box, answer.channels, first.in_box.power_w * first.channels)
+    in_box = _at_load(answer.in_box, first.in_box.power_w)
     all_w = in_box.power_w * max(record.outputs // answer.channels, 1)
     return Compared(
         name=record.name,
         bridged=bridged,
-        nominal=_at_load(answer.nominal, answer.channels, first.nominal.power_w * first.channels),
+        nominal=_at_load(answer.nominal, first.nominal.power_w),
         in_box=in_box,
         price=price,
         currency=record.currency,
@@ -134,17 +134,16 @@ def _compared(sheet: Sheet, bridged: bool, at: Conditions, answer: _Answer, firs
     )
 
 
-def _at_load(one: Prediction, channels: int, first_w: float) -> AtLoad:
-    watts = one.power_w * channels
+def _at_load(one: Prediction, first_w: float) -> AtLoad:
     return AtLoad(
-        power_w=watts,
-        low_w=one.low_w * channels,
-        high_w=one.high_w * channels,
-        db=decibels(watts / first_w),
-        output_v=one.output_v * channels,
-        supply_a=one.supply_a * channels,
+        power_w=one.power_w,
+        low_w=one.low_w,
+        high_w=one.high_w,
+        db=decibels(one.power_w / first_w),
+        output_v=one.output_v,
+        supply_a=one.supply_a,
         efficiency=one.efficiency,
-        heat_w=watts / one.efficiency - watts,
+        heat_w=one.power_w / one.efficiency - one.power_w,
         limited_by=one.limited_by,
         extrapolated=one.extrapolated,
     )

@@ -28,6 +28,7 @@ __all__ = [
     "Prediction",
     "Sheet",
     "fitted",
+    "input_watts",
     "meant_for_ohm",
     "predict",
     "readings_of",
@@ -120,32 +121,49 @@ class Prediction:
     extrapolated: bool
 
 
-def predict(fitted: Fitted, load_ohm: float, supply_v: float, power_factor: float = 1.0) -> Prediction:
+def predict(
+    fitted: Fitted, load_ohm: float, supply_v: float, power_factor: float = 1.0, *, in_series: int = 1
+) -> Prediction:
     """Volts, true watts with their band, and the draw, into |Z| ohm at a power factor (1: a resistor).
 
     fitted         a sheet at one criterion and tone
-    load_ohm       at one channel
+    load_ohm       the whole load
     supply_v       at its terminals under load, V
     power_factor   of the load
+    in_series      2 for a bridge of two channels that were measured each for itself: each drives half of the load, and
+                   the idle current is that of both
 
     Below its drop-out or cut-out it answers all the same; who asks holds the volts against them.
     """
-    volts, rule = fitted.output(load_ohm, supply_v, power_factor)
-    watts = volts**2 / load_ohm * power_factor
-    low_v, high_v = fitted.fit.band(load_ohm)
-    expected_v, share = fitted.fit.output(load_ohm)[0], fitted.scale(supply_v)
-    amps = volts / load_ohm
-    in_w = fitted.input(load_ohm).watts(watts, amps, amps**2, supply_v, share)
+    ohm = load_ohm / in_series
+    volts, rule = fitted.output(ohm, supply_v, power_factor)
+    low_v, high_v = fitted.fit.band(ohm)
+    expected_v = fitted.fit.output(ohm)[0]
+    watts = in_series * volts**2 / ohm * power_factor
+    in_w = input_watts(fitted, load_ohm, supply_v, volts * in_series, power_factor, in_series=in_series)
     return Prediction(
         power_w=watts,
-        output_v=volts,
+        output_v=volts * in_series,
         low_w=watts * (low_v / expected_v) ** 2,
         high_w=watts * (high_v / expected_v) ** 2,
         supply_a=in_w / supply_v,
         efficiency=watts / in_w,
         limited_by=rule,
-        extrapolated=fitted.fit.extrapolated(load_ohm),
+        extrapolated=fitted.fit.extrapolated(ohm),
     )
+
+
+def input_watts(
+    fitted: Fitted, load_ohm: float, supply_v: float, output_v: float, power_factor: float = 1.0, *, in_series: int = 1
+) -> float:
+    """Watts in while `output_v` stands across the whole load; 0 V is what it idles at.
+
+    The other parameters are those of `predict`.
+    """
+    ohm, volts = load_ohm / in_series, output_v / in_series
+    law, amps = fitted.input(ohm), volts / ohm
+    taken = law.watts(volts * amps * power_factor, amps, amps**2, supply_v, fitted.scale(supply_v))
+    return float(in_series * taken - (in_series - 1) * law.law.idle_a * supply_v)
 
 
 @lru_cache(maxsize=1024)

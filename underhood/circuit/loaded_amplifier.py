@@ -88,7 +88,8 @@ class LoadedAmplifier:
 
     @property
     def law(self) -> AmplifierLaw:
-        """What it delivers and takes in on this load."""
+        """What it delivers and takes in on this load; its idle current is one, whatever its channels."""
+        taken = self.fitted.input(self.channel_ohm).law
         return AmplifierLaw(
             reference_v=self.reference_v,
             ohm=self.channel_ohm,
@@ -96,7 +97,7 @@ class LoadedAmplifier:
             channels=self.channels,
             exponent=self.fitted.exponent,
             dropout_v=self.fitted.dropout_v,
-            taken=self.fitted.input(self.channel_ohm).law,
+            taken=taken._replace(idle_a=taken.idle_a / self.channels),
         )
 
     @property

@@ -141,6 +141,13 @@ class AmplifierRecord(StrictModel):
         """Whether extra pairs of speaker terminals are the same output again: on a mono amplifier they are."""
         return self.channels.value == 1 and (self.speaker_terminals or 1) > 1
 
+    def output_ohm(self, nominal_ohm: float) -> float | None:
+        """Its output resistance: makers state the damping factor into the lowest load they allow, else the nominal."""
+        if self.damping_factor is None:
+            return None
+        lowest = self.minimum_load_ohm
+        return (lowest.value if lowest else nominal_ohm) / self.damping_factor
+
     @property
     def outputs(self) -> int:
         """How many outputs like the measured one it has: its channels, or its bridged pairs."""

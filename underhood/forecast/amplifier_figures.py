@@ -249,7 +249,7 @@ def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
     linear = power.family == "linear"
     common = (
         given("n", "Channels at work", loaded.channels, "", "typed"),
-        given("I_0", "Idle current", power.law.idle_a, "A", idle_origin),
+        given("I_0", "Idle current, all channels", power.law.idle_a, "A", idle_origin),
         volts_at("V_amp", "Supply at the terminals", report.terminal_v),
         Figure(
             "I_out",
@@ -265,7 +265,7 @@ def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
             report.input_w,
             unit,
             note="idle, and the rail through the output devices",
-            formula=f"n * (I_0 * V_amp + V_rail * s * {RECTIFIED_MEAN!r} * I_out)",
+            formula=f"I_0 * V_amp + n * V_rail * s * {RECTIFIED_MEAN!r} * I_out",
             inputs=(
                 *common,
                 given("V_rail", "Rail volts at 14.4 V", power.law.linear_v, "V", origin, basis),
@@ -278,7 +278,7 @@ def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
         report.input_w,
         unit,
         note="idle, watts out, and losses that grow with the output current",
-        formula="n * (I_0 * V_amp + P_out + a * I_out + b * I_out**2)",
+        formula="I_0 * V_amp + n * (P_out + a * I_out + b * I_out**2)",
         inputs=(
             *common,
             Figure("P_out", "True watts out of one channel", channel_w, "W"),

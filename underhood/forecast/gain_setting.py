@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from underhood.amplifier.sheet import CRITERION_WORDS, Sheet, fitted, predict
+from underhood.amplifier.sheet import CRITERION_WORDS, Sheet, fitted, input_watts, predict
 from underhood.document.amplifier import AmplifierRecord, Criterion
 from underhood.document.quantity import Number, StrictModel
 from underhood.figure import Figure, given
@@ -38,11 +38,17 @@ class SourceVolts(StrictModel):
 
 
 class GainSetting(StrictModel):
-    """What is to be set up. `filters_hz` are the high-pass and low-pass to restore afterwards."""
+    """What is to be set up, and onto what: the drivers, a resistor of the nominal ohms, or nothing.
+
+    `supply_v` is what stands at the terminals while it plays loaded; `silent_supply_v` in silence, for setting it
+    unloaded. `high_pass_hz` and `low_pass_hz` are to be restored afterwards.
+    """
 
     load_ohm: Annotated[float, Number("ohm", 0.25, 32)]
     criterion: Criterion = "thd1"
+    onto: Literal["drivers", "resistor", "unloaded"] = "drivers"
     supply_v: Annotated[float, Number("V", 9, 17)] = 14.4
+    silent_supply_v: Annotated[float, Number("V", 9, 17)] = 14.4
     overlap_db: Annotated[float, Number("dB", 0, 20)] = 5.0
     tone_hz: Annotated[float, Number("Hz", 10, 1000)] | None = None
     rise: Annotated[float, Number("", 0.5, 30)] = 1.0
@@ -73,7 +79,12 @@ class GainStructure:
 
 @dataclass(frozen=True)
 class GainSettingSheet:
-    """Everything to have at hand with a screwdriver on the gain."""
+    """Everything to have at hand with a screwdriver on the gain.
+
+    target_v     at the output, V RMS; unloaded it is what the criterion takes with the load on, plus what the
+                 amplifier's own output resistance will then drop
+    clamp_a      what the supply cable carries meanwhile, and `terminal_v` the volts at the supply terminals
+    """
 
     name: str
     target_v: Figure
@@ -81,6 +92,7 @@ class GainSettingSheet:
     tone_hz: float
     overlap_db: float
     clamp_a: Figure
+    terminal_v: float
     steps: list[Step]
     gain: GainStructure | None
     cautions: list[str]
@@ -98,7 +110,8 @@ def gain_setting_sheet(sheet: Sheet, to: GainSetting) -> GainSettingSheet:
         meter_range_v=next((r for r in METER_RANGES_V if r >= target.value * 1.1), METER_RANGES_V[-1]),
         tone_hz=tone_hz,
         overlap_db=to.overlap_db,
-        clamp_a=clamp_amps(sheet, to, tone_hz),
+        clamp_a=clamp_amps(sheet, to, tone_hz, target.value),
+        terminal_v=to.silent_supply_v if to.onto == "unloaded" else to.supply_v,
         steps=list(_steps(sheet.record, to, tone_hz, target.value)),
         gain=gain_structure(sheet.record, to) if to.source else None,
         cautions=_cautions(target.value, to.bridged),
@@ -117,67 +130,77 @@ def _channels(sheet: Sheet, to: GainSetting) -> int:
 
 
 def target_volts(sheet: Sheet, to: GainSetting, tone_hz: float) -> Figure:
-    """V = sqrt(P·Z) with the watts of the criterion into the nominal load."""
+    """V = sqrt(P·Z) with the watts of the criterion into the nominal load, at the supply that it leaves.
+
+    Onto the drivers as well: their box shows more ohms at one tone and near the nominal ones at another. An amplifier
+    holds its gain whatever the supply, so that unloaded the volts differ only by what its damping factor lets drop.
+    """
+    own_ohm = sheet.record.output_ohm(to.load_ohm) or 0.0 if to.onto == "unloaded" else 0.0
     found, channels = fitted(sheet, to.criterion, tone_hz), _channels(sheet, to)
-    each = predict(found, to.load_ohm / channels, to.supply_v)
-    watts = each.power_w * channels
+    each = predict(found, to.load_ohm, to.supply_v, in_series=channels)
     name = f"Watts {CRITERION_WORDS[to.criterion]} into {to.load_ohm:g} Ω at {to.supply_v:.2f} V"
     power = Figure(
         "P",
         name,
-        watts,
+        each.power_w,
         "W",
         origin="assumed" if found.fit.claimed else "measured",
         note=f"fitted to {found.basis}",
-        low=each.low_w * channels,
-        high=each.high_w * channels,
+        low=each.low_w,
+        high=each.high_w,
     )
     return Figure(
         "V",
         "Set the output to",
-        math.sqrt(watts * to.load_ohm),
+        math.sqrt(each.power_w * to.load_ohm) * (1 + own_ohm / to.load_ohm),
         "V",
-        note="volts that this power makes across the nominal load",
-        formula="sqrt(P * Z)",
-        inputs=(power, given("Z", "Nominal load", to.load_ohm, "Ω", "typed")),
-        low=math.sqrt(each.low_w * channels * to.load_ohm),
-        high=math.sqrt(each.high_w * channels * to.load_ohm),
+        note="volts that this power makes across the nominal load"
+        + (", and what drops within the amplifier once it is on" if own_ohm else ""),
+        formula="sqrt(P * Z) * (1 + R_out / Z)" if own_ohm else "sqrt(P * Z)",
+        inputs=(
+            power,
+            given("Z", "Nominal load", to.load_ohm, "Ω", "typed"),
+            *([given("R_out", "Output resistance, by its damping factor", own_ohm, "Ω", "typed")] if own_ohm else []),
+        ),
+        low=math.sqrt(each.low_w * to.load_ohm) * (1 + own_ohm / to.load_ohm),
+        high=math.sqrt(each.high_w * to.load_ohm) * (1 + own_ohm / to.load_ohm),
     )
 
 
-def clamp_amps(sheet: Sheet, to: GainSetting, tone_hz: float) -> Figure:
-    """What a clamp should show while the tone plays into the load as the box shows it."""
+def clamp_amps(sheet: Sheet, to: GainSetting, tone_hz: float, target_v: float) -> Figure:
+    """What a clamp should show while the tone holds `target_v` at the output, on what it is set onto."""
     found, channels = fitted(sheet, to.criterion, tone_hz), _channels(sheet, to)
-    ohm = to.load_ohm * to.rise / channels
-    at_work = predict(found, ohm, to.supply_v, to.power_factor)
-    watts_in = channels * at_work.power_w / at_work.efficiency
-    origin: Literal["measured", "assumed"] = "assumed" if found.input(ohm).assumed else "measured"
+    rise, power_factor = (to.rise, to.power_factor) if to.onto == "drivers" else (1.0, 1.0)
+    unloaded = to.onto == "unloaded"
+    volts, supply_v = (0.0, to.silent_supply_v) if unloaded else (target_v, to.supply_v)
+    ohm = to.load_ohm * rise
+    watts_in = input_watts(found, ohm, supply_v, volts, power_factor, in_series=channels)
+    assumed = found.input(ohm / channels).assumed
+    origin: Literal["measured", "assumed"] = "assumed" if assumed else "measured"
     return Figure(
         "I",
         "A clamp should show about",
-        watts_in / to.supply_v,
+        watts_in / supply_v,
         "A",
         note="watts in over supply volts",
         formula="P_in / V_s",
         inputs=(
             Figure(
                 "P_in",
-                f"Watts in, {ohm * channels:.3g} Ω at the tone",
+                "Watts in, idle" if unloaded else f"Watts in, {ohm:.3g} Ω at the tone",
                 watts_in,
                 "W",
                 origin=origin,
                 note="output and losses",
             ),
-            given("V_s", "At its supply terminals", to.supply_v, "V", "typed"),
+            given("V_s", "At its supply terminals", supply_v, "V", "typed"),
         ),
     )
 
 
 def _steps(record: AmplifierRecord, to: GainSetting, tone_hz: float, target_v: float) -> Iterator[Step]:
-    yield Step(
-        "Turn the amplifier's gain fully down and take the speakers off its terminals, if you set it unloaded.",
-        "Put the speakers back with the power off.",
-    )
+    yield Step("With the power off, turn the amplifier's gain fully down.")
+    yield _load_step(to)
     high, low = record.high_pass_range_hz, record.low_pass_range_hz
     yield _filter("high-pass", high[0] if high else None, "lowest", to.high_pass_hz)
     yield _filter("low-pass", low[1] if low else None, "highest", to.low_pass_hz)
@@ -188,9 +211,22 @@ def _steps(record: AmplifierRecord, to: GainSetting, tone_hz: float, target_v: f
     if to.source and to.source.clean_step is not None:
         yield Step(f"Set the source to step {to.source.clean_step:g}, its last clean one.")
     yield Step(
-        f"Play the {tone_hz:g} Hz tone recorded at −{to.overlap_db:g} dB, engine or supply holding {to.supply_v:.1f} V."
+        f"Play the {tone_hz:g} Hz tone recorded at −{to.overlap_db:g} dB; engine or supply then holds "
+        f"{to.silent_supply_v if to.onto == 'unloaded' else to.supply_v:.1f} V at its terminals."
     )
     yield Step(f"Raise the gain until the output shows {target_v:.1f} V AC, then stop the tone.")
+
+
+def _load_step(to: GainSetting) -> Step:
+    if to.onto == "drivers":
+        return Step("Leave the drivers on; keep the tone short and stay clear of them.")
+    off = "Take the speaker leads off its terminals"
+    if to.onto == "unloaded":
+        return Step(f"{off}: it is set without a load.", "Put the speaker leads back with the power off.")
+    return Step(
+        f"{off} and put a resistor of {to.load_ohm:g} Ω on, rated for the watts; it gets hot.",
+        "Take the resistor off and put the speaker leads back, with the power off.",
+    )
 
 
 def _filter(name: str, end_hz: float | None, end: str, restore_hz: float | None) -> Step:

@@ -137,7 +137,7 @@ class _Seen:
         resistance = whole.impedance_ohm * whole.power_factor
         share = ohm / (ohm + resistance)
         nominal = whole.nominal_ohm
-        own = self.loaded.amplifier.damping_factor
+        own_ohm = self.loaded.amplifier.output_ohm(nominal)
         awg, mm2 = conductor.both(wire.size)
         why = []
         if share > self.allowed:
@@ -155,17 +155,10 @@ class _Seen:
             share=share,
             db=decibels(1 - share),
             lead_damping=nominal / ohm,
-            damping=nominal / (ohm + _own_ohm(self.loaded, own)) if own else None,
+            damping=None if own_ohm is None else nominal / (ohm + own_ohm),
             ampacity_a=at_work.ampacity_a,
             weight_kg=conductor.kg_per_m(wire.size, wire.conductor) * metres,
             price=None if math.isnan(price_per_m) else price_per_m * metres,
             passes=not why,
             why=tuple(why),
         )
-
-
-def _own_ohm(loaded: LoadedAmplifier, damping_factor: float) -> float:
-    """The amplifier's output resistance: makers state the damping factor into the lowest load they allow."""
-    lowest = loaded.amplifier.minimum_load_ohm
-    base = lowest.value if lowest else loaded.load.nominal_ohm
-    return base / damping_factor

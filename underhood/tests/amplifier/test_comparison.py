@@ -5,7 +5,7 @@ import unittest
 
 from underhood.amplifier import comparison
 from underhood.amplifier.comparison import Conditions
-from underhood.amplifier.sheet import Sheet
+from underhood.amplifier.sheet import Sheet, fitted, predict
 from underhood.document.amplifier import AmplifierRecord
 from underhood.errors import BadInput
 from underhood.tests.examples import sheet
@@ -28,6 +28,9 @@ class Comparison(unittest.TestCase):
         bridged, single = comparison.compare([(pair, True), (pair, False)], Conditions(load_ohm=4, supply_v=14.4))
         self.assertAlmostEqual(bridged.nominal.power_w, 2 * 160, delta=0.01)
         self.assertAlmostEqual(bridged.nominal.output_v, math.sqrt(2 * 160 * 4), delta=0.01)
+        idle = sheet({8: 50, 4: 95, 2: 160}, channels=2, measured_as="channel", idle_a=2)
+        both, one = (predict(fitted(idle, "thd1", None), 4 * n, 14.4, in_series=n) for n in (2, 1))
+        self.assertAlmostEqual(both.supply_a - 2.0, 2 * (one.supply_a - 2.0))  # one idle current for both channels
         self.assertAlmostEqual(single.nominal.db, 10 * math.log10(95 / 320), delta=0.001)
 
     def test_what_cannot_be_compared_is_refused(self):

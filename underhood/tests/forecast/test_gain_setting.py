@@ -44,6 +44,37 @@ class SetUpSheets(unittest.TestCase):
         self.assertAlmostEqual(made.clamp_a.value, 700 / 0.8 / 14.4, delta=0.5)
         self.assertTrue(any("250 Hz" in step.do and "80 Hz" in step.restore for step in made.steps))
 
+    def test_a_clamp_shows_what_the_target_volts_take_from_the_load_that_is_on(self):
+        """700 W into 1 ohm are 26.46 V, at 80 %, 1 A of idle. Onto a box that shows 3 ohm at 0.8 the same volts make
+        26.46²/3·0.8 = 187 W; with nothing on, the amplifier idles."""
+        of = sheet({4: 200, 2: 400, 1: 700}, idle_a=1.0)
+        made = {
+            onto: gain_setting_sheet(
+                of, GainSetting(load_ohm=1, rise=3, power_factor=0.8, onto=onto, supply_v=13.0, silent_supply_v=14.2)
+            )
+            for onto in ("resistor", "drivers", "unloaded")
+        }
+        resistor, drivers, unloaded = made.values()
+        for each in made.values():
+            self.assertAlmostEqual(each.clamp_a.evaluate(), each.clamp_a.value)
+            self.assertAlmostEqual(each.target_v.value, math.sqrt(700) * 13.0 / 14.4, delta=0.01)
+        # Losses a·I + b·I², a quarter of the watts in all: at a third of the amps a third to a ninth of them.
+        out_w = 700 * (13.0 / 14.4) ** 2
+        self.assertAlmostEqual(resistor.clamp_a.value * 13.0, out_w / 0.8, delta=0.03 * out_w)
+        box_w = out_w / 3 * 0.8
+        self.assertTrue(box_w + 13 + 0.2 * out_w / 9 < drivers.clamp_a.value * 13.0 < box_w + 13 + 0.25 * out_w / 3)
+        self.assertAlmostEqual(unloaded.clamp_a.value, 1.0)
+        self.assertEqual([each.terminal_v for each in made.values()], [13.0, 13.0, 14.2])
+
+    def test_unloaded_the_volts_are_those_that_remain_with_the_load_on(self):
+        """A damping factor of 50 into 1 ohm is 20 mΩ: 2 % drop at 1 ohm."""
+        of = sheet({4: 200, 2: 400, 1: 700}, damping_factor=50, minimum_load_ohm=1)
+        loaded, unloaded = (
+            gain_setting_sheet(of, GainSetting(load_ohm=1, onto=onto)).target_v for onto in ("drivers", "unloaded")
+        )
+        self.assertAlmostEqual(unloaded.value / loaded.value, 1.02)
+        self.assertAlmostEqual(unloaded.evaluate(), unloaded.value)
+
     def test_two_channels_of_a_bridged_pair_each_drive_half_the_load_unless_it_was_measured_as_a_pair(self):
         readings: dict[float, float] = {8: 50, 4: 95, 2: 160}
         for measured_as, bridged, watts in (("channel", True, 320), ("channel", False, 95), ("bridged", True, 95)):

@@ -3684,7 +3684,10 @@ export interface components {
     };
     /**
      * GainSetting
-     * @description What is to be set up. `filters_hz` are the high-pass and low-pass to restore afterwards.
+     * @description What is to be set up, and onto what: the drivers, a resistor of the nominal ohms, or nothing.
+     *
+     *     `supply_v` is what stands at the terminals while it plays loaded; `silent_supply_v` in silence, for setting it
+     *     unloaded. `high_pass_hz` and `low_pass_hz` are to be restored afterwards.
      */
     GainSetting: {
       /**
@@ -3705,6 +3708,12 @@ export interface components {
       /** Low Pass Hz */
       low_pass_hz?: number | null;
       /**
+       * Onto
+       * @default drivers
+       * @enum {string}
+       */
+      onto: "drivers" | "resistor" | "unloaded";
+      /**
        * Overlap Db
        * @default 5
        */
@@ -3719,6 +3728,11 @@ export interface components {
        * @default 1
        */
       rise: number;
+      /**
+       * Silent Supply V
+       * @default 14.4
+       */
+      silent_supply_v: number;
       source?: components["schemas"]["SourceVolts"] | null;
       /**
        * Supply V
@@ -3747,6 +3761,10 @@ export interface components {
     /**
      * GainSettingSheet
      * @description Everything to have at hand with a screwdriver on the gain.
+     *
+     *     target_v     at the output, V RMS; unloaded it is what the criterion takes with the load on, plus what the
+     *                  amplifier's own output resistance will then drop
+     *     clamp_a      what the supply cable carries meanwhile, and `terminal_v` the volts at the supply terminals
      */
     GainSettingSheet: {
       /** Cautions */
@@ -3766,6 +3784,8 @@ export interface components {
       steps: components["schemas"]["Step"][];
       /** Target V */
       target_v: components["schemas"]["FigureData"];
+      /** Terminal V */
+      terminal_v: number;
       /** Tone Hz */
       tone_hz: number;
     };

@@ -10,7 +10,7 @@ import { CautionList } from "../ui/CautionList";
 import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
 import { Figure } from "../ui/Figure";
-import { plain } from "../ui/format";
+import { fixed, plain } from "../ui/format";
 import { NumberBox } from "../ui/NumberBox";
 
 const CRITERION_CHOICES = (["thd1", "clip"] as const).map((key) => [key, CRITERIA[key].words] as const);
@@ -21,7 +21,14 @@ const GAIN_LOOK = {
   unknown: ["– unknown", "text-soft"],
 } as const;
 
-type To = LoadOfJob & { overlap_db: number };
+const ONTO = [
+  ["drivers", "drivers on"],
+  ["resistor", "a resistor"],
+  ["unloaded", "nothing on"],
+] as const;
+
+type Onto = (typeof ONTO)[number][0];
+type To = LoadOfJob & { overlap_db: number; onto: Onto; silent_supply_v: number };
 
 /** What to set the gain to, for an amplifier of the bench or of a job, and whether the source suits it. */
 export function SetUpView() {
@@ -30,6 +37,8 @@ export function SetUpView() {
   const [to, setTo] = useState<To>({
     load_ohm: 2,
     supply_v: 14.4,
+    onto: "drivers",
+    silent_supply_v: 14.4,
     overlap_db: 5,
     rise: 1,
     power_factor: 1,
@@ -86,7 +95,7 @@ export function SetUpView() {
             onChange={(load_ohm) => change({ load_ohm })}
           />
           <NumberBox
-            label="Supply"
+            label="Supply under load"
             unit="V"
             value={round(to.supply_v)}
             onChange={(supply_v) => change({ supply_v })}
@@ -115,6 +124,15 @@ export function SetUpView() {
             onChange={(power_factor) => change({ power_factor })}
           />
         </div>
+        <Choice label="Onto" value={to.onto} options={ONTO} onChange={(onto) => change({ onto })} />
+        {to.onto === "unloaded" && (
+          <NumberBox
+            label="Supply in silence"
+            unit="V"
+            value={round(to.silent_supply_v)}
+            onChange={(silent_supply_v) => change({ silent_supply_v })}
+          />
+        )}
         <Choice label="To" value={criterion} options={CRITERION_CHOICES} onChange={setCriterion} />
         <h2 className="pt-2">The source</h2>
         <div className="flex flex-wrap gap-3">
@@ -165,6 +183,9 @@ function Sheet({ sheet }: { sheet: SetUpSheet }) {
         </Headline>
         <Headline words="A clamp then shows about">
           {sheet.clamp_a && <Figure figure={sheet.clamp_a} tone="copper" />}
+        </Headline>
+        <Headline words="and its supply terminals">
+          <span className="figure text-[22px]">{fixed(sheet.terminal_v, 1)} V</span>
         </Headline>
       </div>
       {gain && (
