@@ -12,12 +12,14 @@ from dataclasses import dataclass
 from underhood.amplifier.input_power import family
 from underhood.amplifier.output_limits import Rule
 from underhood.amplifier.sheet import Fitted, Sheet, fitted
+from underhood.arrays import Floats
 from underhood.cable import sizing
 from underhood.circuit.laws import AmplifierLaw
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord
 from underhood.document.job import Amplifier, JobDocument, Load, Wire
 from underhood.errors import BadInput
+from underhood.loudspeaker import crossover
 from underhood.loudspeaker.load_at_tone import LoadAtTone, load_at_tone
 
 __all__ = [
@@ -68,6 +70,8 @@ class LoadedAmplifier:
     lead_share    share of the output's true watts that the speaker lead burns
     in_series     2 where two drive one load, their volts adding: channels of a bridge, or strapped amplifiers
     reference_v   output volts of one channel at a 14.4 V supply, `rule` the limit behind it
+    set_at_v      supply at which its gain was set: the charger's set-point
+    level_db      the system's level and its own together, below full scale
     """
 
     amplifier: Amplifier
@@ -85,6 +89,17 @@ class LoadedAmplifier:
     nominal_channel_ohm: float
     output_connection: OutputConnection
     job_load: Load
+    set_at_v: float
+    level_db: float
+
+    def commanded_v(self, limit_v: Floats, frequency_hz: Floats | None) -> Floats:
+        """RMS volts that 0 dB of the programme asks of one channel: its limit, the level knob, its filters.
+
+        limit_v        what a 14.4 V supply allows it at each frequency (n,)
+        frequency_hz   of a tone (n,); None for a programme that is its own pass band's
+        """
+        asked = limit_v * (self.fitted.scale(self.set_at_v) * 10 ** (self.level_db / 20))
+        return asked if frequency_hz is None else asked * crossover.gain(self.job_load, frequency_hz)
 
     @property
     def law(self) -> AmplifierLaw:
@@ -160,6 +175,8 @@ def loaded_amplifier(
         nominal_channel_ohm=channel.nominal_ohm,
         output_connection=joined,
         job_load=load,
+        set_at_v=job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_V,
+        level_db=job.basis.level_db.value + amplifier.level_db.value,
     )
 
 

@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 
 from underhood.arrays import Floats
-from underhood.circuit import battery, charger, laws, newton, supply_current, vehicle
+from underhood.circuit import battery, charger, newton, supply_current, vehicle
 from underhood.circuit.battery import BatteryModel
 from underhood.circuit.build import Circuit
 from underhood.circuit.elements import (
@@ -28,7 +28,6 @@ from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.newton import Solution
 from underhood.circuit.supply_current import SupplyCurrent
 from underhood.circuit.topology import Tree
-from underhood.constants import REFERENCE_V
 from underhood.document.job import Engine
 
 __all__ = ["UNKNOWN_LIMIT_A", "OperatingPoint", "elements", "second_operating_point", "solve"]
@@ -302,11 +301,10 @@ def elements(circuit: Circuit) -> tuple[AmplifierElement, ...]:
 
 def _element(circuit: Circuit, loaded: LoadedAmplifier) -> AmplifierElement:
     """The amplifier's element: commanded volts at the charger's set-point, by programme level."""
-    job = circuit.job
+    basis = circuit.job.basis
     levels, weight = circuit.envelope.histogram
-    knob_db = job.basis.level_db.value + loaded.amplifier.level_db.value
-    reference = job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_V
-    full_v = laws.output_limit_v(loaded.law, reference) * 10 ** (knob_db / 20)
+    tone = np.array([basis.tone_hz.value]) if basis.programme in ("tone", "burst") else None
+    full_v = float(loaded.commanded_v(np.array([loaded.reference_v]), tone)[0])
     return AmplifierElement(
         node=circuit.node_of(loaded.node),
         commanded=Commanded.of(levels * full_v, weight),

@@ -121,14 +121,13 @@ def _output_volts(
 
 
 def _commanded(loaded: LoadedAmplifier, element: AmplifierElement, point: OperatingPoint) -> Figure:
-    job = point.circuit.job
-    knob = job.basis.level_db.value + loaded.amplifier.level_db.value
+    through = ", through its filters" if point.circuit.job.basis.programme in ("tone", "burst") else ""
     return Figure(
         "V_cmd",
         "Output volts asked for",
         element.commanded.peak_v,
         "V",
-        note=f"full output at the charger's set-point, {knob:g} dB, at the programme's loudest",
+        note=f"full output at the charger's set-point, {loaded.level_db:g} dB, at the programme's loudest{through}",
     )
 
 

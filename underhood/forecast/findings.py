@@ -5,10 +5,14 @@ Those of the cables are in `harness.findings`. Left out: the audit of bench read
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
+
+import numpy as np
 
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.constants import REFERENCE_V
+from underhood.document.job import Basis, Load
 from underhood.figure import percent
 from underhood.finding import Finding, most_serious_first
 from underhood.forecast.forecast import Forecast
@@ -16,6 +20,7 @@ from underhood.forecast.results import AmplifierResult, CableResult
 from underhood.forecast.terminal_lines import TerminalLines
 from underhood.forecast.wording import ENGINE_WORDS
 from underhood.harness import findings as harness_findings
+from underhood.loudspeaker import crossover
 from underhood.loudspeaker.coils import Mixed
 from underhood.loudspeaker.load_at_tone import wired_as
 
@@ -24,13 +29,15 @@ __all__ = ["build", "explanation"]
 OVERLOAD = 1.1
 """Share of the fuses' sum above which they will open in the end."""
 NOTEWORTHY_RISE = 1.3
+BEYOND_FILTERS_DB = 3.1
+"""A tone at the corner itself is 3.0 dB down."""
 
 
 def build(forecast: Forecast, cables: Sequence[CableResult]) -> list[Finding]:
     """All findings of a forecast with its cables, the most serious first."""
     found = [*_answer(forecast), *_charging(forecast), *_banks(forecast), *harness_findings.build(forecast, cables)]
     for report, loaded in zip(forecast.amplifiers, forecast.circuit.loaded, strict=False):
-        found += [*_volts(forecast, report), *_amplifier(report, loaded), *_load(report, loaded)]
+        found += [*_volts(forecast, report), *_amplifier(report, loaded), *_load(forecast, report, loaded)]
     return most_serious_first(found)
 
 
@@ -174,7 +181,7 @@ def _amplifier(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Fin
         )
 
 
-def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Finding]:
+def _load(forecast: Forecast, report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Finding]:
     amplifier, field = loaded.amplifier, f"amplifiers.{loaded.index}.load"
     nominal = loaded.nominal_channel_ohm
     lowest = amplifier.minimum_load_ohm
@@ -233,6 +240,7 @@ def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Finding]
             "load",
             f"{field}.drivers_mixed",
         )
+    yield from _filtered(report, load, forecast.job.basis, field)
     if load.high_pass_hz and load.low_pass_hz and load.high_pass_hz.value >= load.low_pass_hz.value:
         yield Finding(
             "filters_cross",
@@ -242,4 +250,23 @@ def _load(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Finding]
             "Set the high-pass below the low-pass.",
             "load",
             f"{field}.high_pass_hz",
+        )
+
+
+def _filtered(report: AmplifierResult, load: Load, basis: Basis, field: str) -> Iterator[Finding]:
+    """A tone that lies beyond the filters: it plays, and the watts shown are what is left of it."""
+    if basis.programme not in ("tone", "burst"):
+        return
+    tone_hz = basis.tone_hz.value
+    down_db = -20 * math.log10(max(float(crossover.gain(load, np.array([tone_hz]))[0]), 1e-9))
+    if down_db > BEYOND_FILTERS_DB:
+        beyond = "low_pass_hz" if load.low_pass_hz and tone_hz > load.low_pass_hz.value else "high_pass_hz"
+        yield Finding(
+            "beyond_filters",
+            "caution",
+            f"The {tone_hz:g} Hz tone lies beyond the filters of {report.name}: they take {down_db:.1f} dB of it.",
+            "The watts shown are what is left of the tone, not what the amplifier can do.",
+            "Choose a tone within its band, or correct the filter.",
+            "load",
+            f"{field}.{beyond}",
         )

@@ -1,8 +1,9 @@
 """What an amplifier delivers into its load over frequency, at the volts that the supply holds; and why it is less.
 
-Impedance, watts, volt-amperes, amps, cone travel and level from 10 to 200 Hz, and the fall of the watts from the bench
-figure to the figure in the box. Volts at the terminals are those found at the basis tone: they are not solved anew at
-every frequency. Left out: the filters' own effect (their pass band is drawn), and limits of suspension and motor.
+Impedance, watts, volt-amperes, amps, cone travel and level from 10 to 200 Hz, each what a tone of that frequency gets
+through the filters at the level that is played, and the fall of the watts from the bench figure to the figure in the
+box. Volts at the terminals are those found at the basis tone: they are not solved anew at every frequency. Left out:
+limits of suspension and motor.
 """
 
 from __future__ import annotations
@@ -14,6 +15,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.optimize import brentq
 
+from underhood.amplifier.input_power import input_watts
 from underhood.arrays import Complexes, Floats
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.constants import COPPER_PER_K, REFERENCE_V
@@ -22,7 +24,7 @@ from underhood.document.job import Driver, JobDocument, Load
 from underhood.errors import BadInput
 from underhood.figure import percent
 from underhood.forecast.forecast import Forecast, make_forecast
-from underhood.loudspeaker import excursion, load_at_tone, sound_level
+from underhood.loudspeaker import crossover, excursion, load_at_tone, sound_level
 from underhood.loudspeaker.coils import COPPER_SHARE, Arrangement, Mixed, coils_ohm
 from underhood.loudspeaker.exposure import exposure_hours
 from underhood.loudspeaker.load_at_tone import FromReading, from_reading
@@ -113,7 +115,7 @@ def curves(
     found = load_at_tone.impedance_curve(load, frequency_hz, one_driver=loaded.output_connection.one_driver)
     channel = found.ohm / (2 if loaded.output_connection.halves else 1)
     at_output = channel + loaded.output_connection.lead_ohm
-    volts, amps, supply_a = _delivered(loaded, at_output, terminal_v)
+    volts, amps, supply_a = _delivered(loaded, at_output, terminal_v, frequency_hz)
     load_v = amps * np.abs(channel) * loaded.in_series
     true_w = loaded.channels * amps**2 * channel.real
     apparent = loaded.channels * amps**2 * np.abs(channel)
@@ -139,17 +141,19 @@ def curves(
     )
 
 
-def _delivered(loaded: LoadedAmplifier, at_output: Complexes, terminal_v: float) -> tuple[Floats, Floats, Floats]:
+def _delivered(
+    loaded: LoadedAmplifier, at_output: Complexes, terminal_v: float, frequency_hz: Floats
+) -> tuple[Floats, Floats, Floats]:
     """(volts of one channel, its amps, supply amps of all channels) into an impedance at each frequency."""
     size = np.abs(at_output)
     power_factor = np.clip(at_output.real / size, load_at_tone.LEAST_POWER_FACTOR, 1.0)
     switching = loaded.allowance(0.5) != 1.0
     scale = loaded.fitted.scale(terminal_v)
     allowed = power_factor if switching else np.ones_like(power_factor)
-    level = 10 ** (loaded.amplifier.level_db.value / 20)
-    volts = loaded.fitted.fit.volts_over(size, allowed) * scale * level
+    limit = loaded.fitted.fit.volts_over(size, allowed)
+    volts = np.minimum(loaded.commanded_v(limit, frequency_hz), limit * scale)
     amps = volts / size
-    in_w = loaded.fitted.input(loaded.channel_ohm).watts(amps**2 * at_output.real, amps, amps**2, terminal_v, scale)
+    in_w = input_watts(loaded.law.taken, amps**2 * at_output.real, amps, amps**2, terminal_v, scale)
     return volts, amps, np.asarray(loaded.channels * in_w / terminal_v)
 
 
@@ -240,7 +244,6 @@ def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
     def on_a_resistor(ohm: float, supply_v: float) -> float:
         return loaded.channels * loaded.fitted.output(ohm, supply_v)[0] ** 2 / ohm
 
-    level_db = forecast.job.basis.level_db.value + loaded.amplifier.level_db.value
     steps = [
         (
             "On the bench",
@@ -253,7 +256,7 @@ def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
             on_a_resistor(real, volts),
             f"{loaded.load.impedance_ohm:.2f} Ω at the tone, not {loaded.load.nominal_ohm:g} Ω",
         ),
-        ("Level and lead", report.apparent_w, _lead_words(loaded, level_db)),
+        ("Level and lead", report.apparent_w, _lead_words(loaded, forecast.job)),
         ("Phase", report.delivered_w, f"power factor {loaded.load.power_factor:.2f}: the rest goes to and fro"),
     ]
     out: list[Loss] = []
@@ -263,9 +266,12 @@ def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
     return out
 
 
-def _lead_words(loaded: LoadedAmplifier, level_db: float) -> str:
+def _lead_words(loaded: LoadedAmplifier, job: JobDocument) -> str:
     lead = f"the speaker lead burns {percent(loaded.lead_share)}" if loaded.lead_share else "no speaker lead entered"
-    said = [lead, f"played {level_db:g} dB below its criterion" if level_db < 0 else ""]
+    said = [lead, f"played {-loaded.level_db:g} dB below its criterion" if loaded.level_db < 0 else ""]
+    filtered_db = -20 * math.log10(float(crossover.gain(loaded.job_load, np.array([job.basis.tone_hz.value]))[0]))
+    if job.basis.programme in ("tone", "burst") and filtered_db >= 0.05:
+        said.append(f"its filters take {filtered_db:.1f} dB at the tone")
     if loaded.rule == "power" and loaded.allowance(0.5) != 1.0:
         said.append("a reactive load may take more volts from the supply stage")
     return "; ".join(each for each in said if each)
@@ -328,7 +334,7 @@ def _hot_watts(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float, rise_
         z = complex(load_at_tone.impedance_curve(load, at, one_driver=loaded.output_connection.one_driver).ohm[0])
         z += min(dc_ohm(load, one_driver=loaded.output_connection.one_driver), z.real) * COPPER_PER_K * rise_k
     channel: Complexes = np.array([z / (2 if loaded.output_connection.halves else 1)])
-    _, amps, _ = _delivered(loaded, np.asarray(channel + loaded.output_connection.lead_ohm, complex), terminal_v)
+    _, amps, _ = _delivered(loaded, np.asarray(channel + loaded.output_connection.lead_ohm, complex), terminal_v, at)
     return abs(z), float(loaded.channels * amps[0] ** 2 * channel[0].real)
 
 

@@ -2,6 +2,7 @@
 
 __all__ = [
     "coils",
+    "crossover",
     "excursion",
     "exposure",
     "files",

@@ -71,6 +71,12 @@ class EachFault(unittest.TestCase):
                 "act",
                 "nothing gets through",
             ),
+            (
+                {"basis__tone_hz": 160, "amplifiers__0__load__low_pass_hz": 80},
+                "beyond_filters",
+                "caution",
+                "they take 24.1 dB of it",
+            ),
             ({"amplifiers__0__load": None}, "not_answered", "note", "has no load"),
             ({"cables__0__length_m": 40, "cables__0__size": "10 AWG"}, "no_operating_point", "act", "asks for about"),
             ({"banks": [], "chargers": []}, "no_operating_point", "act", "no battery or charger"),

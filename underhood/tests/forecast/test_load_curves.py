@@ -8,11 +8,12 @@ from itertools import pairwise
 import numpy as np
 
 from underhood.document.job import JobDocument
+from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.forecast import load_curves, wiring_options
 from underhood.forecast.build import result_of
 from underhood.forecast.forecast import make_forecast
-from underhood.tests.examples import DRIVER, SEALED, document
+from underhood.tests.examples import DRIVER, SEALED, changed, document
 
 
 def job(load: dict | None = None, **amplifier) -> JobDocument:
@@ -36,6 +37,24 @@ class ImpedanceCurve(unittest.TestCase):
                 self.assertAlmostEqual(found.output_v[0] / report.output_v, 1, delta=1e-6)
                 self.assertAlmostEqual(found.impedance_ohm[0], report.impedance_ohm)
                 self.assertAlmostEqual(found.supply_a[0] / report.draw.peak, 1, delta=1e-6)
+
+    def test_at_any_level_and_tone_the_curve_is_the_forecast_of_that_tone(self):
+        """Level knobs of system and amplifier, filters, a supply that clips and one that does not."""
+        filters = {**SEALED, "low_pass_hz": 80, "high_pass_hz": 30, "high_pass_order": 3}
+        for level_db, own_db in ((0, 0), (-1, 0), (-12, -3)):
+            for tone_hz in (20.0, 35.0, 60.0, 120.0):
+                of = job(filters, level_db=own_db)
+                basis = of.basis.model_copy(update={"level_db": Quantity(level_db), "tone_hz": Quantity(tone_hz)})
+                made = make_forecast(of.model_copy(update={"basis": basis}))
+                report, found = made.amplifiers[0], curves(made, [tone_hz])
+                for name, told in (("true_w", report.delivered_w), ("output_v", report.output_v)):
+                    self.assertAlmostEqual(getattr(found, name)[0] / told, 1, delta=1e-9, msg=f"{name} {tone_hz}")
+                self.assertAlmostEqual(found.supply_a[0] / report.draw.peak, 1, delta=1e-6)
+        quiet, loud = (
+            curves(make_forecast(changed(job(SEALED), basis__level_db=db)), [40.0]).travel for db in (-20, -14)
+        )
+        self.assertAlmostEqual(loud.level_db[0] - quiet.level_db[0], 6, delta=0.01)
+        self.assertAlmostEqual(loud.peak_mm[0] / quiet.peak_mm[0], 10 ** (6 / 20), delta=0.001)
 
     def test_true_watts_are_volt_amperes_times_the_cosine_of_the_phase(self):
         found = curves(make_forecast(job(SEALED)), np.geomspace(10, 200, 50))
