@@ -150,6 +150,8 @@ def loaded_amplifier(
     if not amplifier.runs and not amplifier.claims:
         raise CannotAnswerError("has no reading and no claim; pick one from the bench")
     tone_hz = job.basis.tone_hz.value
+    if load.rise_tone_hz is None:
+        load = load.model_copy(update={"rise_tone_hz": job.basis.tone_hz})
     found = fitted(sheet_of(amplifier), job.basis.criterion, tone_hz)
     joined = _connection(amplifier, load, amplifier.id in strapped)
     whole = load_at_tone(load, tone_hz, one_driver=joined.one_driver)

@@ -298,7 +298,8 @@ class LoadReading(StrictModel):
 class Load(StrictModel):
     """What the amplifier drives: drivers, how their coils are wired, and what the box makes of it.
 
-    `coil_k_per_w` is how much a driver's coil warms for each watt in it, once settled.
+    A measured `rise` is that at `rise_tone_hz`, the tone of the basis where none is stated. `coil_k_per_w` is how much
+    a driver's coil warms for each watt in it, once settled.
     """
 
     drivers: Annotated[Quantity, Range("", 1, 16, whole=True)] = assumed(1)
@@ -310,6 +311,7 @@ class Load(StrictModel):
     box: Box | None = None
     sweep: Sweep | None = None
     rise: Annotated[Quantity, Range("", 0.5, 30)] = assumed(1)
+    rise_tone_hz: Hertz | None = None
     power_factor: Annotated[Quantity, Range("", 0.05, 1)] = assumed(1)
     coil_temperature_rise_k: Annotated[Quantity, Range("K", 0, 250)] = assumed(0)
     coil_k_per_w: Annotated[Quantity, Range("K/W", 0.01, 10)] | None = None

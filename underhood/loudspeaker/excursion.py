@@ -13,7 +13,7 @@ import numpy as np
 
 from underhood.arrays import Complexes, Floats
 from underhood.constants import AIR_DENSITY, COPPER_PER_K, SOUND_M_S
-from underhood.loudspeaker.impedance import BoxKind, Motor
+from underhood.loudspeaker.impedance import BoxKind, Motor, with_losses
 
 __all__ = ["Box", "mechanics", "travel_per_volt"]
 
@@ -79,5 +79,7 @@ def travel_per_volt(
         return np.asarray(x), np.asarray(x * s**2 * tb**2 / port)
     stiffer = 1.0 if box.kind == "infinite_baffle" else 1 + box.alpha
     w, q = 2 * np.pi * motor.fs_hz * math.sqrt(stiffer), qts * math.sqrt(stiffer)
+    if box.kind == "sealed":
+        q = with_losses(q, box.ql)
     x = np.asarray(static / stiffer / (s**2 / w**2 + s / (w * q) + 1))
     return x, x

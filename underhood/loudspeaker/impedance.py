@@ -14,7 +14,7 @@ import numpy as np
 from underhood.arrays import Complexes, Floats
 from underhood.constants import COPPER_PER_K
 
-__all__ = ["BoxKind", "Motor", "from_sweep", "impedance"]
+__all__ = ["BoxKind", "Motor", "from_sweep", "impedance", "with_losses"]
 
 BoxKind = Literal["infinite_baffle", "sealed", "vented"]
 
@@ -48,8 +48,15 @@ def impedance(
 ) -> Complexes:
     """Complex impedance of one driver in its share of the box, ohm, shape of `frequency_hz`.
 
-    `alpha` is V_as over the box volume per driver. Small's formulas; the hot coil raises R_e only, so the motional
-    peak, which the cold values describe, stays.
+    motor          one driver, its coils as wired
+    frequency_hz   any shape, above 0
+    alpha          V_as over the box volume per driver
+    tuning_hz      of a vented box
+    ql             losses of a sealed or vented box, leak and absorption together; infinite for none
+    coil_rise_k    how much warmer than 20 °C the coil is, K
+
+    Small's formulas (JAES 1972, 1973); the hot coil raises R_e only, so the motional peak, which the cold values
+    describe, stays. A sealed box's losses lie beside the driver's own: 1/Q_mc' = 1/Q_mc + 1/Q_L.
     """
     s = 2j * np.pi * np.asarray(frequency_hz, float)
     series = motor.re_ohm * (1 + COPPER_PER_K * coil_rise_k) + _inductance(motor, s)
@@ -59,9 +66,18 @@ def impedance(
         motion = (s * ts / motor.qms) * port
         return series + motor.res_ohm * motion / ((s**2 * ts**2 + s * ts / motor.qms + 1) * port + alpha * s**2 * tb**2)
     stiffer = np.sqrt(1 + (0.0 if box == "infinite_baffle" else alpha))
-    w, q = 2 * np.pi * motor.fs_hz * stiffer, motor.qms * stiffer
+    w, lossless = 2 * np.pi * motor.fs_hz * stiffer, motor.qms * stiffer
+    q = with_losses(lossless, ql) if box == "sealed" else lossless
     resonance = s / (w * q)
-    return np.asarray(series + motor.res_ohm * resonance / (s**2 / w**2 + resonance + 1))
+    return np.asarray(series + motor.res_ohm * q / lossless * resonance / (s**2 / w**2 + resonance + 1))
+
+
+def with_losses(q: float, ql: float) -> float:
+    """The Q of a resonance with a box's losses beside its own: 1/Q' = 1/Q + 1/Q_L.
+
+    q, ql   above 0; an infinite `ql` is a box without losses
+    """
+    return 1 / (1 / q + 1 / ql)
 
 
 def _inductance(motor: Motor, s: Complexes) -> Complexes:

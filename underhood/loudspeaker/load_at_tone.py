@@ -8,7 +8,7 @@ Left out: drivers of one load that differ from each other (their typed rise stan
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 
@@ -37,6 +37,7 @@ __all__ = [
 How = Literal["rise", "sweep", "model", "reading"]
 READING_REACH_OCTAVES = 0.5
 """How far from its tone a reading still bends the curve [P]."""
+SAME_TONE_OCTAVES = 0.01
 LEAST_POWER_FACTOR = 0.02
 
 
@@ -91,10 +92,16 @@ def load_at_tone(load: Load, tone_hz: float, *, one_driver: bool = False) -> Loa
     found = impedance_curve(load, np.array([tone_hz]), one_driver=one_driver)
     z = complex(found.ohm[0])
     how: How = found.how
-    if any(abs(np.log2(each.tone_hz / tone_hz)) < READING_REACH_OCTAVES for each in load.readings):
+    if load.rise.origin == "measured" and load.rise_tone_hz and _reaches(load.rise_tone_hz.value, tone_hz):
+        how = "rise"
+    if any(_reaches(each.tone_hz, tone_hz) for each in load.readings):
         how = "reading"
     power_factor = max(z.real / abs(z), LEAST_POWER_FACTOR)
     return LoadAtTone(found.wired.words, found.wired.load_ohm, abs(z), power_factor, how, found.phase_known)
+
+
+def _reaches(read_hz: float, tone_hz: float) -> bool:
+    return bool(abs(np.log2(read_hz / tone_hz)) < READING_REACH_OCTAVES)
 
 
 def wired_as(load: Load, *, one_driver: bool = False) -> Arrangement | Mixed:
@@ -145,18 +152,23 @@ def impedance_curve(load: Load, frequency_hz: Floats, *, one_driver: bool = Fals
     frequency_hz   (n,), 10 to 200 Hz for a modelled one
     one_driver     of a single driver alone
 
-    A measured rise rules, then readings at tones, a sweep, the model, the assumed rise.
+    A sweep, else the model of driver and box, else the rise at every frequency; drawn through what was read at a tone:
+    volts and amps, or a measured rise. Those fade within half an octave.
     """
     wired = wired_as(load, one_driver=one_driver)
     bare = _without_readings(load, wired, frequency_hz)
-    if not load.readings or one_driver:
-        return bare
-    return _bent(load, wired, bare, frequency_hz)
+    anchors = _anchors(load, wired, one_driver=one_driver)
+    return _bent(load, wired, bare, anchors, frequency_hz) if anchors else bare
+
+
+def _has_a_curve(load: Load, wired: Arrangement | Mixed) -> bool:
+    modelled = load.driver is not None and load.box is not None and load.box.kind != "measured"
+    return not isinstance(wired, Mixed) and bool(load.sweep or modelled)
 
 
 def _without_readings(load: Load, wired: Arrangement | Mixed, frequency_hz: Floats) -> ImpedanceCurve:
-    modelled = load.driver is not None and load.box is not None and load.box.kind != "measured"
-    if load.rise.origin == "measured" or isinstance(wired, Mixed) or not (load.sweep or modelled):
+    untold = load.rise.origin == "measured" and load.rise_tone_hz is None
+    if untold or isinstance(wired, Mixed) or not _has_a_curve(load, wired):
         power_factor = load.power_factor.value
         angle = np.arccos(power_factor)
         z = wired.load_ohm * load.rise.value * np.exp(1j * angle) * np.ones(len(frequency_hz))
@@ -251,27 +263,57 @@ def from_reading(reading: LoadReading) -> FromReading:
     return FromReading(reading.output_v / reading.output_a, phase, power_factor, apparent, apparent * power_factor)
 
 
-def _bent(load: Load, wired: Arrangement | Mixed, bare: ImpedanceCurve, frequency_hz: Floats) -> ImpedanceCurve:
-    """The curve drawn through the readings: ln |Z| and phase are off by what they are off there, fading to nothing."""
-    readings = sorted(load.readings, key=lambda each: each.tone_hz)
-    at = np.array([each.tone_hz for each in readings])
+class _Anchor(NamedTuple):
+    """What was read at a tone: |Z|, and its phase in degrees where it is known, its sign only where that was read."""
+
+    tone_hz: float
+    impedance_ohm: float
+    phase_deg: float | None
+    signed: bool
+
+
+def _anchors(load: Load, wired: Arrangement | Mixed, *, one_driver: bool) -> list[_Anchor]:
+    """Readings of the whole load, and a measured rise where there is a curve for it to bend."""
+    found = [] if one_driver else [_anchor(each) for each in load.readings]
+    if load.rise.origin == "measured" and load.rise_tone_hz and _has_a_curve(load, wired):
+        tone_hz = load.rise_tone_hz.value
+        phase = None
+        if load.power_factor.origin == "measured":
+            phase = float(np.degrees(np.arccos(load.power_factor.value)))
+        if all(abs(np.log2(each.tone_hz / tone_hz)) > SAME_TONE_OCTAVES for each in found):
+            found.append(_Anchor(tone_hz, wired.load_ohm * load.rise.value, phase, signed=False))
+    return sorted(found)
+
+
+def _anchor(reading: LoadReading) -> _Anchor:
+    told = from_reading(reading)
+    return _Anchor(reading.tone_hz, told.impedance_ohm, told.phase_deg, signed=reading.phase_deg is not None)
+
+
+def _bent(
+    load: Load, wired: Arrangement | Mixed, bare: ImpedanceCurve, anchors: list[_Anchor], frequency_hz: Floats
+) -> ImpedanceCurve:
+    """The curve drawn through the anchors: ln |Z| and phase are off by what they are off there, fading to nothing."""
+    at = np.array([each.tone_hz for each in anchors])
     there = _without_readings(load, wired, at).ohm
-    told = [from_reading(each) for each in readings]
-    size = [np.log(each.impedance_ohm / abs(z)) for each, z in zip(told, there, strict=True)]
-    turn = [_turn(each, complex(z)) for each, z in zip(told, there, strict=True)]
+    size = [np.log(each.impedance_ohm / abs(z)) for each, z in zip(anchors, there, strict=True)]
+    turn = [_turn(each, complex(z)) for each, z in zip(anchors, there, strict=True)]
     off_size, off_turn = (_faded(np.log2(at), np.array(off), np.log2(frequency_hz)) for off in (size, turn))
     ohm = bare.ohm * np.exp(off_size + 1j * off_turn)
-    near = [each for each in readings if np.abs(np.log2(frequency_hz / each.tone_hz)).min() < READING_REACH_OCTAVES]
+    near = [
+        each for each in load.readings if np.abs(np.log2(frequency_hz / each.tone_hz)).min() < READING_REACH_OCTAVES
+    ]
     phase_read = all(from_reading(each).phase_deg is not None for each in near)
     return ImpedanceCurve(wired, ohm, bare.how, bare.phase_known and phase_read if near else bare.phase_known)
 
 
-def _turn(told: FromReading, z: complex) -> float:
+def _turn(read: _Anchor, z: complex) -> float:
     """Radians from the curve's phase to the one read; true watts give no sign, so the curve's own is kept."""
-    if told.phase_deg is None:
+    if read.phase_deg is None:
         return 0.0
-    here = float(np.angle(z))
-    wanted = np.radians(told.phase_deg)
+    here, wanted = float(np.angle(z)), float(np.radians(read.phase_deg))
+    if read.signed:
+        return wanted - here
     return float(np.copysign(abs(wanted), here if here else 1.0) - here)
 
 

@@ -1,6 +1,7 @@
 """Filters against scipy's analogue Butterworth filters."""
 
 import unittest
+from typing import Literal
 
 import numpy as np
 from scipy.signal import butter, freqs
@@ -14,7 +15,9 @@ HZ = np.geomspace(10, 1000, 60)
 class Filters(unittest.TestCase):
     def test_each_order_is_scipys(self):
         for order in (1, 2, 4, 8):
-            for kind, field in (("lowpass", "low_pass"), ("highpass", "high_pass")):
+            kinds: tuple[tuple[Literal["lowpass", "highpass"], str], ...]
+            kinds = (("lowpass", "low_pass"), ("highpass", "high_pass"))
+            for kind, field in kinds:
                 load = Load.model_validate({f"{field}_hz": 80, f"{field}_order": order})
                 response = freqs(*butter(order, 2 * np.pi * 80, kind, analog=True), worN=2 * np.pi * HZ)[1]
                 np.testing.assert_allclose(

@@ -29,12 +29,17 @@ class Parts:
         self.rms = w * self.mms / motor.qms
 
     def box(self, volume: float, tuning_hz: float | None, ql: float) -> tuple[float, float, float]:
-        """(compliance, port mass, leak resistance) of the box's air; a sealed one has no port and no leak."""
+        """(compliance, port mass, leak resistance) of the box's air; a sealed one has no port and brakes the cone."""
         compliance = volume / RHO_C2
         if tuning_hz is None:
-            return compliance, math.inf, math.inf
+            return compliance, math.inf, ql
         mass = 1 / ((2 * math.pi * tuning_hz) ** 2 * compliance)
         return compliance, mass, ql * math.sqrt(mass / compliance)
+
+    def braked(self, volume: float, ql: float) -> float:
+        """Mechanical resistance of a sealed box's losses: what alone would give its resonance the Q of Q_L."""
+        stiffness = 1 / self.cms + self.sd**2 / (volume / RHO_C2)
+        return math.sqrt(stiffness * self.mms) / ql
 
 
 def netlist(parts: Parts, box: tuple[float, float, float] | None) -> list[str]:
@@ -52,7 +57,8 @@ def netlist(parts: Parts, box: tuple[float, float, float] | None) -> list[str]:
     scale = parts.bl2 / parts.sd**2
     elements.append(f"LBOX 3 4 {scale * compliance:.12g}")
     if math.isinf(mass):
-        return [*elements, "RSHORT 4 0 1e-9"]
+        braked = parts.braked(compliance * RHO_C2, leak)
+        return [*elements, "RSHORT 4 0 1e-9", f"RBRAKE 3 0 {parts.bl2 / braked:.12g}"]
     return [*elements, f"RLEAK 4 5 {scale / leak:.12g}", f"CPORT 5 0 {mass / scale:.12g}"]
 
 
@@ -92,11 +98,10 @@ def direct(parts: Parts, box: tuple[float, float, float] | None, hz: np.ndarray)
         air, stored = 0.0, 1.0
         if box is not None:
             compliance, mass, leak = box
-            admittance = (
-                s * compliance + (0 if math.isinf(leak) else 1 / leak) + (0 if math.isinf(mass) else 1 / (s * mass))
-            )
-            air = parts.sd**2 / admittance
-            stored = 1.0 if math.isinf(mass) else s * compliance / admittance
+            sealed = math.isinf(mass)
+            admittance = s * compliance + (0 if sealed else 1 / leak + 1 / (s * mass))
+            air = parts.sd**2 / admittance + (parts.braked(compliance * RHO_C2, leak) if sealed else 0)
+            stored = 1.0 if sealed else s * compliance / admittance
         mechanical = s * parts.mms + parts.rms + 1 / (s * parts.cms) + air
         _, velocity = np.linalg.solve([[parts.re, bl], [bl, -mechanical]], [1.0, 0.0])
         moved.append(velocity / s)

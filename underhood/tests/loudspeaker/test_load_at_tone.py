@@ -84,6 +84,29 @@ class Wired(unittest.TestCase):
         self.assertEqual(load_at_tone(load(**SEALED, rise=rise), 40.0).how, "rise")
         self.assertEqual(load_at_tone(load(**SEALED, rise=2.1), 40.0).how, "model")
 
+    def test_a_measured_rise_bends_the_model_at_its_tone_and_fades_within_half_an_octave(self):
+        of = {**SEALED, "wiring": "coils parallel, drivers parallel"}
+        read = load(**of, rise={"value": 2.1, "origin": "measured"}, rise_tone_hz=40)
+        hz = np.array([20.0, 28.2, 40.0, 56.7, 80.0])
+        model, bent = (np.abs(impedance_curve(each, hz).ohm) for each in (load(**of), read))
+        self.assertAlmostEqual(bent[2], 2.1 * 1.0)
+        np.testing.assert_allclose(bent[[0, 1, 3, 4]], model[[0, 1, 3, 4]], rtol=1e-9)
+        self.assertEqual([load_at_tone(read, tone).how for tone in (40.0, 80.0)], ["rise", "model"])
+        halfway = abs(impedance_curve(read, np.array([40 * 2**0.25])).ohm[0])
+        there = abs(impedance_curve(load(**of), np.array([40 * 2**0.25])).ohm[0])
+        self.assertAlmostEqual(math.log(halfway / there), 0.5 * math.log(2.1 / model[2]))
+        flat = load(wiring="coils parallel, drivers parallel", rise=read.rise, rise_tone_hz=40)
+        np.testing.assert_allclose(np.abs(impedance_curve(flat, hz).ohm), 2.1)
+
+    def test_a_phase_that_was_read_keeps_its_sign_and_true_watts_take_the_curves(self):
+        """A model that is inductive at 24 Hz: −60° read there stay −60°; half the volt-amperes are +60°."""
+        of = {**SEALED, "wiring": "coils parallel, drivers parallel"}
+        self.assertGreater(np.angle(impedance_curve(load(**of), np.array([24.0])).ohm[0]), 0)
+        for told, degrees in (({"phase_deg": -60}, -60), ({"phase_deg": 60}, 60), ({"power_w": 50}, 60)):
+            reading = {"tone_hz": 24, "output_v": 20, "output_a": 5, **told}
+            z = impedance_curve(load(**of, readings=[reading]), np.array([24.0])).ohm[0]
+            self.assertAlmostEqual(np.degrees(np.angle(z)), degrees)
+
     def test_one_driver_of_several_is_wired_by_its_coils_alone(self):
         four = load(drivers=4, wiring="coils series, drivers in 2 parallel strings of 2")
         self.assertEqual(wired_as(four).load_ohm, 8.0)

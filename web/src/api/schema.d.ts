@@ -4300,7 +4300,8 @@ export interface components {
      * Load
      * @description What the amplifier drives: drivers, how their coils are wired, and what the box makes of it.
      *
-     *     `coil_k_per_w` is how much a driver's coil warms for each watt in it, once settled.
+     *     A measured `rise` is that at `rise_tone_hz`, the tone of the basis where none is stated. `coil_k_per_w` is how much
+     *     a driver's coil warms for each watt in it, once settled.
      */
     Load: {
       box?: components["schemas"]["Box"] | null;
@@ -4448,6 +4449,17 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Rise Tone Hz */
+      rise_tone_hz?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
       sweep?: components["schemas"]["Sweep"] | null;
       /** Wiring */
       wiring?: string | null;

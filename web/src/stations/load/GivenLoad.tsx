@@ -1,8 +1,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 
-import { api, data, fileForm, type Driver } from "../../api/client";
+import { api, data, fileForm, type Driver, type Quantity } from "../../api/client";
 import { MOST_CHOICES } from "../../bench/useAmplifiers";
-import { valueOf } from "../../api/quantity";
+import { originOf, valueOf } from "../../api/quantity";
 import { QuantityField } from "../../job/QuantityField";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
@@ -29,6 +29,7 @@ export function GivenLoad({ index, name }: { index: number; name: string }) {
   const { job } = useWork();
   const at = `amplifiers.${index}.load`;
   const load = job.amplifiers?.[index]?.load;
+  const riseMeasured = originOf(load?.rise as Quantity | undefined) === "measured";
   const modelled = load?.sweep || (load?.driver && load.box && load.box.kind !== "measured");
   return (
     <>
@@ -41,9 +42,12 @@ export function GivenLoad({ index, name }: { index: number; name: string }) {
       <DriverChoice index={index} />
       <BoxFields index={index} />
       <SweepFields index={index} />
-      {!modelled && (
-        <Group title="In the box, typed">
+      {(!modelled || riseMeasured) && (
+        <Group title={riseMeasured ? "In the box, measured at a tone" : "In the box, typed"}>
           <QuantityField path={`${at}.rise`} label="Impedance rise" unit="×" />
+          {riseMeasured && (
+            <QuantityField path={`${at}.rise_tone_hz`} label="Rise read at" unit="Hz" empty="the tone" />
+          )}
           <QuantityField path={`${at}.power_factor`} label="Power factor" />
         </Group>
       )}
