@@ -22,7 +22,8 @@ class TheFit(unittest.TestCase):
         st.floats(50, 3000),
     )
     def test_it_is_exact_at_every_measured_load_and_its_band_holds_it(self, loads, u, r, i, p):
-        z = np.array(sorted(loads))
+        # Loads closer than half a percent are one load, read again.
+        z = np.array(sorted(loads))[np.concatenate(([True], np.diff(np.log(sorted(loads))) > 0.006))]
         truth = output_limits.Limits(u, r, i, p)
         found = output_limits.fit(z, np.array([truth.least(ohm)[0] for ohm in z]))
         for ohm in z:
