@@ -159,15 +159,14 @@ def _in_state(forecast: Forecast, engine: Engine, played: str) -> list[Bottlenec
     needed = point.mean_draw_a + point.vehicle_a
     short = needed - sum(point.available_a)
     if forecast.job.chargers and engine != "off":
-        name = forecast.job.chargers[0].name
+        name = " and ".join(each.name for each in forecast.job.chargers)
         if not math.isfinite(short):
             text = f"{where} with {played} the {name} gives {needed:.0f} A; its limit is unknown: read its label."
             out.append(Bottleneck("caution", text, needed))
         elif short > SHORT_A:
             text = f"{where} the {name} is short by {short:.0f} A with {played}; {_covered(forecast.job, short)}."
             out.append(Bottleneck("act" if engine == "cruise" else "caution", text, short))
-    node = point.amplifiers[0].node
-    low = min(float(point.peak_volts[node]), float(point.volts[node]))
+    low = min(min(float(point.peak_volts[each.node]), float(point.volts[each.node])) for each in point.amplifiers)
     lines = TerminalLines.of(forecast.job)
     if severity := lines.severity(low):
         line = lines.crossed_v(low)

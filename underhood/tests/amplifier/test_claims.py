@@ -38,6 +38,10 @@ class Claims(unittest.TestCase):
     def test_price_per_watt_is_price_over_watts_at_the_lowest_allowed_load(self):
         judged = claims.judge(sheet({4: 200, 2: 400, 1: 600}, price=320, currency="EUR", minimum_load_ohm=2))
         self.assertEqual([(each.load_ohm, round(each.price_per_watt.value, 3)) for each in judged.prices], [(2, 0.8)])
+        clipped = sheet({4: 200}, price=320)
+        only = Sheet(clipped.record, tuple(run.model_copy(update={"criterion": "clip"}) for run in clipped.runs))
+        (alone,) = claims.judge(only).prices
+        self.assertAlmostEqual(alone.price_per_watt.value, 1.6)
         pair = claims.judge(sheet({4: 100}, price=320, channels=2, measured_as="channel"))
         self.assertAlmostEqual(pair.prices[0].price_per_watt.value, 1.6)
 

@@ -37,6 +37,27 @@ class OhmsLaw(unittest.TestCase):
         self.assertAlmostEqual(measurement.heat_watts(reading), 13.98 * 61 - 359)
 
 
+class ReactiveReadings(unittest.TestCase):
+    def test_true_watts_are_volts_times_amps_times_the_power_factor(self):
+        """40 V and 3 A at a power factor of 0.5 are 60 W; without it nobody knows; volts alone on |Z| with it."""
+        given = {"load_ohm": 4, "load_kind": "reactive", "criterion": "clip", "output_v": 40}
+        for more, watts in (
+            ({"output_a": 3, "power_factor": 0.5}, 60.0),
+            ({"output_a": 3}, None),
+            ({"impedance_ohm": 16, "power_factor": 0.5}, 50.0),
+        ):
+            self.assertEqual(measurement.output_watts(Measurement.model_validate({**given, **more})), watts)
+        self.assertEqual(
+            measurement.output_watts(Measurement(load_ohm=4, criterion="clip", output_v=40, output_a=9)), 360
+        )
+
+    def test_a_run_at_a_reduced_level_is_remembered_for_how_losses_fall(self):
+        full = [run(4, 300, supply_a=26), run(2, 500, supply_a=44)]
+        for runs, read in ((full, False), ([*full, run(4, 75, supply_a=8, level_db=-6)], True)):
+            found = input_power.fit(runs, "D", None, 1.0, 11.0)
+            self.assertEqual((found.levels_read, found.readings), (read, len(runs)))
+
+
 class TheFit(unittest.TestCase):
     def test_one_two_and_contradictory_readings_still_answer_with_a_band_and_say_so(self):
         for readings, said in (

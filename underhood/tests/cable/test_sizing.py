@@ -425,6 +425,12 @@ class Sizing(unittest.TestCase):
         self.assertAlmostEqual(ranked.choice(1).weight_kg, 12 * conductor.kg_per_m("4 AWG", "copper"))
         self.assertIsNone(sizing.rank(sizing.Demand(60, 30, 3)).choice(0).price)
 
+    def test_the_cheapest_of_a_size_and_metal_counts(self):
+        raw = [("4 AWG", "copper", 9.0), ("4 AWG", "copper", 7.5), ("4 AWG", "cca10", 3.0), ("2 AWG", "copper", None)]
+        lines = [StockLine(size=size, conductor=metal, price_per_m=price) for size, metal, price in raw]
+        found = [stock.of(lines).cheapest_of(line.size, line.conductor) for line in lines]
+        self.assertEqual(found, [7.5, 7.5, 3.0, None])
+
     def test_a_shelf_refuses_what_is_no_cable(self):
         for line in (
             {"size": "O"},

@@ -7,7 +7,7 @@ from underhood.circuit import charger
 from underhood.document.job import JobDocument
 from underhood.forecast import bottlenecks
 from underhood.forecast.forecast import make_forecast
-from underhood.tests.examples import document
+from underhood.tests.examples import changed, document, van
 
 
 def job(**changes) -> JobDocument:
@@ -97,6 +97,13 @@ class GivesFirst(unittest.TestCase):
             cables=[{**document()["cables"][0], "size": "4/0 AWG", "runs": 2}],
         )
         self.assertEqual([each.text for each in gives(strong)], [])
+
+    def test_the_volts_are_those_of_the_amplifier_that_has_fewest(self):
+        made = make_forecast(changed(van(programme="tone", engine="off"), targets__terminal_v=13.5))
+        first, second = (each.terminal_low_v for each in made.amplifiers)
+        self.assertGreater(abs(first - second), 0.01)
+        told = " ".join(each.text for each in bottlenecks.gives_first(made))
+        self.assertIn(f"sees {min(first, second):.2f} V, below 13.5 V", told)
 
     def test_a_supply_that_does_not_hold_is_said_in_words(self):
         hopeless = job(cables=[{**document()["cables"][0], "size": "18 AWG", "length_m": 20}])

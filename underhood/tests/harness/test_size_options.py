@@ -289,6 +289,17 @@ class Plan(unittest.TestCase):
         self.assertTrue(down.volts < pick.volts < up.volts and down.lost_w > pick.lost_w > up.lost_w)
         self.assertFalse(down.passes)
 
+    def test_what_no_amplifier_hangs_on_is_judged_by_all_of_them(self):
+        job = van()
+        charging = next(i for i, edge in enumerate(build_circuit(job).edges) if edge.name == "Charging cable")
+        made = make_forecast(job)
+        volts, watts, lost = size_options._outcome(made, charging)
+        self.assertEqual(volts, min(each.terminal_low_v for each in made.amplifiers))
+        self.assertAlmostEqual(watts, sum(each.delivered_w for each in made.amplifiers))
+        self.assertAlmostEqual(lost, made.point.edge_rms_a[charging] ** 2 * made.point.tree.ohm[charging])
+        second = next(i for i, edge in enumerate(build_circuit(job).edges) if edge.name == "Lead to Second")
+        self.assertEqual(size_options._outcome(made, second)[1], made.amplifiers[1].delivered_w)
+
     def test_a_return_cable_grows_with_its_size_only_where_it_is_the_same_cable(self):
         """A return of no size of its own, of the same metal and runs, is twice the conductor; any other stands."""
         job = JobDocument.model_validate(document())

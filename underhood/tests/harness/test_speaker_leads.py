@@ -45,6 +45,14 @@ class SpeakerLeads(unittest.TestCase):
         self.assertTrue(all(choice.share <= 0.01 for choice in passing))
         self.assertIn("1 % allowed", lead.choices[0].why[0])
 
+    def test_only_sizes_of_its_own_metal_are_offered(self):
+        for metal in ("copper", "cca10", "aluminium"):
+            lead, _ = self.lead(amplifiers__0__speaker_lead={"size": "12 AWG", "length_m": 1, "conductor": metal})
+            ours = [conductor.ohm_per_m_20c(choice.size, metal) * 2 for choice in lead.choices]
+            self.assertEqual(len(ours), len({choice.size for choice in lead.choices}))
+            for choice, per_m in zip(lead.choices, ours, strict=True):
+                self.assertTrue(per_m < choice.ohm < 1.6 * per_m + 0.001, choice.size)
+
     def test_each_channel_has_a_lead_and_a_bridged_pair_one(self):
         one, report = self.lead()
         self.assertEqual(one.count, 1)
