@@ -20,7 +20,7 @@ from underhood.arrays import Floats
 from underhood.constants import RECTIFIED_MEAN, REFERENCE_V
 from underhood.document.amplifier import Measurement
 
-__all__ = ["InputLaw", "InputPower", "assumed", "family", "fit", "input_watts"]
+__all__ = ["InputLaw", "InputPower", "assumed", "family", "fit", "has_current", "input_watts"]
 
 Family = Literal["switching", "linear"]
 Array = TypeVar("Array", float, Floats)
@@ -84,6 +84,11 @@ class InputPower:
         """Whether the class's usual efficiency stands in for readings of the current."""
         return self.readings == 0
 
+    @property
+    def alone(self) -> bool:
+        """Whether one reading of a switching amplifier is all there is."""
+        return self.readings == 1 and not self.law.linear
+
     def watts(self, out_w: Array, out_a: Array, square_a: Array, supply_v: float, supply_share: float) -> Array:
         """`input_watts` of its law."""
         return input_watts(self.law, out_w, out_a, square_a, supply_v, supply_share)
@@ -95,6 +100,9 @@ def fit(
     """Input power fitted to the runs that have supply volts and amps; None where none has.
 
     Rows are weighted by 1/P_in, so that misses count as shares.
+
+    One reading of a switching amplifier cannot tell its two losses apart: its `linear_v` stands for both, and
+    `Fitted.input` scales the class's usual losses to it.
 
     runs              with supply volts and amps, some of them
     amplifier_class   which model is fitted
@@ -113,9 +121,17 @@ def fit(
         x = RECTIFIED_MEAN * scales * out_a / in_w
         rail_v = float(x @ ((in_w - idle * supply_v) / in_w) / (x @ x))
         return InputPower(InputLaw(True, idle, max(rail_v, 0.0), 0.0), len(rows), levels_read)
+    if len(rows) == 1:
+        per_amp = max(float((in_w - idle * supply_v - out_w)[0] / out_a[0]), 0.0)
+        return InputPower(InputLaw(False, idle, per_amp, 0.0), 1, levels_read)
     losses = (in_w - idle * supply_v - out_w) / in_w
     (linear_v, quadratic_ohm), _ = nnls(np.column_stack([out_a / in_w, out_a**2 / in_w]), losses)
     return InputPower(InputLaw(False, idle, float(linear_v), float(quadratic_ohm)), len(rows), levels_read)
+
+
+def has_current(run: Measurement) -> bool:
+    """Whether a run says what the amplifier took in."""
+    return not run.excluded and _row(run) is not None
 
 
 def _row(run: Measurement) -> tuple[float, float, float, float] | None:

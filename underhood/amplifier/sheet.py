@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -70,6 +70,7 @@ class Sheet:
 class Fitted:
     """What a sheet says for one criterion and tone.
 
+    current_read_ohm   |Z| of the one reading that has the supply's amps; None with more of them or none
     basis     which readings the fit rests on, in words
     gaps      what was missing and what was done about it, in words
     """
@@ -82,6 +83,7 @@ class Fitted:
     idle_a: float | None
     rated_ohm: float
     measured_input: InputPower | None
+    current_read_ohm: float | None
     basis: str
     gaps: tuple[str, ...]
 
@@ -100,9 +102,19 @@ class Fitted:
         return volts * self.scale(supply_v), rule
 
     def input(self, load_ohm: float) -> InputPower:
-        """Input power: fitted to the readings, or the class's usual efficiency at this load."""
-        if self.measured_input is not None:
+        """Input power: fitted to the readings, or the class's usual efficiency at this load, scaled to one reading."""
+        if self.measured_input is not None and not self.measured_input.alone:
             return self.measured_input
+        usual = self._usual_input(load_ohm)
+        if self.measured_input is None or self.current_read_ohm is None:
+            return usual
+        there = self._usual_input(self.current_read_ohm).law.linear_v
+        if there <= 0:
+            return self.measured_input
+        per_amp = usual.law.linear_v * self.measured_input.law.linear_v / there
+        return replace(self.measured_input, law=usual.law._replace(linear_v=per_amp))
+
+    def _usual_input(self, load_ohm: float) -> InputPower:
         full_v, _ = self.fit.output(load_ohm)
         return input_power.assumed(self.amplifier_class, self.idle_a, full_v, load_ohm, self.rated_ohm)
 
@@ -195,7 +207,25 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     if measured is None:
         gaps.append("supply current was not read: the usual efficiency of its class stands in")
     rated = record.minimum_load_ohm.value if record.minimum_load_ohm else found.load_ohm[0]
-    return Fitted(found, exponent, origin, dropout_v, record.class_, idle_a, rated, measured, basis, tuple(gaps))
+    read_ohm = next((measurement.impedance_ohm(run) for run in sheet.runs if _read_alone(run, measured)), None)
+    return Fitted(
+        fit=found,
+        exponent=exponent,
+        exponent_origin=origin,
+        dropout_v=dropout_v,
+        amplifier_class=record.class_,
+        idle_a=idle_a,
+        rated_ohm=rated,
+        measured_input=measured,
+        current_read_ohm=read_ohm,
+        basis=basis,
+        gaps=tuple(gaps),
+    )
+
+
+def _read_alone(run: Measurement, measured: InputPower | None) -> bool:
+    """Whether this is the one run that the input power rests on."""
+    return measured is not None and measured.alone and input_power.has_current(run)
 
 
 def _disagreements(load_ohm: Floats, volts: Floats, found: Fit) -> list[str]:

@@ -7,7 +7,7 @@ import numpy as np
 
 from underhood.amplifier import input_power, measurement, supply_scaling
 from underhood.amplifier.input_power import InputLaw
-from underhood.amplifier.sheet import Sheet, fitted, predict, supply_exponent
+from underhood.amplifier.sheet import Sheet, fitted, input_watts, predict, supply_exponent
 from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.errors import BadInput
 
@@ -139,6 +139,23 @@ class InputPower(unittest.TestCase):
         found = input_power.fit(readings, "D", 1.2, 1.0, 11.0)
         self.assertAlmostEqual(found.law.linear_v, 1.5, delta=1e-6)
         self.assertAlmostEqual(found.law.quadratic_ohm, 0.08, delta=1e-6)
+
+    def test_one_reading_of_the_current_scales_the_usual_losses_of_its_class(self):
+        """Typing in exactly what was assumed changes nothing at any load or level; half the losses read, half of all."""
+        record = AmplifierRecord.model_validate({"name": "One", "class": "D", "minimum_load_ohm": 2, "idle_a": 1.0})
+        bare = (run(4, 300), run(2, 520, 13.6), run(1, 800))
+        usual = fitted(Sheet(record, bare), "thd1", None)
+        supply_a = predict(usual, 2.0, 13.6).supply_a
+        for share in (1.0, 0.5):
+            losses_w = 13.6 * supply_a - 13.6 * 1.0 - 520
+            read = bare[1].model_copy(update={"supply_a": (13.6 + 520 + share * losses_w) / 13.6})
+            found = fitted(Sheet(record, (bare[0], read, bare[2])), "thd1", None)
+            for ohm, output_v, supply_v in ((4.0, 20.0, 14.4), (2.0, 5.0, 14.4), (1.0, 28.0, 12.6)):
+                out_w = output_v**2 / ohm
+                idle_w = supply_v * 1.0
+                before, after = (input_watts(each, ohm, supply_v, output_v) - idle_w - out_w for each in (usual, found))
+                self.assertAlmostEqual(after, share * before, delta=1e-6 * out_w)
+            self.assertFalse(found.input(2.0).assumed)
 
     def test_the_rail_of_a_class_ab_amplifier_is_found_again(self):
         truth = input_power.InputPower(InputLaw(True, 2.0, 33.0, 0.0), 1)
