@@ -44,6 +44,8 @@ CHASSIS_OHM = 0.001
 """Return through the body where nothing was measured [M]."""
 MOST_RUNS = 4
 RUNS = np.arange(1, MOST_RUNS + 1)
+MOST_IN_GROUND = 0.5
+"""Share of the allowed drop that return and joints may use before they are the fault (common practice)."""
 FITS_WITHIN = 1.02
 """A size within 2 % of the terminal's area still goes in: an AWG size and its metric neighbour [P]."""
 
@@ -87,6 +89,18 @@ class Demand:
     def conductor_m(self) -> float:
         """Length of conductor, out and back, that a size is chosen for."""
         return self.length_m + self.back_m
+
+    @property
+    def ground_first(self) -> str:
+        """What is wrong before any size is: a loop that drops too much with any conductor; empty where it is well."""
+        lost_v = self.other_ohm * self.peak_a
+        if lost_v <= MOST_IN_GROUND * self.drop_v:
+            return ""
+        whose = "The joints" if self.back_m else "Ground return and joints"
+        return (
+            f"{whose}, {1000 * self.other_ohm:.2f} mΩ, alone drop {lost_v:.2f} V of the {max(self.drop_v, 0.0):.2f} V "
+            f"allowed at {self.peak_a:.0f} A: mend them first, no cable cures a bad ground."
+        )
 
 
 Fault = Literal["drop", "heat", "fuse", "terminal", "inputs"]

@@ -140,6 +140,8 @@ def _cable_text(demand: sizing.Demand, choices: list[sizing.SizeChoice], best: s
     from underhood.cable import conductor
 
     lines = [f"{demand.peak_a:g} A peak, {demand.rms_a:g} A RMS, {demand.length_m:g} m, {demand.drop_v:g} V allowed"]
+    if demand.ground_first:
+        lines.append(f"  {demand.ground_first}")
     if best is None:
         lines.append("  nothing that was asked for passes")
     else:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from underhood.cable import conductor, fuse
 from underhood.cable.gauge import TRUE_SHARE
-from underhood.cable.sizing import FITS_WITHIN
+from underhood.cable.sizing import FITS_WITHIN, Demand
 from underhood.circuit.build import Edge
 from underhood.document.job import Wire
 from underhood.figure import percent
@@ -25,6 +25,7 @@ def build(forecast: Forecast, cables: Sequence[CableResult]) -> Iterator[Finding
     for i, cable in enumerate(cables):
         edge = forecast.circuit.edges[i]
         yield from _current(cable, edge.wire)
+        yield from _ground(cable, results.demand(forecast, i))
         if not edge.strap:
             yield from _fuses(forecast, i, cable, edge)
         yield from _fit(forecast, edge, cable)
@@ -58,6 +59,19 @@ def _current(cable: CableResult, wire: Wire) -> Iterator[Finding]:
             f"allow {cable.ampacity_a:.0f} A.",
             "Its insulation overheats.",
             "Use a larger cable.",
+        )
+
+
+def _ground(cable: CableResult, demand: Demand) -> Iterator[Finding]:
+    if demand.ground_first and cable.path_drop_v > cable.allowed_drop_v:
+        yield _flag(
+            "ground_first",
+            "caution",
+            cable,
+            "return",
+            f"{cable.name}: {demand.ground_first}",
+            "A larger cable costs money and takes away little of the drop.",
+            "Measure the ground return, clean and tighten its joints, or run a cable back to the battery.",
         )
 
 

@@ -38,7 +38,10 @@ class SizePick:
 
 @dataclass(frozen=True, slots=True)
 class SizingBasis:
-    """One cable sized for one programme: the most that flows, and the smallest that passes; None with the reason."""
+    """One cable sized for one programme: the most that flows, and the smallest that passes; None with the reason.
+
+    ground_first   what to mend before a larger cable is bought, where return and joints are the fault
+    """
 
     programme: Programme
     words: str
@@ -48,6 +51,7 @@ class SizingBasis:
     rms_when: str
     pick: SizePick | None
     why: str
+    ground_first: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,6 +192,7 @@ def _sizing_basis(forecast: Forecast, i: int, ranked: Ranked, shop: WorkshopSett
         most.rms_when,
         None if picked is None else _pick(ranked.choice(picked)),
         why,
+        ranked.demand.ground_first,
     )
 
 

@@ -141,7 +141,7 @@ class InputPower(unittest.TestCase):
         self.assertAlmostEqual(found.law.quadratic_ohm, 0.08, delta=1e-6)
 
     def test_one_reading_of_the_current_scales_the_usual_losses_of_its_class(self):
-        """Typing in exactly what was assumed changes nothing at any load or level; half the losses read, half of all."""
+        """Typing in exactly what was assumed changes nothing at any load; half the losses read, half of all."""
         record = AmplifierRecord.model_validate({"name": "One", "class": "D", "minimum_load_ohm": 2, "idle_a": 1.0})
         bare = (run(4, 300), run(2, 520, 13.6), run(1, 800))
         usual = fitted(Sheet(record, bare), "thd1", None)

@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -363,6 +364,14 @@ class Sizing(unittest.TestCase):
         self.assertIn("no standard fuse between 106 A and the cable's 72 A", told)
         self.assertIn("too thick for the amplifier, 10 AWG at most", told)
         self.assertIn("2 runs for 1 input of the amplifier", told)
+
+    def test_a_bad_ground_is_said_before_any_size(self):
+        """1.5 mΩ of return and joints at 280 A are 0.42 V of the 0.5 V allowed: no conductor is the cure."""
+        bad = sizing.Demand(peak_a=280, rms_a=110, length_m=5.5, other_ohm=0.0015)
+        self.assertIn("1.50 mΩ, alone drop 0.42 V of the 0.50 V allowed at 280 A", bad.ground_first)
+        self.assertEqual(replace(bad, other_ohm=0.00088).ground_first, "")
+        self.assertIn("The joints", replace(bad, back_m=5.5).ground_first)
+        self.assertIn("of the 0.00 V", replace(bad, drop_v=-0.1).ground_first)
 
     def test_demands_that_make_no_sense_are_refused_at_their_own_name(self):
         refused: list[tuple[dict, str]] = [

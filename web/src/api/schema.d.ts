@@ -5618,8 +5618,12 @@ export interface components {
     /**
      * SizingBasis
      * @description One cable sized for one programme: the most that flows, and the smallest that passes; None with the reason.
+     *
+     *     ground_first   what to mend before a larger cable is bought, where return and joints are the fault
      */
     SizingBasis: {
+      /** Ground First */
+      ground_first: string;
       /** Peak A */
       peak_a: number;
       /** Peak When */

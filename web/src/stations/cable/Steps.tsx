@@ -15,6 +15,7 @@ export function Steps({ bases }: { bases: BasisChoices[] }) {
             <b>For {basis.words}</b>
             <span className="text-soft"> {flows(basis)}</span>
           </p>
+          {basis.ground_first && <p className="text-ochre mb-1 text-sm">▲ {basis.ground_first}</p>}
           {basis.why && (
             <p className="text-ochre text-sm">
               ▲ Nothing passes: {basis.why}. Use more runs, a shorter or better ground return, or allow more
