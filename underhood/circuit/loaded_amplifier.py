@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from underhood.amplifier.input_power import family
 from underhood.amplifier.output_limits import Rule
@@ -67,7 +67,8 @@ class LoadedAmplifier:
     load          the whole load at its terminals, without the speaker lead
     channel_ohm   |Z| at one channel with the speaker lead, and `channel_pf` its power factor
     channels      equal channels at work on loads like it
-    lead_share    share of the output's true watts that the speaker lead burns
+    lead_share    share of the output's true watts that the speaker lead burns, as warm as `lead_tone_a` makes it
+    lead_tone_a   amps of one speaker lead with a full tone at full supply
     in_series     2 where two drive one load, their volts adding: channels of a bridge, or strapped amplifiers
     reference_v   output volts of one channel at a 14.4 V supply, `rule` the limit behind it
     set_at_v      supply at which its gain was set: the charger's set-point
@@ -84,6 +85,7 @@ class LoadedAmplifier:
     channels: int
     in_series: int
     lead_share: float
+    lead_tone_a: float
     reference_v: float
     rule: Rule
     nominal_channel_ohm: float
@@ -156,10 +158,14 @@ def loaded_amplifier(
     joined = _connection(amplifier, load, amplifier.id in strapped)
     whole = load_at_tone(load, tone_hz, one_driver=joined.one_driver)
     channel = whole.halved() if joined.halves else whole
-    resistance = channel.impedance_ohm * channel.power_factor
-    reactance = math.sqrt(max(channel.impedance_ohm**2 - resistance**2, 0.0))
-    ohm = math.hypot(resistance + joined.lead_ohm, reactance)
-    power_factor = (resistance + joined.lead_ohm) / ohm
+    set_at_v = job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_V
+    level_db = job.basis.level_db.value + amplifier.level_db.value
+    # The lead is as warm as a full tone at full supply makes it: music and a supply that sags warm it less.
+    cold_ohm, cold_pf = _with_lead(channel, joined.lead_ohm)
+    asked_v = found.output(cold_ohm, set_at_v, cold_pf)[0] * 10 ** (level_db / 20)
+    lead_tone_a = asked_v / cold_ohm
+    joined = replace(joined, lead_ohm=_speaker_lead_ohm(amplifier, lead_tone_a) / (2 if joined.halves else 1))
+    ohm, power_factor = _with_lead(channel, joined.lead_ohm)
     reference_v, rule = found.output(ohm, REFERENCE_V, power_factor)
     return LoadedAmplifier(
         amplifier=amplifier,
@@ -171,15 +177,24 @@ def loaded_amplifier(
         channel_pf=power_factor,
         channels=joined.channels,
         in_series=joined.in_series,
-        lead_share=joined.lead_ohm / (resistance + joined.lead_ohm),
+        lead_share=joined.lead_ohm / (channel.impedance_ohm * channel.power_factor + joined.lead_ohm),
+        lead_tone_a=lead_tone_a,
         reference_v=reference_v / found.scale(REFERENCE_V),
         rule=rule,
         nominal_channel_ohm=channel.nominal_ohm,
         output_connection=joined,
         job_load=load,
-        set_at_v=job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_V,
-        level_db=job.basis.level_db.value + amplifier.level_db.value,
+        set_at_v=set_at_v,
+        level_db=level_db,
     )
+
+
+def _with_lead(channel: LoadAtTone, lead_ohm: float) -> tuple[float, float]:
+    """(|Z|, power factor) of one channel's load behind its speaker lead."""
+    resistance = channel.impedance_ohm * channel.power_factor
+    reactance = math.sqrt(max(channel.impedance_ohm**2 - resistance**2, 0.0))
+    ohm = math.hypot(resistance + lead_ohm, reactance)
+    return ohm, (resistance + lead_ohm) / ohm
 
 
 def node_of_amplifier(amplifier: Amplifier) -> str:
@@ -195,17 +210,17 @@ def _connection(amplifier: Amplifier, load: Load, strapped: bool) -> OutputConne
         halves=halves,
         channels=int(load.drivers.value) if each_driver else 2 if halves and not strapped else 1,
         in_series=2 if halves else 1,
-        lead_ohm=_speaker_lead_ohm(amplifier) / (2 if halves else 1),
+        lead_ohm=_speaker_lead_ohm(amplifier, 0.0) / (2 if halves else 1),
     )
 
 
-def _speaker_lead_ohm(amplifier: Amplifier) -> float:
-    """Both conductors of the speaker lead, at the temperature of its surroundings."""
+def _speaker_lead_ohm(amplifier: Amplifier, rms_a: float) -> float:
+    """Both conductors of the speaker lead, at the temperature that a current brings."""
     wire = amplifier.speaker_lead
     if wire is None:
         return 0.0
     check_wire(wire, "speaker_lead")
-    return 2 * sizing.loop(wire, 0.0).ohm + wire.joints_ohm.value
+    return 2 * sizing.loop(wire, rms_a).ohm + wire.joints_ohm.value
 
 
 def check_wire(wire: Wire, field: str) -> None:

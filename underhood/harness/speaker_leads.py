@@ -132,7 +132,7 @@ class _Seen:
 
     def choice(self, wire: Wire, price_per_m: float) -> LeadChoice:
         whole = self.loaded.load
-        at_work = sizing.loop(wire, self.rms_a)
+        at_work = sizing.loop(wire, self.loaded.lead_tone_a)  # as warm as the forecast has it
         ohm = 2 * at_work.ohm + wire.joints_ohm.value
         resistance = whole.impedance_ohm * whole.power_factor
         share = ohm / (ohm + resistance)

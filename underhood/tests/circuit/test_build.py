@@ -3,6 +3,7 @@
 import math
 import unittest
 
+from underhood.cable import sizing
 from underhood.circuit import build
 from underhood.circuit.build import build_circuit, labels
 from underhood.document.job import JobDocument
@@ -129,7 +130,10 @@ class Connections(unittest.TestCase):
             told = (joined.halves, joined.channels, joined.in_series, one.nominal_channel_ohm)
             self.assertEqual(told, (halves, channels, in_series, nominal), connection)
             self.assertEqual((one.channels, one.in_series, one.law.channels), (channels, in_series, channels))
-            lead = lead_ohm / (2 if halves else 1)
+            wire = one.amplifier.speaker_lead
+            hot_ohm = 2 * sizing.loop(wire, one.lead_tone_a).ohm + wire.joints_ohm.value
+            self.assertTrue(lead_ohm / 1.3 < hot_ohm < 1.3 * lead_ohm)
+            lead = hot_ohm / (2 if halves else 1)
             self.assertAlmostEqual(joined.lead_ohm, lead)
             resistance, reactance = 2.4 * nominal * 0.8 + lead, 2.4 * nominal * 0.6
             self.assertAlmostEqual(one.channel_ohm, math.hypot(resistance, reactance))

@@ -191,7 +191,7 @@ class Curves(unittest.TestCase):
             self.assertIn(words, caught.exception.text)
         bridged = {"amplifiers__0__connection": "bridged", "amplifiers__0__channels": 2}
         one = load_curves.build(JobDocument.model_validate(replaced(document(), **bridged)), 0)
-        self.assertAlmostEqual(one.lead_ohm, found.lead_ohm)
+        self.assertTrue(found.lead_ohm < one.lead_ohm < 1.15 * found.lead_ohm)  # the same lead, warmer by more amps
         with self.assertRaisesRegex(BadInput, "nothing supplies"):
             load_curves.build(JobDocument.model_validate(replaced(document(), banks=[], chargers=[])), 0)
 

@@ -27,6 +27,8 @@ class SpeakerLeads(unittest.TestCase):
         self.assertAlmostEqual(now.lost_w / report.delivered_w, now.ohm / 1.92, delta=0.0005)
         self.assertAlmostEqual(now.db, 10 * math.log10(1 - now.share))
         self.assertAlmostEqual(lead.rms_a**2 * 1.92 / report.delivered_mean_w, 1.0, delta=1e-3)
+        # The forecast's own ohms are the station's.
+        self.assertAlmostEqual(now.lost_w / report.lead_heat_w, 1.0, places=6)
         cold = 2 * 1.2 * conductor.ohm_per_m_20c("12 AWG", "copper") + 0.001
         self.assertTrue(cold < now.ohm < 1.25 * cold)
 
