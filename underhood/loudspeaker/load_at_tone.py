@@ -27,6 +27,7 @@ __all__ = [
     "alpha_of",
     "driver_impedance",
     "from_reading",
+    "has_a_curve",
     "impedance_curve",
     "load_at_tone",
     "motor_of",
@@ -161,14 +162,18 @@ def impedance_curve(load: Load, frequency_hz: Floats, *, one_driver: bool = Fals
     return _bent(load, wired, bare, anchors, frequency_hz) if anchors else bare
 
 
-def _has_a_curve(load: Load, wired: Arrangement | Mixed) -> bool:
+def has_a_curve(load: Load) -> bool:
+    """Whether a sweep, or driver and box, say what the load is at every frequency.
+
+    load   of an amplifier; for unlike drivers there is no model
+    """
     modelled = load.driver is not None and load.box is not None and load.box.kind != "measured"
-    return not isinstance(wired, Mixed) and bool(load.sweep or modelled)
+    return not load.drivers_mixed and bool(load.sweep or modelled)
 
 
 def _without_readings(load: Load, wired: Arrangement | Mixed, frequency_hz: Floats) -> ImpedanceCurve:
     untold = load.rise.origin == "measured" and load.rise_tone_hz is None
-    if untold or isinstance(wired, Mixed) or not _has_a_curve(load, wired):
+    if untold or isinstance(wired, Mixed) or not has_a_curve(load):
         power_factor = load.power_factor.value
         angle = np.arccos(power_factor)
         z = wired.load_ohm * load.rise.value * np.exp(1j * angle) * np.ones(len(frequency_hz))
@@ -275,7 +280,7 @@ class _Anchor(NamedTuple):
 def _anchors(load: Load, wired: Arrangement | Mixed, *, one_driver: bool) -> list[_Anchor]:
     """Readings of the whole load, and a measured rise where there is a curve for it to bend."""
     found = [] if one_driver else [_anchor(each) for each in load.readings]
-    if load.rise.origin == "measured" and load.rise_tone_hz and _has_a_curve(load, wired):
+    if load.rise.origin == "measured" and load.rise_tone_hz and has_a_curve(load):
         tone_hz = load.rise_tone_hz.value
         phase = None
         if load.power_factor.origin == "measured":

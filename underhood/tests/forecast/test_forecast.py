@@ -6,12 +6,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from underhood.document import paths
 from underhood.document.job import JobDocument
 from underhood.forecast import figures, load_curves
 from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast
-from underhood.forecast.sensitivity import measure_next
 from underhood.programme import envelopes
 from underhood.tests.examples import document, job
 
@@ -174,40 +172,3 @@ class Basis(unittest.TestCase):
 
     def test_the_clamp_saturates_at_its_range(self):
         self.assertEqual(make_forecast(job(clamp_range_a=40)).draw.clamp, 40)
-
-    def test_what_to_measure_next_names_assumptions_that_move_the_answer(self):
-        changed = document()
-        changed["cables"][0]["return"] = {
-            "kind": "chassis",
-            "resistance_ohm": {"value": 0.001, "origin": "assumed"},
-        }
-        changed["basis"] = {"engine": "cruise"}  # at idle the charger's limit rules, whatever the run drops
-        named = [worth.field for worth in measure_next(JobDocument.model_validate(changed))]
-        self.assertIn("cables.0.return.resistance_ohm", named)
-
-    def test_an_assumption_is_worth_what_the_ends_of_its_range_differ(self):
-        """From half to three times a chassis return, half to four times the joints, ±20 % of a charger at idle …"""
-        changed = document()
-        changed["basis"] = {"engine": "idle"}
-        given = {
-            "cables.0.return.resistance_ohm": (0.001, 0.0005, 0.003),
-            "cables.0.joints_ohm": (0.0008, 0.0004, 0.0032),
-            "cables.0.length_m": (5.0, 4.0, 6.5),
-            "chargers.0.source_ohm": (0.004, 0.002, 0.008),
-            "chargers.0.setpoint_v": (14.4, 14.112, 14.688),
-            "chargers.0.idle_a": (62.0, 49.6, 74.4),
-            "banks.0.charge": (0.95, 0.665, 0.95),
-            "amplifiers.0.load.rise": (1.6, 1.6, 4.0),
-            "amplifiers.0.load.power_factor": (0.9, 0.63, 0.9),
-        }
-        for field, (value, low, high) in given.items():
-            job = paths.replaced(JobDocument.model_validate(changed), field, {"value": value, "origin": "assumed"})
-            ends = [make_forecast(paths.replaced(job, field, {"value": each})).amplifiers[0] for each in (low, high)]
-            found = next((each for each in measure_next(job, 99) if each.field == field), None)
-            volts = abs(ends[0].terminal_low_v - ends[1].terminal_low_v)
-            watts = abs(ends[0].delivered_w - ends[1].delivered_w)
-            if max(volts / 0.01, watts) < 1:
-                self.assertIsNone(found, field)
-            else:
-                self.assertAlmostEqual(found.volts, volts, places=9, msg=field)
-                self.assertAlmostEqual(found.watts, watts, places=6, msg=field)

@@ -5365,19 +5365,32 @@ export interface components {
     };
     /**
      * Sensitivity
-     * @description An assumption and what it may move: volts at the first amplifier and watts delivered, end to end.
+     * @description An input and what it may move: volts at the first amplifier and watts delivered, end to end.
+     *
+     *     where   the reading is taken there
+     *     origin  where the value that counts now comes from
      */
     Sensitivity: {
       /** Field */
       field: string;
       /** Name */
       name: string;
+      /**
+       * Origin
+       * @enum {string}
+       */
+      origin: "measured" | "typed" | "assumed";
       /** Part */
       part: string;
       /** Volts */
       volts: number;
       /** Watts */
       watts: number;
+      /**
+       * Where
+       * @enum {string}
+       */
+      where: "in the cabin" | "under the hood" | "with a helper";
     };
     /**
      * Series

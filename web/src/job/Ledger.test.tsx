@@ -12,7 +12,14 @@ afterEach(cleanup);
 beforeEach(() => serve({ "POST /api/v1/sensitivities": () => ({ assumptions: NEXT }) }));
 
 const NEXT = [
-  { field: "banks.0.resistance_ohm", name: "Resistance", part: "Front battery", volts: 0.21, watts: 64 },
+  {
+    field: "banks.0.resistance_ohm",
+    name: "Resistance",
+    part: "Front battery",
+    volts: 0.21,
+    watts: 64,
+    where: "under the hood",
+  },
 ];
 const figure = (value: number, unit: string) => ({ value, unit, words: "", inputs: [] });
 const flag = (more: object) => ({ code: "x", field: "", severity: "caution", why: "", remedy: "", ...more });
@@ -108,7 +115,7 @@ describe("the ledger", () => {
     cleanup();
     open(forecast({}), true);
     expect((await screen.findByText(/Front battery/)).textContent).toBe(
-      "Resistance, Front battery: it may move the answer by 0.21 V and 64 W.",
+      "Resistance, Front battery: it may move the answer by 0.21 V and 64 W; read it under the hood.",
     );
     expect(asked.map(([route]) => route)).toEqual(["POST /api/v1/sensitivities"]);
   });

@@ -133,8 +133,9 @@ function Next({ settled }: { settled: boolean }) {
           <li key={worth.field}>
             {worth.name}, {worth.part}: it may move the answer by{" "}
             <span className="whitespace-nowrap">
-              {fixed(worth.volts, 2)} V and {watts(worth.watts)} W.
+              {fixed(worth.volts, 2)} V and {watts(worth.watts)} W
             </span>
+            ; read it {worth.where}.
           </li>
         ))}
       </ul>
