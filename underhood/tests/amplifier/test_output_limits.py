@@ -198,5 +198,8 @@ class LeavingOneOut(unittest.TestCase):
         for ohm, volts, without in left_out:
             self.assertAlmostEqual(volts, g[np.abs(z - ohm) < 1e-9][0])
             np.testing.assert_allclose(without.load_ohm, [each for each in z if abs(each - ohm) > 1e-9])
+        for slow, quick in zip(left_out, output_limits.leave_one_out(z, g, quick=True), strict=True):
+            self.assertEqual((quick[:2], quick[2].load_ohm), (slow[:2], slow[2].load_ohm))
+            self.assertAlmostEqual(quick[2].output(slow[0])[0] / slow[2].output(slow[0])[0], 1.0, delta=0.01)
         self.assertEqual(output_limits.leave_one_out(z[:3], g[:3]), [])
         self.assertEqual(len(output_limits.leave_one_out(z[:4], g[:4])), 2)
