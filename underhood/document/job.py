@@ -46,6 +46,7 @@ __all__ = [
     "Driver",
     "Engine",
     "JobDocument",
+    "Lead",
     "Load",
     "LoadReading",
     "Node",
