@@ -14,9 +14,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from underhood.amplifier import measurement, output_limits
+from underhood.amplifier import input_power, measurement, output_limits
 from underhood.amplifier.input_power import family
-from underhood.amplifier.sheet import CRITERIA, CRITERION_WORDS, Sheet, readings_of, supply_exponent
+from underhood.amplifier.sheet import CRITERIA, CRITERION_WORDS, Sheet, fitted, readings_of, supply_exponent
+from underhood.amplifier.supply_scaling import output_share
 from underhood.arrays import Floats
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import Measurement
@@ -43,6 +44,12 @@ CLAIM_SHARE = 0.9
 USUAL_SUPPLY_V = (9.0, 17.0)
 """Outside it a supply of a 12 V vehicle was misread or mistyped [P]."""
 GROUP_OF_NOTE = 3
+ODD_CURRENT = 0.06
+"""Miss of the supply's amps, of a reading left out, above which clamp or watts are off [P]."""
+FEWEST_CURRENTS = 4
+REACTIVE_SHARE = 1.15
+FALL_SHARE, NEAR_SUPPLY = 0.05, 0.05
+LIMIT_WORDS = {"voltage": "its output voltage", "current": "its output current", "power": "its supply stage"}
 
 
 class Meaning(NamedTuple):
@@ -126,6 +133,24 @@ MEANINGS: dict[str, Meaning] = {
         "implausible claim",
         "Its fuses could not feed it, or the figure states no condition.",
         "Judge it by what was measured.",
+    ),
+    "odd_efficiency": Meaning(
+        "caution",
+        "efficiency off its neighbours",
+        "One amplifier's losses change smoothly from load to load: the clamp or the watts of this reading are off.",
+        "Zero the clamp and read amps and watts of this load again.",
+    ),
+    "reactive_above_resistive": Meaning(
+        "caution",
+        "reactive above resistive",
+        "A driver shows more ohms than its label: volts squared over the label are not watts.",
+        "Read |Z| and the phase at the tone, and check that bank and supply held their volts.",
+    ),
+    "less_into_lower": Meaning(
+        "note",
+        "less power into a lower load",
+        "Below its best load the amplifier gives less and works harder.",
+        "Wire it to its best load.",
     ),
     "outside_band": Meaning(
         "caution",
@@ -257,7 +282,7 @@ def _meters(run: Measurement) -> Iterator[Said]:
     shown = getattr(run, column)
     if run.meter_range and shown is not None and shown >= FULL_SCALE_SHARE * run.meter_range:
         yield "meter_full_scale", column, f"{shown:g} of {run.meter_range:g}"
-    if measurement.output_watts(run) is None:
+    if run.output_v is not None and measurement.output_watts(run) is None:
         yield "apparent_only", "output_v", "volts alone on a real driver"
     if run.load_kind == "resistive" and run.load_ohm < TWO_WIRE_BELOW_OHM and not run.four_wire:
         yield "two_wire", "four_wire", f"{run.load_ohm:g} Ω, not measured with four wires"
@@ -283,8 +308,9 @@ def _conditions(run: Measurement, sheet: Sheet) -> Iterator[Said]:
 
 def _between(sheet: Sheet) -> Iterator[tuple[str, int, str, str]]:
     """(code, index, column, text) of what readings say of each other."""
-    used = [(i, run) for i, run in enumerate(sheet.runs) if not run.excluded]
+    used = [(i, run) for i, run in enumerate(sheet.runs) if measurement.usable([run])]
     yield from _duplicates(used)
+    yield from _reactive_above_resistive(used)
     full = [(i, run) for i, run in used if run.load_kind == "resistive" and (run.level_db or 0.0) == 0.0]
     yield from _criterion_order(full)
 
@@ -297,6 +323,8 @@ def _between(sheet: Sheet) -> Iterator[tuple[str, int, str, str]]:
     for (criterion, _), group in groupby(sorted(full, key=by), key=by):
         readings = sorted(group, key=lambda each: each[1].load_ohm)
         yield from _volts_rise(readings)
+        yield from _less_into_lower(readings, sheet)
+        yield from _odd_efficiency(readings, sheet)
         yield from _off_line(readings, sheet, CRITERION_WORDS[readings[0][1].criterion] if criterion else "")
 
 
@@ -337,6 +365,85 @@ def _volts_rise(readings: Sequence[tuple[int, Measurement]]) -> Iterator[tuple[s
         if low.load_ohm < high.load_ohm and more > (1 + RISE_SHARE) * less and _same_supply(low, high):
             text = f"{more:.1f} V at {low.load_ohm:g} Ω, {less:.1f} V at {high.load_ohm:g} Ω"
             yield "volts_rise", i, "power_w", text
+
+
+def _less_into_lower(readings: Sequence[tuple[int, Measurement]], sheet: Sheet) -> Iterator[tuple[str, int, str, str]]:
+    """Watts that fall from one load to the next lower: a fact of the amplifier, worth knowing before it is wired so."""
+    watts = {i: measurement.output_watts(run) or 0.0 for i, run in readings}
+    for (i, low), (j, high) in pairwise(readings):
+        if low.load_ohm < high.load_ohm and watts[i] < (1 - FALL_SHARE) * watts[j] and _near_supply(low, high):
+            best = max(readings, key=lambda each: watts[each[0]])[1]
+            found = fitted(sheet, low.criterion, low.tone_hz)
+            limit = LIMIT_WORDS[found.output(low.load_ohm, REFERENCE_V)[1]]
+            text = (
+                f"{watts[i]:.0f} W at {low.load_ohm:g} Ω, {watts[j]:.0f} W at {high.load_ohm:g} Ω; it gives most at "
+                f"{best.load_ohm:g} Ω, below that {limit} limits it"
+            )
+            yield "less_into_lower", i, "power_w", text
+
+
+def _near_supply(one: Measurement, other: Measurement) -> bool:
+    """Whether both were read within 5 % of one supply, or neither recorded."""
+    if one.supply_v is None or other.supply_v is None:
+        return one.supply_v == other.supply_v
+    return abs(one.supply_v / other.supply_v - 1) <= NEAR_SUPPLY
+
+
+def _reactive_above_resistive(used: Sequence[tuple[int, Measurement]]) -> Iterator[tuple[str, int, str, str]]:
+    """A driver that seems to take more than a resistor of its nominal ohms: volts squared over the label."""
+    for i, driven in used:
+        given = driven.power_w or (driven.output_v or 0.0) ** 2 / driven.load_ohm
+        for _, plain in used:
+            same = (plain.load_ohm, plain.tone_hz, plain.criterion) == (
+                driven.load_ohm,
+                driven.tone_hz,
+                driven.criterion,
+            )
+            if driven.load_kind == "resistive" or plain.load_kind != "resistive" or not same:
+                continue
+            watts = measurement.output_watts(plain)
+            if watts is not None and given > REACTIVE_SHARE * watts:
+                text = f"{given:.0f} W into drivers, {watts:.0f} W into resistors of the same {driven.load_ohm:g} Ω"
+                yield "reactive_above_resistive", i, "power_w" if driven.power_w else "output_v", text
+
+
+def _odd_efficiency(readings: Sequence[tuple[int, Measurement]], sheet: Sheet) -> Iterator[tuple[str, int, str, str]]:
+    """A current that the law of the others does not give, each set aside before the next is looked for."""
+    rows = {i: run for i, run in readings if input_power.has_current(run)}
+    while len(rows) >= FEWEST_CURRENTS:
+        misses = _current_misses(rows, sheet)
+        tried = sorted(misses, key=lambda i: -abs(misses[i]))[:TRIED_OFF_LINE]
+        without = {i: {j: run for j, run in rows.items() if j != i} for i in tried}
+        culprit = min(tried, key=lambda i: float(np.square([*_current_misses(without[i], sheet).values()]).mean()))
+        amps = [_output_a(run) for i, run in rows.items() if i != culprit]
+        beyond = not min(amps) <= _output_a(rows[culprit]) <= max(amps)
+        if abs(misses[culprit]) <= ODD_CURRENT * (2 if beyond else 1):  # the law of the others is drawn on beyond them
+            return
+        run = rows.pop(culprit)
+        off = f"{percent(abs(misses[culprit]))} {'more' if misses[culprit] > 0 else 'fewer'}"
+        efficient = percent(measurement.efficiency(run) or 0.0)
+        text = f"{run.supply_a:g} A, {off} than its other readings' losses give; {efficient} efficient"
+        yield "odd_efficiency", culprit, "supply_a", text
+
+
+def _output_a(run: Measurement) -> float:
+    return measurement.output_volts(run) / measurement.impedance_ohm(run)
+
+
+def _current_misses(rows: dict[int, Measurement], sheet: Sheet) -> dict[int, float]:
+    """Each reading's supply amps against the law of the others, as a share."""
+    record = sheet.record
+    idle_a = record.idle_a.value if record.idle_a else None
+    exponent, dropout_v = supply_exponent(sheet)[0], record.dropout_v.value
+    misses = {}
+    for i, run in rows.items():
+        others = [other for j, other in rows.items() if j != i]
+        law = input_power.fit(others, record.class_, idle_a, exponent, dropout_v)
+        assert law is not None and run.supply_v is not None and run.supply_a is not None
+        out_w, amps = measurement.output_watts(run) or 0.0, _output_a(run)
+        in_w = law.watts(out_w, amps, amps**2, run.supply_v, output_share(run.supply_v, exponent, dropout_v))
+        misses[i] = run.supply_a * run.supply_v / in_w - 1
+    return misses
 
 
 def _off_line(

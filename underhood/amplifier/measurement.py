@@ -20,6 +20,7 @@ __all__ = [
     "output_volts",
     "output_watts",
     "tones_hz",
+    "tripped_ohm",
     "usable",
 ]
 
@@ -39,20 +40,20 @@ def impedance_ohm(run: Measurement) -> float:
 def output_volts(run: Measurement) -> float:
     """RMS volts at the output: as read, else from the watts, V = sqrt(P·|Z|/cos φ).
 
-    run   None where its output is not known
+    run   one of the `usable`
     """
     if run.output_v is not None:
         return run.output_v
-    assert run.power_w is not None  # the schema asks for one of the two
+    assert run.power_w is not None, "`usable` runs have one of the two"
     return math.sqrt(run.power_w * impedance_ohm(run) / (run.power_factor or 1.0))
 
 
 def output_watts(run: Measurement) -> float | None:
     """True watts delivered, or None where volts alone on a reactive load leave them unknown.
 
-    P as read; else V·I·cos φ; else V²/R on a resistor (ohm's law).
+    P as read; else V·I·cos φ; else V²/R on a resistor (ohm's law). None as well for one that tripped without any.
     """
-    if run.power_w is not None:
+    if run.power_w is not None or run.output_v is None:
         return run.power_w
     volts = output_volts(run)
     if run.output_a is not None and (run.power_factor is not None or run.load_kind == "resistive"):
@@ -91,8 +92,13 @@ def heat_watts(run: Measurement) -> float | None:
 
 
 def usable(runs: Sequence[Measurement]) -> list[Measurement]:
-    """The runs that were not set aside."""
-    return [run for run in runs if not run.excluded]
+    """The runs that were not set aside and have an output: what a fit can use."""
+    return [run for run in runs if not run.excluded and (run.power_w is not None or run.output_v is not None)]
+
+
+def tripped_ohm(runs: Sequence[Measurement]) -> float | None:
+    """The highest nominal load at which protection tripped, runs that were set aside passed over; None for none."""
+    return max((run.load_ohm for run in runs if run.protect and not run.excluded), default=None)
 
 
 def at_criterion(runs: Sequence[Measurement], criterion: str) -> list[Measurement]:

@@ -71,6 +71,7 @@ class Fitted:
     """What a sheet says for one criterion and tone.
 
     current_read_ohm   |Z| of the one reading that has the supply's amps; None with more of them or none
+    tripped_ohm   the highest load at which its protection tripped; nothing is promised there or below
     basis     which readings the fit rests on, in words
     gaps      what was missing and what was done about it, in words
     """
@@ -84,6 +85,7 @@ class Fitted:
     rated_ohm: float
     measured_input: InputPower | None
     current_read_ohm: float | None
+    tripped_ohm: float | None
     basis: str
     gaps: tuple[str, ...]
 
@@ -206,6 +208,8 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     measured = input_power.fit(sheet.runs, record.class_, idle_a, exponent, dropout_v)
     if measured is None:
         gaps.append("supply current was not read: the usual efficiency of its class stands in")
+    if tripped_ohm := measurement.tripped_ohm(sheet.runs):
+        gaps.append(f"its protection tripped at {tripped_ohm:g} Ω: nothing is promised there or below")
     rated = record.minimum_load_ohm.value if record.minimum_load_ohm else found.load_ohm[0]
     read_ohm = next((measurement.impedance_ohm(run) for run in sheet.runs if _read_alone(run, measured)), None)
     return Fitted(
@@ -218,6 +222,7 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
         rated_ohm=rated,
         measured_input=measured,
         current_read_ohm=read_ohm,
+        tripped_ohm=tripped_ohm,
         basis=basis,
         gaps=tuple(gaps),
     )

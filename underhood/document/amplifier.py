@@ -21,6 +21,7 @@ Criterion = Literal["thd1", "clip", "burst", "unstated"]
 class Measurement(StrictModel):
     """One reading of an amplifier on the bench; the columns of a bench sheet.
 
+    One whose protection tripped (`protect`) may have no output at all: it says where the amplifier stops.
     `meter_range` is full scale of the meter that read `supply_a`, or `output_v` where no amps were read. After the
     audit a reading may be `excluded` from the fit, `kept` although something speaks against it, or corrected, with what
     was first read in `as_read`; `reason` says why.
@@ -53,7 +54,7 @@ class Measurement(StrictModel):
 
     @model_validator(mode="after")
     def _states_its_output(self) -> Self:
-        if self.power_w is None and self.output_v is None:
+        if self.power_w is None and self.output_v is None and not self.protect:
             raise PydanticCustomError("output", "no output is given; fill power_w, or output_v")
         return self
 

@@ -195,6 +195,17 @@ def _load(forecast: Forecast, report: AmplifierResult, loaded: LoadedAmplifier) 
             "load",
             f"{field}.wiring",
         )
+    tripped = loaded.fitted.tripped_ohm
+    if tripped and nominal <= 1.005 * tripped:
+        yield Finding(
+            "tripped",
+            "caution",
+            f"{report.name} is wired to {nominal:g} Ω; on the bench its protection tripped at {tripped:g} Ω.",
+            "It may shut down at the loudest moments.",
+            "Wire a higher load, or play it quieter.",
+            "load",
+            f"{field}.wiring",
+        )
     if report.extrapolated:
         yield Finding(
             "below_measured",

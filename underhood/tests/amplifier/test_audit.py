@@ -6,7 +6,7 @@ from dataclasses import replace
 from benchmarks.accuracy import random_sheets
 from underhood.amplifier import output_limits
 from underhood.amplifier.audit import MEANINGS, audit
-from underhood.amplifier.sheet import Sheet
+from underhood.amplifier.sheet import Sheet, fitted
 from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 
 TRUTH = output_limits.Limits(40.0, 0.1, 42.0, 1500.0)
@@ -47,9 +47,13 @@ def planted() -> tuple[Sheet, dict[str, int | None]]:
     spoil("meter_full_scale", 3, meter_range=runs[2].supply_a)
     spoil("bench_sagged", 5, supply_before_v=15.4)
     spoil("criterion_order", 10, power_w=runs[2].power_w * 0.9, supply_a=None)
+    spoil("odd_efficiency", 12, supply_a=runs[11].power_w / 0.94 / 14.4)
     spoil("supply_missing", 13, supply_v=None, supply_a=None)
     plant("volts_rise", reading(2.0, "burst", 1.6))
     runs.append(reading(3.0, "burst", 1.2))
+    plant("less_into_lower", reading(1.5, "burst", 0.9))
+    driven = {"load_ohm": 4, "load_kind": "reactive", "criterion": "thd1", "tone_hz": 40, "supply_v": 14.4}
+    plant("reactive_above_resistive", Measurement(**driven, power_w=700, impedance_ohm=6))
     plant("two_wire", reading(0.75, "unstated", tone_hz=60))
     where["below_minimum"] = where["fuse_cannot_carry"] = where["two_wire"]
     runs[-1] = runs[-1].model_copy(update={"criterion": "clip", "supply_a": 140.0})
@@ -122,6 +126,35 @@ class Audit(unittest.TestCase):
     def test_criteria_mixed_over_the_loads_are_said(self):
         runs = [reading(8), reading(4, "clip"), reading(2, "burst"), reading(1, "unstated")]
         self.assertEqual([each.code for each in audit(Sheet(RECORD, tuple(runs)))], ["mixed_criteria"])
+
+    def test_a_clamp_error_among_sound_readings_is_the_one_that_is_named(self):
+        """94 % among 82 % (common practice: a clamp error, not a good amplifier); below the law, above it; both."""
+        for spoiled in ({3: 0.94}, {2: 0.75}, {1: 0.92, 3: 0.74}):
+            runs = clean()
+            for i, share in spoiled.items():
+                runs[i] = runs[i].model_copy(update={"supply_a": runs[i].power_w / share / 14.4})
+            found = audit(Sheet(RECORD, tuple(runs)))
+            self.assertEqual([each.row for each in found if each.code == "odd_efficiency"], [i + 1 for i in spoiled])
+
+    def test_watts_that_fall_into_a_lower_load_name_the_best_load_and_what_limits(self):
+        runs = [*clean(), reading(0.75, share=0.8, supply_a=None)]
+        found = [each for each in audit(Sheet(RECORD, tuple(runs))) if each.code == "less_into_lower"]
+        self.assertIn("it gives most at 1 Ω, below that its output current limits it", found[0].text)
+        sagged = runs[-1].model_copy(update={"supply_v": 13.0})
+        told = audit(Sheet(RECORD, (*runs[:-1], sagged)))
+        self.assertNotIn("less_into_lower", {each.code for each in told})
+
+    def test_a_run_that_tripped_may_have_no_output_and_limits_what_is_promised(self):
+        tripped = Measurement(load_ohm=1, criterion="thd1", protect=True, tone_hz=40, supply_v=13.9)
+        sheet = Sheet(RECORD, (*clean(), tripped))
+        self.assertEqual([(each.code, each.row) for each in audit(sheet)], [("protection", 8)])
+        found = fitted(sheet, "thd1", 40.0)
+        self.assertEqual(found.tripped_ohm, 1)
+        self.assertIn("protection tripped at 1 Ω: nothing is promised there or below", "; ".join(found.gaps))
+        self.assertEqual(found.fit, fitted(Sheet(RECORD, tuple(clean())), "thd1", 40.0).fit)
+        self.assertIsNone(fitted(Sheet(RECORD, tuple(clean())), "thd1", 40.0).tripped_ohm)
+        with self.assertRaises(ValueError):
+            Measurement(load_ohm=1, criterion="thd1")
 
     def test_one_reading_is_no_fault(self):
         self.assertEqual(audit(Sheet(RECORD, (reading(4.0),))), [])

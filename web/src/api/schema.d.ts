@@ -4564,6 +4564,7 @@ export interface components {
      * Measurement
      * @description One reading of an amplifier on the bench; the columns of a bench sheet.
      *
+     *     One whose protection tripped (`protect`) may have no output at all: it says where the amplifier stops.
      *     `meter_range` is full scale of the meter that read `supply_a`, or `output_v` where no amps were read. After the
      *     audit a reading may be `excluded` from the fit, `kept` although something speaks against it, or corrected, with what
      *     was first read in `as_read`; `reason` says why.
