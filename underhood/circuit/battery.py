@@ -1,17 +1,20 @@
-"""A battery bank: open-circuit volts, series resistance, and the slow polarisation that limits what it takes.
+"""A battery bank: open-circuit volts, series resistance, and the polarisation that limits what it takes.
 
-Current is positive on discharge: V = OCV + v1 − I·R0 and C1·dv1/dt = −I − v1/R1, with R1 = R1c while charging
-(v1 ≥ 0), R1d while discharging. Left out here: the course over time (state of charge, Peukert).
+Current is positive on discharge: V = OCV + v1 + v2 − I·R0, each branch C·dv/dt = −I − v/R with one resistance while it
+is charged (v ≥ 0) and another while it is discharged. The fast branch is the surface of the plates, gone in seconds;
+the slow one takes minutes to hours. Left out here: the course over time (state of charge, Peukert).
 """
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 
 from underhood.arrays import Floats
 from underhood.circuit import laws
+from underhood.circuit.laws import Branch
 from underhood.document.job import Bank
 from underhood.errors import BadInput
 from underhood.reference import table
@@ -30,6 +33,7 @@ __all__ = [
     "peukert",
     "polarisation_f",
     "series_ohm",
+    "surface_f",
 ]
 
 LEAD = ("flooded", "agm")
@@ -37,10 +41,12 @@ ABSORPTION_V = {"flooded": 14.4, "agm": 14.7, "lifepo4": 14.4, "lto": 15.6}
 """Volts at which the acceptance limit holds [M]."""
 OHM_AH = {"flooded": 0.50, "agm": 0.35, "lifepo4": 0.40, "lto": 0.12}
 """Series resistance times capacity where nothing was read [P]."""
+LEAD_ACCEPTANCE = (0.005, 0.6, 0.25, 100.0)
+"""Of lead: at full charge, the rise with lack of charge, the most, the rise with what was drawn lately [P]."""
 LITHIUM_ACCEPTANCE_PER_H = 0.5
 """Charging current a lithium pack takes, as a share of its capacity an hour [P]."""
 DISCHARGE_SHARE = 0.2
-"""R1d as a share of R0 [P]."""
+"""Of both branches, as a share of R0 [P]."""
 COLD_CRANKING_V = 7.2
 """Volts to which a cold-cranking rating discharges (EN 50342-1 uses 7.5 V, SAE J537 7.2 V, from memory)."""
 COLD_CRANKING_C = -18.0
@@ -51,22 +57,36 @@ COLD_OHM_PER_K = 0.008
 
 @dataclass(frozen=True, slots=True)
 class BatteryModel:
-    """A bank as the network sees it: volts and ohms of all its batteries in parallel."""
+    """A bank as the network sees it: volts and ohms of all its batteries in parallel.
+
+    fast, slow   the branches of its polarisation
+    """
 
     ocv_v: float
     r0_ohm: float
-    r1_discharge_ohm: float
-    r1_charge_ohm: float
+    fast: Branch
+    slow: Branch
 
-    def settled_v1(self, discharge_a: float) -> float:
-        """Polarisation at which v1 rests under a constant current."""
-        return -discharge_a * (self.r1_discharge_ohm if discharge_a > 0 else self.r1_charge_ohm)
+    @property
+    def r1_charge_ohm(self) -> float:
+        """Both branches, settled while it is charged."""
+        return self.fast.charge_ohm + self.slow.charge_ohm
+
+    @property
+    def r1_discharge_ohm(self) -> float:
+        """Both branches, settled while it is discharged."""
+        return self.fast.discharge_ohm + self.slow.discharge_ohm
+
+    def settled(self, discharge_a: float) -> tuple[float, float]:
+        """Volts at which the fast and the slow branch rest under a constant current, A."""
+        fast_v, slow_v = (laws.branch_after(each, 0.0, math.inf, discharge_a) for each in (self.fast, self.slow))
+        return fast_v, slow_v
 
 
 PEUKERT = {"flooded": 1.2, "agm": 1.12, "lifepo4": 1.0, "lto": 1.0}
 """Peukert's exponent where none was given [P]; for lead on the mean current over a minute."""
-POLARISATION_F_PER_AH = 85.0
-"""C1 for each ampere-hour [P]."""
+FAST_F_PER_AH, SLOW_F_PER_AH = 0.15, 35.0
+"""Farads of the branches for each ampere-hour [P]: from what a full 70 Ah battery holds two minutes after charging."""
 
 
 def capacity_as(bank: Bank) -> float:
@@ -94,24 +114,32 @@ def absorption_v(bank: Bank) -> float:
 
 
 def polarisation_f(bank: Bank) -> float:
-    """C1 of one battery, F.
+    """Farads of the slow branch of one battery.
 
     bank   as stated, else by its capacity [P]
     """
-    return bank.c1_f.value if bank.c1_f else POLARISATION_F_PER_AH * bank.capacity_ah.value
+    return bank.c1_f.value if bank.c1_f else SLOW_F_PER_AH * bank.capacity_ah.value
 
 
-def acceptance_rule(bank: Bank) -> tuple[float, float, float]:
-    """Charging current one battery takes, per hour of its capacity: at full, its rise with lack of charge, the most.
+def surface_f(bank: Bank) -> float:
+    """Farads of the fast branch of one battery.
+
+    bank   by its capacity [P]
+    """
+    return FAST_F_PER_AH * bank.capacity_ah.value
+
+
+def acceptance_rule(bank: Bank) -> tuple[float, float, float, float]:
+    """Charging current one battery takes, per hour of its capacity: as `laws.accepted_a` wants it.
 
     bank   its `acceptance_a` rules where it is stated, whatever the charge
     """
     if bank.acceptance_a is not None:
         share = bank.acceptance_a.value * 3600 / capacity_as(bank)
-        return share, 0.0, share
+        return share, 0.0, share, 0.0
     if bank.chemistry in LEAD:
-        return 0.005, 0.6, 0.25
-    return LITHIUM_ACCEPTANCE_PER_H, 0.0, LITHIUM_ACCEPTANCE_PER_H
+        return LEAD_ACCEPTANCE
+    return LITHIUM_ACCEPTANCE_PER_H, 0.0, LITHIUM_ACCEPTANCE_PER_H, 0.0
 
 
 def fixed_r1_charge_ohm(bank: Bank) -> float:
@@ -186,13 +214,13 @@ def _colder(celsius: float) -> float:
 
 
 def acceptance_a(bank: Bank) -> float:
-    """Charging current one battery takes at its absorption volts.
+    """Charging current one battery takes at its absorption volts, nothing drawn of it lately.
 
     bank   at its state of charge; as stated, else by its chemistry's rule [M]
     """
     if bank.acceptance_a is not None:
         return bank.acceptance_a.value
-    return laws.accepted_a(capacity_as(bank) / 3600, *acceptance_rule(bank), bank.charge.value)
+    return laws.accepted_a(capacity_as(bank) / 3600, *acceptance_rule(bank), bank.charge.value, 0.0)
 
 
 def model(bank: Bank) -> BatteryModel:
@@ -209,4 +237,5 @@ def model(bank: Bank) -> BatteryModel:
     )
     r1d = bank.r1_discharge_ohm.value if bank.r1_discharge_ohm else DISCHARGE_SHARE * r0
     count = bank.count.value
-    return BatteryModel(ocv, r0 / count, r1d / count, r1c / count)
+    fast, slow = laws.branches(surface_f(bank) * count, polarisation_f(bank) * count, r1c / count, r1d / count)
+    return BatteryModel(ocv, r0 / count, fast, slow)

@@ -15,18 +15,28 @@ from underhood.amplifier.supply_scaling import output_share
 
 __all__ = [
     "AmplifierLaw",
+    "Branch",
     "InputLaw",
     "accepted_a",
     "amplifier_watts",
     "bank_current",
+    "bank_over_step",
+    "branch_after",
+    "branches",
     "charger_current",
     "charging_ohm",
+    "drawn_lately",
     "input_watts",
     "output_limit_v",
     "output_share",
     "peukert_factor",
-    "polarisation_step",
 ]
+
+
+FAST_CHARGE_SHARE, FAST_DISCHARGE_SHARE = 0.75, 0.5
+"""Shares of a battery's polarisation that rise within seconds [P]."""
+FORGOTTEN_S = 600.0
+"""Time in which a battery forgets what was drawn of it lately [P]."""
 
 
 class AmplifierLaw(NamedTuple):
@@ -95,14 +105,29 @@ def bank_current(ocv_v: float, discharge_ohm: float, charge_ohm: float, volts: f
     return (ocv_v - volts) / ohm, -1.0 / ohm
 
 
-def accepted_a(capacity_ah: float, full: float, rise: float, most: float, charge: float) -> float:
+def accepted_a(
+    capacity_ah: float, full: float, rise: float, most: float, memory: float, charge: float, lately: float
+) -> float:
     """Charging current that a battery takes at its absorption volts, A.
 
     capacity_ah        at the 20-hour rate
     full, rise, most   shares of it an hour: at full charge, the rise with lack of charge, the most
+    memory             rise with what was drawn lately, or a start would take an hour to put back [P]
     charge             state of charge, 0 to 1
+    lately             share of the capacity drawn lately (see `drawn_lately`)
     """
-    return capacity_ah * min(most, full + rise * (1.0 - charge))
+    return capacity_ah * min(most, full + rise * (1.0 - charge) + memory * lately)
+
+
+def drawn_lately(lately: float, discharge_a: float, capacity_as: float, dt_s: float) -> float:
+    """Share of the capacity drawn lately after a step: dδ/dt = I/Q − δ/600 s, never below nothing [P].
+
+    lately        before the step
+    discharge_a   over it; charging puts it back
+    capacity_as   at the 20-hour rate, A·s
+    dt_s          length of the step, s
+    """
+    return max(0.0, (lately + discharge_a * dt_s / capacity_as) / (1.0 + dt_s / FORGOTTEN_S))
 
 
 def charging_ohm(r0_ohm: float, absorption_v: float, ocv_v: float, accepted: float) -> float:
@@ -116,17 +141,66 @@ def charging_ohm(r0_ohm: float, absorption_v: float, ocv_v: float, accepted: flo
     return max(r0_ohm, (absorption_v - ocv_v) / accepted)
 
 
-def polarisation_step(c1_f: float, r1_ohm: float, v1: float, dt_s: float) -> tuple[float, float]:
-    """(volts that remain of the polarisation, ohms it adds) over one backward Euler step of C1·dv1/dt = −I − v1/R1.
+class Branch(NamedTuple):
+    """One branch of a battery's polarisation: C·dv/dt = −I − v/R, with a resistance for either sign of v.
 
-    At a current I the polarisation ends at volts − I·ohms.
-
-    c1_f, r1_ohm   capacitance and resistance of the polarisation
-    v1             its volts before the step
-    dt_s           length of the step, s
+    farad                         how much charge it holds
+    charge_ohm, discharge_ohm     R while v is above and below nothing
     """
-    ohm = 1.0 / (c1_f / dt_s + 1.0 / r1_ohm)
-    return ohm * c1_f / dt_s * v1, ohm
+
+    farad: float
+    charge_ohm: float
+    discharge_ohm: float
+
+
+def branches(fast_f: float, slow_f: float, charge_ohm: float, discharge_ohm: float) -> tuple[Branch, Branch]:
+    """The fast branch, the surface of the plates, and the slow one.
+
+    fast_f, slow_f               farads
+    charge_ohm, discharge_ohm    of both together: three quarters of the first is the fast one's, half of the second [P]
+    """
+    return (
+        Branch(fast_f, FAST_CHARGE_SHARE * charge_ohm, FAST_DISCHARGE_SHARE * discharge_ohm),
+        Branch(slow_f, (1.0 - FAST_CHARGE_SHARE) * charge_ohm, (1.0 - FAST_DISCHARGE_SHARE) * discharge_ohm),
+    )
+
+
+def bank_over_step(
+    ocv_v: float, r0_ohm: float, fast: Branch, fast_v: float, slow: Branch, slow_v: float, dt_s: float, volts: float
+) -> tuple[float, float]:
+    """(amps, their derivative over volts) of a bank over one backward Euler step, positive on discharge.
+
+    V = OCV + v1′ + v2′ − I·R0 with v′ = (C·v/dt − I)/(C/dt + 1/R), R by the sign of the result: V over I is straight
+    between kinks at C·v/dt. (By the sign at the start, a step of ten seconds would read volts of nonsense.)
+
+    ocv_v, r0_ohm    open-circuit volts and series resistance
+    fast_v, slow_v   volts of the branches before the step
+    dt_s             length of the step, s; infinite for what it settles to
+    volts            at its node
+    """
+    fast_g, slow_g = fast.farad / dt_s, slow.farad / dt_s
+    fast_a, slow_a = fast_g * fast_v, slow_g * slow_v  # the kinks
+    fast_up, fast_down = 1.0 / (fast_g + 1.0 / fast.charge_ohm), 1.0 / (fast_g + 1.0 / fast.discharge_ohm)
+    slow_up, slow_down = 1.0 / (slow_g + 1.0 / slow.charge_ohm), 1.0 / (slow_g + 1.0 / slow.discharge_ohm)
+    spare = ocv_v - volts
+    at_fast = spare + (slow_a - fast_a) * (slow_up if fast_a <= slow_a else slow_down) - fast_a * r0_ohm
+    at_slow = spare + (fast_a - slow_a) * (fast_up if slow_a <= fast_a else fast_down) - slow_a * r0_ohm
+    fast_ohm = fast_down if at_fast > 0.0 else fast_up  # more than the kink's amps flow: it turns to discharge
+    slow_ohm = slow_down if at_slow > 0.0 else slow_up
+    ohm = r0_ohm + fast_ohm + slow_ohm
+    return (spare + fast_a * fast_ohm + slow_a * slow_ohm) / ohm, -1.0 / ohm
+
+
+def branch_after(branch: Branch, branch_v: float, dt_s: float, discharge_a: float) -> float:
+    """Volts of a polarisation branch after a step at a current.
+
+    branch_v      before it
+    dt_s          length of the step, s; infinite for what it settles to
+    discharge_a   over it
+    """
+    kink_a = branch.farad / dt_s * branch_v
+    ohm = branch.charge_ohm if discharge_a <= kink_a else branch.discharge_ohm
+    return (kink_a - discharge_a) / (branch.farad / dt_s + 1.0 / ohm)
 
 
 def peukert_factor(discharge_a: float, mean_a: float, twenty_hour_a: float, exponent: float) -> float:

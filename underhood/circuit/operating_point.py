@@ -236,7 +236,7 @@ class _Solver:
         """Banks with their polarisation, and capacitors with their charge, as the mean state left them."""
         banks = []
         for bank, settled, model in zip(self.circuit.job.banks, self._banks(), self.models, strict=True):
-            volts = model.ocv_v + model.settled_v1(self._current(settled, mean.volts))
+            volts = model.ocv_v + sum(model.settled(self._current(settled, mean.volts)))
             banks.append(BatteryElement(self.circuit.node_of(bank.at), volts, model.r0_ohm, model.r0_ohm))
         for each in self.circuit.job.capacitors:
             node, ohm = self.circuit.node_of(each.at), each.esr_ohm.value / each.count.value

@@ -1,8 +1,9 @@
 """The supply over time: node volts of a tree, battery polarisation and charge, capacitor volts, step by step.
 
-Backward Euler on polarisation and capacitor volts, input power held over each step; the nodes of a step are solved by
-Newton's method, its equations eliminated from the leaves to the root. An amplifier below its cut-out switches off and
-comes back after a second at volts above it. Left out: ripple at twice the tone, and the regulator's own dynamics.
+Backward Euler on both branches of the polarisation and on capacitor volts, input power held over each step; the nodes
+of a step are solved by Newton's method, its equations eliminated from the leaves to the root. An amplifier below its
+cut-out switches off and comes back after a second at volts above it. Left out: ripple at twice the tone, and the
+regulator's own dynamics.
 """
 
 from __future__ import annotations
@@ -54,19 +55,22 @@ class Chargers(NamedTuple):
 
 
 class Banks(NamedTuple):
-    """Battery banks, (m,) each but the tables; charge and polarisation (`v1`) are those of the start.
+    """Battery banks, (m,) each but the tables; charge, polarisation and what was drawn lately are those of the start.
 
-    twenty_hour_a   amps of the 20-hour rate, above which Peukert's exponent counts
-    r1_charge_ohm   fixed where above 0; otherwise it follows from the acceptance at the absorption volts
-    acceptance      (m, 3): share of the capacity an hour at full charge, its rise with lack of charge, the most
-    ocv             (m, 2, k): open-circuit volts over charge
+    twenty_hour_a         amps of the 20-hour rate, above which Peukert's exponent counts
+    r1_charge_ohm         of both branches, fixed where above 0; else it follows from the acceptance
+    fast_f, slow_f        farads of the branches, `fast_v` and `slow_v` their volts
+    acceptance            (m, 4): what `laws.accepted_a` wants
+    ocv                   (m, 2, k): open-circuit volts over charge
+    lately                share of the capacity drawn lately
     """
 
     node: Ints
     r0_ohm: Floats
     r1_discharge_ohm: Floats
     r1_charge_ohm: Floats
-    c1_f: Floats
+    fast_f: Floats
+    slow_f: Floats
     capacity_as: Floats
     twenty_hour_a: Floats
     peukert: Floats
@@ -74,7 +78,9 @@ class Banks(NamedTuple):
     acceptance: Floats
     ocv: Floats
     charge: Floats
-    v1: Floats
+    fast_v: Floats
+    slow_v: Floats
+    lately: Floats
 
 
 class Capacitors(NamedTuple):
@@ -128,11 +134,11 @@ class TransientResult(NamedTuple):
     switched_off: Ints
 
 
-class _Lines(NamedTuple):
-    """Batteries and capacitors of one step as volts behind ohms, (m,) each."""
+class _Held(NamedTuple):
+    """What holds during one step: banks' open-circuit volts and charging ohms, ohms of the capacitors, (m,) each."""
 
-    bank_v: Floats
-    bank_ohm: Floats
+    ocv_v: Floats
+    charging_ohm: Floats
     capacitor_ohm: Floats
 
 
@@ -174,7 +180,8 @@ def simulate(
         switched_off=np.zeros(len(amplifiers.node), np.int64),
     )
     # What the steps change is theirs; what was given stays as it was.
-    banks = banks._replace(charge=banks.charge.copy(), v1=banks.v1.copy())
+    theirs = ("charge", "fast_v", "slow_v", "lately")
+    banks = banks._replace(**{name: getattr(banks, name).copy() for name in theirs})
     capacitors = capacitors._replace(volts=capacitors.volts.copy())
     run = _compiled()
     run(
@@ -219,18 +226,18 @@ def _steps(
     """Every step in turn; `v` (n,), charge, polarisation and capacitor volts go along with time."""
     n, nb, nc, na = len(network.parent), len(banks.node), len(capacitors.node), len(amplifiers.node)
     equations = _Equations(np.empty(n), np.empty(n), np.empty(n), np.empty(n))
-    lines = _Lines(np.empty(nb), np.empty(nb), np.empty(nc))
+    held = _Held(np.empty(nb), np.empty(nb), np.empty(nc))
     bank_mean_a, off_until = np.zeros(nb), np.zeros(na)
     for t in range(len(level)):
         now = t * dt
-        _source_lines(banks, capacitors, dt, lines)
+        _hold(banks, capacitors, dt, held)
         for _ in range(MOST_ROUNDS):
-            _balance(level[t], now, network, chargers, banks, capacitors, amplifiers, lines, off_until, v, equations)
+            _balance(level[t], now, dt, network, chargers, banks, capacitors, amplifiers, held, off_until, v, equations)
             if _largest(equations.miss) < AMPS_ERROR:
                 break
             _newton_step(network, equations, v)
-        _move_banks(t, dt, banks, lines, v, bank_mean_a, result)
-        _move_capacitors(t, dt, capacitors, lines, v, result)
+        _move_banks(t, dt, banks, held, v, bank_mean_a, result)
+        _move_capacitors(t, dt, capacitors, held, v, result)
         for j in range(len(chargers.node)):
             amps, _ = laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], v[chargers.node[j]])
             result.charger_a[t, j] = amps
@@ -240,22 +247,27 @@ def _steps(
 
 
 @jitable
-def _source_lines(banks: Banks, capacitors: Capacitors, dt: float, lines: _Lines) -> None:
-    """Banks and capacitors as volts behind ohms for one step."""
+def _hold(banks: Banks, capacitors: Capacitors, dt: float, held: _Held) -> None:
+    """What charge and capacity make of banks and capacitors for one step."""
     for j in range(len(banks.node)):
         ocv = _open_circuit_v(banks, j)
-        ohm = banks.r1_discharge_ohm[j]
-        if banks.v1[j] >= 0.0:
-            ohm = banks.r1_charge_ohm[j]
-            if ohm <= 0.0:
-                full, rise, most = banks.acceptance[j, 0], banks.acceptance[j, 1], banks.acceptance[j, 2]
-                accepted = laws.accepted_a(banks.capacity_as[j] / 3600.0, full, rise, most, banks.charge[j])
-                ohm = laws.charging_ohm(banks.r0_ohm[j], banks.absorption_v[j], ocv, accepted)
-        left_v, added_ohm = laws.polarisation_step(banks.c1_f[j], ohm, banks.v1[j], dt)
-        lines.bank_v[j] = ocv + left_v
-        lines.bank_ohm[j] = banks.r0_ohm[j] + added_ohm
+        ohm = banks.r1_charge_ohm[j]
+        if ohm <= 0.0:
+            full, rise, most, memory = banks.acceptance[j]
+            accepted = laws.accepted_a(
+                banks.capacity_as[j] / 3600.0, full, rise, most, memory, banks.charge[j], banks.lately[j]
+            )
+            ohm = laws.charging_ohm(banks.r0_ohm[j], banks.absorption_v[j], ocv, accepted)
+        held.ocv_v[j], held.charging_ohm[j] = ocv, ohm
     for j in range(len(capacitors.node)):
-        lines.capacitor_ohm[j] = capacitors.esr_ohm[j] + dt / capacitors.farad[j]
+        held.capacitor_ohm[j] = capacitors.esr_ohm[j] + dt / capacitors.farad[j]
+
+
+@jitable
+def _bank_a(banks: Banks, held: _Held, j: int, dt: float, volts: float) -> tuple[float, float]:
+    """(amps, their derivative) of one bank at its volts over the step, positive on discharge."""
+    fast, slow = laws.branches(banks.fast_f[j], banks.slow_f[j], held.charging_ohm[j], banks.r1_discharge_ohm[j])
+    return laws.bank_over_step(held.ocv_v[j], banks.r0_ohm[j], fast, banks.fast_v[j], slow, banks.slow_v[j], dt, volts)
 
 
 @jitable
@@ -297,12 +309,13 @@ def _amplifier(amplifiers: Amplifiers, j: int, level: float, volts: float) -> tu
 def _balance(
     level: float,
     now: float,
+    dt: float,
     network: Network,
     chargers: Chargers,
     banks: Banks,
     capacitors: Capacitors,
     amplifiers: Amplifiers,
-    lines: _Lines,
+    held: _Held,
     off_until: Floats,
     v: Floats,
     equations: _Equations,
@@ -318,12 +331,13 @@ def _balance(
         slope[i] += bend
     for j in range(len(banks.node)):
         i = banks.node[j]
-        miss[i] += (lines.bank_v[j] - v[i]) / lines.bank_ohm[j]
-        slope[i] -= 1.0 / lines.bank_ohm[j]
+        amps, bend = _bank_a(banks, held, j, dt, v[i])
+        miss[i] += amps
+        slope[i] += bend
     for j in range(len(capacitors.node)):
         i = capacitors.node[j]
-        miss[i] += (capacitors.volts[j] - v[i]) / lines.capacitor_ohm[j]
-        slope[i] -= 1.0 / lines.capacitor_ohm[j]
+        miss[i] += (capacitors.volts[j] - v[i]) / held.capacitor_ohm[j]
+        slope[i] -= 1.0 / held.capacitor_ohm[j]
     for j in range(len(amplifiers.node)):
         if now >= off_until[j]:
             i = amplifiers.node[j]
@@ -362,14 +376,16 @@ def _newton_step(network: Network, equations: _Equations, v: Floats) -> None:
 
 @jitable
 def _move_banks(
-    t: int, dt: float, banks: Banks, lines: _Lines, v: Floats, mean_a: Floats, result: TransientResult
+    t: int, dt: float, banks: Banks, held: _Held, v: Floats, mean_a: Floats, result: TransientResult
 ) -> None:
-    """Polarisation and charge at the end of a step."""
+    """Polarisation, charge and what was drawn lately at the end of a step."""
     fade = min(dt / MEAN_A_S, 1.0)
     for j in range(len(banks.node)):
-        volts = v[banks.node[j]]
-        amps = (lines.bank_v[j] - volts) / lines.bank_ohm[j]
-        banks.v1[j] = volts - _open_circuit_v(banks, j) + amps * banks.r0_ohm[j]
+        amps, _ = _bank_a(banks, held, j, dt, v[banks.node[j]])
+        fast, slow = laws.branches(banks.fast_f[j], banks.slow_f[j], held.charging_ohm[j], banks.r1_discharge_ohm[j])
+        banks.fast_v[j] = laws.branch_after(fast, banks.fast_v[j], dt, amps)
+        banks.slow_v[j] = laws.branch_after(slow, banks.slow_v[j], dt, amps)
+        banks.lately[j] = laws.drawn_lately(banks.lately[j], amps, banks.capacity_as[j], dt)
         mean_a[j] += (amps - mean_a[j]) * fade
         faster = laws.peukert_factor(amps, mean_a[j], banks.twenty_hour_a[j], banks.peukert[j])
         banks.charge[j] = min(max(banks.charge[j] - amps * faster * dt / banks.capacity_as[j], 0.0), 1.0)
@@ -378,11 +394,11 @@ def _move_banks(
 
 @jitable
 def _move_capacitors(
-    t: int, dt: float, capacitors: Capacitors, lines: _Lines, v: Floats, result: TransientResult
+    t: int, dt: float, capacitors: Capacitors, held: _Held, v: Floats, result: TransientResult
 ) -> None:
     """Capacitor volts at the end of a step."""
     for j in range(len(capacitors.node)):
-        amps = (capacitors.volts[j] - v[capacitors.node[j]]) / lines.capacitor_ohm[j]
+        amps = (capacitors.volts[j] - v[capacitors.node[j]]) / held.capacitor_ohm[j]
         capacitors.volts[j] -= amps * dt / capacitors.farad[j]
         result.capacitor_a[t, j] = amps
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Any, NamedTuple, TypeVar
 
 import numpy as np
 
 from underhood.arrays import Floats
-from underhood.circuit import battery, charger
+from underhood.circuit import battery, charger, laws
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.operating_point import UNKNOWN_LIMIT_A, OperatingPoint, elements, solve
 from underhood.circuit.topology import LEAST_OHM
@@ -20,7 +21,7 @@ __all__ = ["TransientParts"]
 
 Arrays = TypeVar("Arrays", bound=NamedTuple)
 INTEGERS = ("node", "linear")
-TABLES = {"acceptance": (3,), "ocv": (2, -1)}
+TABLES = {"acceptance": (4,), "ocv": (2, -1)}
 """Fields that are no single number of an element, with the shape of one."""
 TWENTY_HOURS_S = 72000.0
 
@@ -80,13 +81,15 @@ class TransientParts:
     def _bank(self, i: int, bank: Bank, charge: float, ocv: Floats) -> Banks:
         model, count, node = self.point.banks[i], bank.count.value, self.at(bank.at)
         rest_v, volts = float(np.interp(charge, ocv[0], ocv[1])), float(self.silence[node])
-        r1 = model.r1_discharge_ohm if volts < rest_v else model.r1_charge_ohm
+        settled_a, _ = laws.bank_over_step(rest_v, model.r0_ohm, model.fast, 0.0, model.slow, 0.0, math.inf, volts)
+        fast_v, slow_v = model.settled(settled_a)
         row: dict[str, Any] = {
             "node": node,
             "r0_ohm": model.r0_ohm,
             "r1_discharge_ohm": model.r1_discharge_ohm,
             "r1_charge_ohm": battery.fixed_r1_charge_ohm(bank) / count,
-            "c1_f": battery.polarisation_f(bank) * count,
+            "fast_f": model.fast.farad,
+            "slow_f": model.slow.farad,
             "capacity_as": battery.capacity_as(bank) * count,
             "twenty_hour_a": battery.capacity_as(bank) * count / TWENTY_HOURS_S,
             "peukert": battery.peukert(bank),
@@ -94,7 +97,9 @@ class TransientParts:
             "acceptance": battery.acceptance_rule(bank),
             "ocv": ocv,
             "charge": charge,
-            "v1": (volts - rest_v) * r1 / (model.r0_ohm + r1),
+            "fast_v": fast_v,
+            "slow_v": slow_v,
+            "lately": 0.0,
         }
         return Banks(**row)
 

@@ -114,7 +114,7 @@ class Trees(unittest.TestCase):
 class Batteries(unittest.TestCase):
     def test_a_discharge_settles_on_both_resistances(self):
         model = battery.model(Bank(name="Front", resistance_ohm=Quantity(0.005), count=Quantity(2)))
-        self.assertAlmostEqual(model.ocv_v - 100 * model.r0_ohm + model.settled_v1(100.0), 12.85 - 100 * 0.006 / 2)
+        self.assertAlmostEqual(model.ocv_v - 100 * model.r0_ohm + sum(model.settled(100.0)), 12.85 - 100 * 0.006 / 2)
 
     def test_a_full_battery_takes_little_charge_and_an_empty_one_a_quarter_of_its_capacity(self):
         for charge, amps in [(1.0, 0.005 * 70), (0.2, 0.25 * 70)]:
