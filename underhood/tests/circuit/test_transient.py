@@ -153,9 +153,7 @@ class OverTime(unittest.TestCase):
         self.assertAlmostEqual(found.volts[-1, -1], circuit.point.volts[node], delta=0.01)
 
     @staticmethod
-    def parked(
-        amps: float, seconds: float, step_s: float, banks: transient.Banks | None = None, engine: Engine = "off"
-    ):
+    def parked(amps: float, seconds: float, step_s: float) -> transient.TransientResult:
         """A full 70 Ah AGM battery that was charged at 14.2 V for long, and then only a load."""
         raw = two_banks(engine="idle").document()
         raw["capacitors"], raw["vehicle"]["loads"] = [], []
