@@ -17,11 +17,13 @@ import numpy as np
 from underhood.amplifier.input_power import input_watts
 from underhood.arrays import Floats
 from underhood.circuit import laws
-from underhood.circuit.laws import AmplifierLaw
+from underhood.circuit.laws import AmplifierLaw, Branch
 
 __all__ = [
     "AmplifierElement",
+    "BankOverStep",
     "BatteryElement",
+    "CapacitorOverStep",
     "ChargerElement",
     "Commanded",
     "ConstantCurrent",
@@ -80,6 +82,52 @@ class BatteryElement(_Unmoved):
 
     def inject(self, volts: float) -> tuple[float, float]:
         return laws.bank_current(self.ocv_v, self.discharge_ohm, self.charge_ohm, volts)
+
+
+@dataclass(frozen=True, slots=True)
+class BankOverStep(_Unmoved):
+    """A bank over one step of time: its branches go on from where they stood."""
+
+    node: int
+    ocv_v: float
+    r0_ohm: float
+    fast: Branch
+    fast_v: float
+    slow: Branch
+    slow_v: float
+    dt_s: float
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        return laws.bank_over_step(
+            self.ocv_v, self.r0_ohm, self.fast, self.fast_v, self.slow, self.slow_v, self.dt_s, volts
+        )
+
+    def after(self, volts: float) -> tuple[float, float]:
+        """Volts of its fast and its slow branch at the end of the step."""
+        amps, _ = self.inject(volts)
+        return (
+            laws.branch_after(self.fast, self.fast_v, self.dt_s, amps),
+            laws.branch_after(self.slow, self.slow_v, self.dt_s, amps),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class CapacitorOverStep(_Unmoved):
+    """A capacitor bank over one step of time, from the volts it stood at."""
+
+    node: int
+    farad: float
+    esr_ohm: float
+    stood_v: float
+    dt_s: float
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        ohm = self.esr_ohm + self.dt_s / self.farad
+        return (self.stood_v - volts) / ohm, -1.0 / ohm
+
+    def after(self, volts: float) -> float:
+        """Its volts at the end of the step."""
+        return self.stood_v - self.inject(volts)[0] * self.dt_s / self.farad
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,9 +250,12 @@ class AmplifierElement:
 
     def at_drive(self, drive: float) -> AmplifierElement:
         """The programme at a share of its power."""
-        if drive == 0.0:
-            return replace(self, commanded=held(0.0))
         return self if drive == 1.0 else replace(self, commanded=self.commanded.times(math.sqrt(drive)))
+
+    def part(self, first: int, last: int | None) -> AmplifierElement:
+        """Some of the programme's levels, rising, as a programme of their own."""
+        weight = self.commanded.weight[first:last]
+        return replace(self, commanded=Commanded.of(self.commanded.volts[first:last], weight / weight.sum()))
 
     def at_peak(self) -> AmplifierElement:
         """The loudest level of the programme, held."""

@@ -1,14 +1,19 @@
-"""The operating point of a circuit in one engine state: solved twice, for the mean and for the loudest moment.
+"""The operating point of a circuit in one engine state: its mean, and its loudest moment.
 
-In the mean solve batteries have settled and capacitors are open; in the peak solve battery polarisation and capacitor
-volts stay as the mean left them. Cables are as warm as their RMS current makes them. Left out: the course over time.
+A tone settles: batteries at rest in their current, capacitors open. A programme is a cycle of loud and quiet, split at
+its mean power, each a step of time as long as it lasts on average (a charger lends nothing back in the gaps, so that
+one solve at the mean power would be off by half a volt at idle); the mean is that of both. The loudest moment begins
+there and takes two steps of the longest stretch that is nearly as loud. Polarisation and capacitors are states in
+every step: a capacitor helps as long as its charge lasts. Cables are as warm as their RMS current makes them. Left
+out: the course over a whole piece (see `transient`).
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -18,10 +23,13 @@ from underhood.circuit.battery import BatteryModel
 from underhood.circuit.build import Circuit
 from underhood.circuit.elements import (
     AmplifierElement,
+    BankOverStep,
     BatteryElement,
+    CapacitorOverStep,
     ChargerElement,
     Commanded,
     ConstantCurrent,
+    Delivery,
     Element,
 )
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
@@ -30,18 +38,39 @@ from underhood.circuit.supply_current import SupplyCurrent
 from underhood.circuit.topology import Tree
 from underhood.document.job import Engine
 
-__all__ = ["UNKNOWN_LIMIT_A", "OperatingPoint", "elements", "second_operating_point", "solve"]
+__all__ = ["UNKNOWN_LIMIT_A", "OperatingPoint", "Phase", "elements", "second_operating_point", "solve"]
 
 UNKNOWN_LIMIT_A = 1e6
 """Stands for an unknown charger limit: more than any vehicle takes, so that the answer is what is needed."""
+CYCLES, AHEAD = 2, 4
+"""Cycles of loud and quiet that are solved, and how many more a slow branch is taken ahead after each."""
+PEAK_STEPS, PEAK_STEP_SHARE = 2, 0.625
+"""The loudest moment is reached in two steps of this share of its stretch [P]."""
 MOST_WARMINGS, WARM_ENOUGH_OHM = 8, 1e-8
 """Cables are warmed by the current, which their warmth lowers: repeated until no resistance moves by 10 nΩ."""
+
+
+@dataclass(frozen=True)
+class Phase:
+    """A part of the programme's time: its share, and the state that the circuit is in meanwhile.
+
+    Arrays follow the setup's nodes, tuples its parts. Currents are positive where they are given to the node.
+    """
+
+    share: float
+    volts: Floats
+    amplifiers: tuple[AmplifierElement, ...]
+    charger_a: tuple[float, ...]
+    bank_a: tuple[float, ...]
+    capacitor_a: tuple[float, ...]
 
 
 @dataclass(frozen=True)
 class OperatingPoint:
     """What one engine state comes to. Arrays follow the setup's nodes and edges.
 
+    phases     quiet and loud, or one where all is equally loud
+    volts      their mean; `charger_a` and `bank_a` likewise
     drive      the share of the programme's power the supply holds at; 1 when it holds all of it
     amplifiers at that share of the programme, so that everything below describes one and the same state
     """
@@ -49,17 +78,42 @@ class OperatingPoint:
     circuit: Circuit
     engine: Engine
     tree: Tree
-    volts: Floats
+    phases: tuple[Phase, ...]
     peak_volts: Floats
     drive: float
     amplifiers: tuple[AmplifierElement, ...]
     edge_rms_a: Floats
-    charger_a: tuple[float, ...]
-    bank_a: tuple[float, ...]
     available_a: tuple[float, ...]
     banks: tuple[BatteryModel, ...]
     setpoints_v: tuple[float, ...]
     vehicle_a: float
+
+    @cached_property
+    def volts(self) -> Floats:
+        """Mean volts of each node."""
+        return np.asarray(np.sum([each.share * each.volts for each in self.phases], axis=0), float)
+
+    @cached_property
+    def charger_a(self) -> tuple[float, ...]:
+        """Mean amps that each charger gives."""
+        return tuple(self.mean(lambda phase: np.array(phase.charger_a, float)).tolist())
+
+    @cached_property
+    def bank_a(self) -> tuple[float, ...]:
+        """Mean amps that each bank gives; negative while it is charged."""
+        return tuple(self.mean(lambda phase: np.array(phase.bank_a, float)).tolist())
+
+    def mean(self, of: Callable[[Phase], Any]) -> Any:
+        """The mean over the programme of something that each phase has."""
+        return sum(each.share * of(each) for each in self.phases)
+
+    def delivery(self, i: int) -> Delivery:
+        """Means over the programme of what the i-th amplifier gives and takes."""
+        each = [
+            (phase.share, phase.amplifiers[i].delivery(float(phase.volts[phase.amplifiers[i].node])))
+            for phase in self.phases
+        ]
+        return Delivery(sum(w * one.out_w for w, one in each), sum(w * one.in_w for w, one in each))
 
     @cached_property
     def edge_a(self) -> Floats:
@@ -109,29 +163,28 @@ class OperatingPoint:
             mean_a=sum(self._mean_a(i) for i in chosen),
             peak_a=sum(self._peak_a(i) for i in chosen),
             level_a=np.sum([self._level_a(i) for i in chosen], axis=0),
-            weight=self.amplifiers[0].commanded.weight,
+            weight=np.concatenate([each.share * each.amplifiers[0].commanded.weight for each in self.phases]),
             envelope=self.circuit.envelope,
             clamp_range_a=limit.value if limit else None,
         )
 
     def _mean_a(self, i: int) -> float:
-        element = self.amplifiers[i]
-        return element.drawn_a(float(self.volts[element.node]))
+        return float(self.mean(lambda phase: phase.amplifiers[i].drawn_a(float(phase.volts[phase.amplifiers[i].node]))))
 
     def _peak_a(self, i: int) -> float:
         element = self.amplifiers[i]
         return element.at_peak().drawn_a(float(self.peak_volts[element.node]))
 
     def _level_a(self, i: int) -> Floats:
-        """Amps at each programme level."""
-        element = self.amplifiers[i]
-        volts, low = float(self.volts[element.node]), float(self.peak_volts[element.node])
-        mean, peak = self._mean_a(i), self._peak_a(i)
-        amps = element.each_level(volts)[1] / volts
-        if peak - mean < 1e-9:
-            return amps
-        along = volts + (low - volts) * np.clip((amps - mean) / (peak - mean), -1.0, 1.0)
-        return np.minimum(amps * volts / along, peak)
+        """Amps at each programme level, at the volts of its own phase; no more than at the loudest moment."""
+        levels = np.concatenate([_each_level_a(phase, i) for phase in self.phases])
+        return np.asarray(np.minimum(levels, self._peak_a(i)), float)
+
+
+def _each_level_a(phase: Phase, i: int) -> Floats:
+    element = phase.amplifiers[i]
+    volts = float(phase.volts[element.node])
+    return np.asarray(element.each_level(volts)[1] / volts, float)
 
 
 def solve(circuit: Circuit, engine: Engine) -> OperatingPoint | None:
@@ -160,31 +213,26 @@ class _Solver:
         if not self.models and not any(self.available):
             return None
         tree = self._tree(np.zeros(len(self.circuit.edges)))
-        solved = self._both(tree, None)
+        solved = self._states(tree, None)
         for _ in range(MOST_WARMINGS):
             if solved is None:
                 return None
-            warm = self._tree(self._edge_rms(tree, *solved))
+            warm = self._tree(self._edge_rms(tree, solved))
             change = np.abs(np.subtract(warm.ohm, tree.ohm)).max(initial=0.0)
             if change <= WARM_ENOUGH_OHM:
                 break
-            tree, solved = warm, self._both(warm, solved)
+            tree, solved = warm, self._states(warm, solved)
         if solved is None:
             return None
-        mean, peak = solved
-        rms = self._edge_rms(tree, mean, peak)
-        volts, drive = mean.volts, min(mean.drive, peak.drive)
         return OperatingPoint(
             circuit=self.circuit,
             engine=self.engine,
             tree=tree,
-            volts=volts,
-            peak_volts=peak.volts,
-            drive=drive,
-            amplifiers=tuple(each.at_drive(drive) for each in self.amplifiers),
-            edge_rms_a=rms,
-            charger_a=tuple(self._current(each, volts) for each in self._chargers()),
-            bank_a=tuple(self._current(each, volts) for each in self._banks()),
+            phases=solved.phases,
+            peak_volts=solved.peak.volts,
+            drive=solved.drive,
+            amplifiers=tuple(each.at_drive(solved.drive) for each in self.amplifiers),
+            edge_rms_a=self._edge_rms(tree, solved),
             available_a=self.available,
             banks=self.models,
             setpoints_v=self.setpoints,
@@ -213,41 +261,108 @@ class _Solver:
             for bank, model in zip(self.circuit.job.banks, self.models, strict=True)
         ]
 
-    def _both(self, tree: Tree, near: tuple[Solution, Solution] | None) -> tuple[Solution, Solution] | None:
-        """The mean and the peak state; one and the same for a steady tone."""
+    def _states(self, tree: Tree, near: _States | None) -> _States | None:
+        """What the circuit comes to on a tree of known resistances; `near` are its states on almost the same one."""
+        banks = self._banks()
         loads = [ConstantCurrent(0, self.vehicle_a)]
-        settled: list[Element] = [*self._chargers(), *self._banks(), *loads, *self.amplifiers]
-        mean = self._one(tree, settled, near[0].volts if near and near[0].holds else None)
-        if mean is None:
+        elements: list[Element] = [*self._chargers(), *loads, *banks, *self.amplifiers]
+        settled = self._one(tree, elements, near.settled if near else None)
+        if settled is None:
             return None
-        if all(len(each.commanded.weight) == 1 for each in self.amplifiers):
-            return mean, mean
-        frozen: list[Element] = [
-            *self._chargers(),
-            *self._frozen(mean),
-            *loads,
-            *(each.at_peak() for each in self.amplifiers),
+        loud = self.circuit.envelope.loud
+        if loud is None or not self.amplifiers:
+            still = [0.0] * len(self.circuit.job.capacitors)
+            phase = self._phase(1.0, settled, self.amplifiers, banks, still)
+            return _States(settled, (phase,), settled, settled.drive)
+        held = self._at_rest(settled)
+        parts = (
+            (loud.share, loud.stretch_s, tuple(each.part(loud.first, None) for each in self.amplifiers)),
+            (1 - loud.share, loud.quiet_s, tuple(each.part(0, loud.first) for each in self.amplifiers)),
+        )
+        phases: list[Phase] = []
+        drive, last = settled.drive, settled
+        for _ in range(CYCLES):
+            before, phases = held, []
+            for share, seconds, amplifiers in parts:
+                stepped = self._step(tree, held, seconds, amplifiers, last)
+                if stepped is None:
+                    return None
+                last, held, given = stepped
+                drive = min(drive, last.drive)
+                phases.append(self._phase(share, last, amplifiers, *given))
+            held = held.ahead_of(before)
+        peak = last
+        for _ in range(PEAK_STEPS):
+            at_peak = tuple(each.at_peak() for each in self.amplifiers)
+            stepped = self._step(tree, held, PEAK_STEP_SHARE * loud.peak_s, at_peak, peak)
+            if stepped is None:
+                return None
+            peak, held, _ = stepped
+        return _States(settled, tuple(reversed(phases)), peak, min(drive, peak.drive))
+
+    def _step(
+        self, tree: Tree, held: _Held, seconds: float, amplifiers: Sequence[AmplifierElement], near: Solution
+    ) -> tuple[Solution, _Held, tuple[list[BankOverStep], list[float]]] | None:
+        """The circuit over one step of time: its volts, what banks and capacitors then hold, and what they gave."""
+        circuit = self.circuit
+        banks = [
+            BankOverStep(
+                circuit.node_of(bank.at), model.ocv_v, model.r0_ohm, model.fast, fast_v, model.slow, slow_v, seconds
+            )
+            for bank, model, (fast_v, slow_v) in zip(circuit.job.banks, self.models, held.bank_v, strict=True)
         ]
-        # The loudest moment begins at the mean state's volts, which lie above its own.
-        peak = self._one(tree, frozen, mean.volts)
-        return None if peak is None else (mean, peak)
+        capacitors = [
+            CapacitorOverStep(
+                circuit.node_of(each.at),
+                each.farad.value * each.count.value,
+                each.esr_ohm.value / each.count.value,
+                volts,
+                seconds,
+            )
+            for each, volts in zip(circuit.job.capacitors, held.capacitor_v, strict=True)
+        ]
+        loads = [ConstantCurrent(0, self.vehicle_a)]
+        elements: list[Element] = [*self._chargers(), *loads, *banks, *capacitors, *amplifiers]
+        found = self._one(tree, elements, near)
+        if found is None:
+            return None
+        after = _Held(
+            tuple(each.after(float(found.volts[each.node])) for each in banks),
+            tuple(each.after(float(found.volts[each.node])) for each in capacitors),
+        )
+        return found, after, (banks, [self._current(each, found.volts) for each in capacitors])
 
-    def _frozen(self, mean: Solution) -> list[BatteryElement]:
-        """Banks with their polarisation, and capacitors with their charge, as the mean state left them."""
-        banks = []
-        for bank, settled, model in zip(self.circuit.job.banks, self._banks(), self.models, strict=True):
-            volts = model.ocv_v + sum(model.settled(self._current(settled, mean.volts)))
-            banks.append(BatteryElement(self.circuit.node_of(bank.at), volts, model.r0_ohm, model.r0_ohm))
-        for each in self.circuit.job.capacitors:
-            node, ohm = self.circuit.node_of(each.at), each.esr_ohm.value / each.count.value
-            banks.append(BatteryElement(node, float(mean.volts[node]), ohm, ohm))
-        return banks
+    def _at_rest(self, settled: Solution) -> _Held:
+        """Banks with their polarisation settled, capacitors at their nodes' volts."""
+        banks = zip(self._banks(), self.models, strict=True)
+        return _Held(
+            tuple(model.settled(self._current(each, settled.volts)) for each, model in banks),
+            tuple(float(settled.volts[self.circuit.node_of(each.at)]) for each in self.circuit.job.capacitors),
+        )
 
-    def _one(self, tree: Tree, elements: Sequence[Element], near: Floats | None) -> Solution | None:
+    def _phase(
+        self,
+        share: float,
+        found: Solution,
+        amplifiers: Sequence[AmplifierElement],
+        banks: Sequence[Element],
+        capacitor_a: Sequence[float],
+    ) -> Phase:
+        volts = found.volts
+        return Phase(
+            share=share,
+            volts=volts,
+            amplifiers=tuple(each.at_drive(found.drive) for each in amplifiers),
+            charger_a=tuple(self._current(each, volts) for each in self._chargers()),
+            bank_a=tuple(self._current(each, volts) for each in banks),
+            capacitor_a=tuple(capacitor_a),
+        )
+
+    def _one(self, tree: Tree, elements: Sequence[Element], near: Solution | None) -> Solution | None:
         lowest_v = np.zeros(len(tree.nodes))
         for loaded, element in zip(self.circuit.loaded, self.amplifiers, strict=True):
             lowest_v[element.node] = max(lowest_v[element.node], loaded.amplifier.cutout_v.value)
-        if near is not None and (found := newton.settle(tree, elements, near, lowest_v)):
+        if near is not None and near.holds and (found := newton.settle(tree, elements, near.volts, lowest_v)):
             return found
         return newton.follow(tree, elements, self._open_circuit_v(), lowest_v)
 
@@ -259,16 +374,49 @@ class _Solver:
     def _current(element: Element, volts: Floats) -> float:
         return element.inject(float(volts[element.node]))[0]
 
-    def _edge_rms(self, tree: Tree, mean: Solution, peak: Solution) -> Floats:
-        """RMS amps of each cable: its swing from mean to peak, shaped as the amplifiers' draw is over time."""
-        at_mean, at_peak = tree.link_amps(mean.volts), tree.link_amps(peak.volts)
-        if mean is peak or not self.amplifiers:
-            return np.abs(at_mean)
-        in_w = sum(each.each_level(float(mean.volts[each.node]))[1] for each in self.amplifiers)
-        weight = self.amplifiers[0].commanded.weight
-        centred = in_w - weight @ in_w
-        variance = float(weight @ centred**2) / max(float(centred.max()) ** 2, 1e-12)
-        return np.sqrt(at_mean**2 + (at_peak - at_mean) ** 2 * variance)
+    def _edge_rms(self, tree: Tree, states: _States) -> Floats:
+        """RMS amps of each cable: what its phases carry, and within them its swing with the amplifiers' draw."""
+        phases = states.phases
+        if len(phases) == 1 or not self.amplifiers:
+            return np.abs(tree.link_amps(phases[0].volts))
+        at_peak = tree.link_amps(states.peak.volts)
+        peak_a = sum(each.at_peak().drawn_a(float(states.peak.volts[each.node])) for each in self.amplifiers)
+        carried = [tree.link_amps(phase.volts) for phase in phases]
+        drawn = [np.sum([_each_level_a(phase, i) for i in range(len(self.amplifiers))], axis=0) for phase in phases]
+        weights = [phase.amplifiers[0].commanded.weight for phase in phases]
+        quietest = float(weights[0] @ drawn[0])
+        swing = (at_peak - carried[0]) / max(peak_a - quietest, 1e-9)  # amps of the cable for each that is drawn
+        square = np.zeros(len(at_peak))
+        for phase, amps, levels, weight in zip(phases, carried, drawn, weights, strict=True):
+            spread = float(weight @ (levels - weight @ levels) ** 2)
+            square += phase.share * (amps**2 + swing**2 * spread)
+        return np.sqrt(square)
+
+
+@dataclass(frozen=True)
+class _States:
+    """Solutions of one engine state: settled at the mean power, the phases of the programme, its loudest moment."""
+
+    settled: Solution
+    phases: tuple[Phase, ...]
+    peak: Solution
+    drive: float
+
+
+@dataclass(frozen=True)
+class _Held:
+    """What banks and capacitors hold between two steps: volts of (fast, slow) branches, and of capacitors."""
+
+    bank_v: tuple[tuple[float, float], ...]
+    capacitor_v: tuple[float, ...]
+
+    def ahead_of(self, before: _Held) -> _Held:
+        """The state some cycles later: a slow branch that stays charged goes on as it went, never below nothing."""
+        banks = []
+        for (fast_v, slow_v), (_, was_v) in zip(self.bank_v, before.bank_v, strict=True):
+            on = was_v > 0 and slow_v > 0
+            banks.append((fast_v, max(slow_v + AHEAD * (slow_v - was_v), 0.0) if on else slow_v))
+        return _Held(tuple(banks), self.capacitor_v)
 
 
 def second_operating_point(point: OperatingPoint) -> float | None:

@@ -7,11 +7,11 @@ from __future__ import annotations
 
 from underhood.circuit.elements import AmplifierElement
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
-from underhood.circuit.operating_point import OperatingPoint
+from underhood.circuit.operating_point import OperatingPoint, Phase
 from underhood.constants import RECTIFIED_MEAN, REFERENCE_V
 from underhood.figure import Figure, Rests, given
 from underhood.forecast.results import AmplifierResult
-from underhood.forecast.supply_figures import typed, volts_at
+from underhood.forecast.supply_figures import of_phases, typed, volts_at
 
 __all__ = ["apparent", "delivered", "draw_of", "lost_to_sag", "on_the_bench"]
 
@@ -220,8 +220,16 @@ def lost_to_sag(
     )
 
 
-def draw_of(loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult, symbol: str) -> Figure:
-    """Mean supply current of one amplifier: watts in over volts."""
+def draw_of(point: OperatingPoint, i: int, report: AmplifierResult, symbol: str) -> Figure:
+    """Mean supply current of one amplifier: watts in over volts, of a programme in its loud and its quiet part."""
+    loaded, element = point.circuit.loaded[i], point.amplifiers[i]
+    if len(point.phases) > 1:
+        name = f"Drawn by {loaded.amplifier.name}, mean"
+
+        def drawn(phase: Phase) -> float:
+            return phase.amplifiers[i].drawn_a(float(phase.volts[phase.amplifiers[i].node]))
+
+        return of_phases(point, symbol, name, "A", drawn, symbol)
     volts = volts_at("V_amp", "Supply at the terminals", report.terminal_v)
     return Figure(
         symbol,

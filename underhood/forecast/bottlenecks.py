@@ -8,10 +8,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from underhood.amplifier import input_power
+from underhood.arrays import Floats
 from underhood.circuit import charger, laws, vehicle
-from underhood.circuit.elements import AmplifierElement
-from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.circuit.operating_point import OperatingPoint, Phase
 from underhood.document.job import Engine, JobDocument
 from underhood.finding import ORDER, Severity
 from underhood.forecast.forecast import Forecast, make_forecast, music_of
@@ -116,24 +118,26 @@ def classes(forecast: Forecast) -> list[ClassBeside]:
     point = forecast.point
     if point is None:
         return []
-    return [
-        _beside(loaded, element, float(point.volts[element.node]))
-        for loaded, element in zip(forecast.circuit.loaded, point.amplifiers, strict=True)
-    ]
+    return [_beside(point, i) for i in range(len(point.amplifiers))]
 
 
-def _beside(loaded: LoadedAmplifier, element: AmplifierElement, volts: float) -> ClassBeside:
+def _beside(point: OperatingPoint, i: int) -> ClassBeside:
+    loaded, here = point.circuit.loaded[i], point.delivery(i)
     own = loaded.amplifier.class_
     other = "AB" if input_power.family(own) == "switching" else "D"
     full_v, ohm = loaded.reference_v, loaded.nominal_channel_ohm
     theirs = input_power.assumed(other, None, full_v, ohm, loaded.fitted.rated_ohm)
-    law = element.law._replace(taken=theirs.law)
-    mean_v, square_v = element.commanded.clipped(laws.output_limit_v(law, volts))
-    in_w, _ = laws.amplifier_watts(law, mean_v, square_v, volts)
-    here = element.delivery(volts)
-    return ClassBeside(
-        loaded.amplifier.name, own, here.in_w / volts, here.heat_w, other, in_w / volts, in_w - here.out_w
-    )
+
+    def taken(phase: Phase) -> Floats:
+        """(watts, amps) that the other takes for the same output."""
+        element = phase.amplifiers[i]
+        volts, law = float(phase.volts[element.node]), element.law._replace(taken=theirs.law)
+        mean_v, square_v = element.commanded.clipped(laws.output_limit_v(law, volts))
+        in_w, _ = laws.amplifier_watts(law, mean_v, square_v, volts)
+        return np.array([in_w, in_w / volts])
+
+    in_w, in_a = (float(each) for each in point.mean(taken))
+    return ClassBeside(loaded.amplifier.name, own, point.draw([i]).mean, here.heat_w, other, in_a, in_w - here.out_w)
 
 
 def gives_first(forecast: Forecast) -> list[Bottleneck]:

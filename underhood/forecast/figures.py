@@ -35,10 +35,8 @@ def draw_of_all(forecast: Forecast) -> Figure:
     """Mean supply current of all amplifiers."""
     assert forecast.point is not None
     parts = tuple(
-        amplifier_figures.draw_of(loaded, element, report, f"I_{n}")
-        for n, (loaded, element, report) in enumerate(
-            zip(forecast.circuit.loaded, forecast.point.amplifiers, forecast.amplifiers, strict=True), start=1
-        )
+        amplifier_figures.draw_of(forecast.point, i, report, f"I_{i + 1}")
+        for i, report in enumerate(forecast.amplifiers)
     )
     return Figure(
         "I_draw",

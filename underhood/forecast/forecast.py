@@ -112,7 +112,7 @@ def music_of(job: JobDocument) -> Programme:
 def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: TerminalLines) -> AmplifierResult:
     element, amplifier = point.amplifiers[i], loaded.amplifier
     volts, low = float(point.volts[element.node]), float(point.peak_volts[element.node])
-    delivery, loudest = element.delivery(volts), element.at_peak().delivery(low)
+    delivery, loudest = point.delivery(i), element.at_peak().delivery(low)
     output_v = element.peak_output_v(low)
     load_share = 1 - loaded.lead_share
     wanted = element.commanded.peak_v

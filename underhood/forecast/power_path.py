@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import numpy as np
+
+from underhood.arrays import Floats, Ints
 from underhood.circuit.operating_point import OperatingPoint
 from underhood.document.job import Engine
 from underhood.forecast.forecast import Forecast
@@ -49,25 +52,36 @@ def at_engine(forecast: Forecast, engine: Engine) -> EngineResult:
 
 
 def balance(point: OperatingPoint) -> Balance:
-    """Where the watts come from and where they go, in the mean state."""
-    circuit, volts = point.circuit, point.volts
+    """Where the watts come from and where they go, over the programme."""
+    job = point.circuit.job
     speakers = amplifier_heat = leads = 0.0
-    for loaded, element in zip(circuit.loaded, point.amplifiers, strict=True):
-        delivery = element.delivery(float(volts[element.node]))
+    for i, loaded in enumerate(point.circuit.loaded):
+        delivery = point.delivery(i)
         speakers += delivery.out_w * (1 - loaded.lead_share)
         leads += delivery.out_w * loaded.lead_share
         amplifier_heat += delivery.heat_w
-    charger_w = sum(
-        a * float(volts[circuit.node_of(each.at)])
-        for a, each in zip(point.charger_a, circuit.job.chargers, strict=True)
+    cable_w = float(sum(_cable_heat_w(point)))
+    car_w = float(point.mean(lambda phase: point.vehicle_a * phase.volts[0]))
+    given = (
+        sum(_given_w(point, [each.at for each in parts], amps))
+        for parts, amps in ((job.chargers, "charger_a"), (job.banks, "bank_a"), (job.capacitors, "capacitor_a"))
     )
-    bank_w = sum(
-        a * float(volts[circuit.node_of(each.at)]) for a, each in zip(point.bank_a, circuit.job.banks, strict=True)
-    )
-    cable_w = sum(a**2 * ohm for a, ohm in zip(point.edge_a, point.tree.ohm, strict=True))
-    return Balance(
-        charger_w, bank_w, point.vehicle_a * float(volts[0]), float(cable_w) + leads, amplifier_heat, speakers
-    )
+    charger_w, bank_w, capacitor_w = given
+    return Balance(charger_w, bank_w, capacitor_w, car_w, cable_w + leads, amplifier_heat, speakers)
+
+
+def _given_w(point: OperatingPoint, places: list[str], amps: str) -> list[float]:
+    """Watts that each of some sources gives at its place, over the programme."""
+    nodes = [point.circuit.node_of(place) for place in places]
+    watts = point.mean(lambda phase: np.array(getattr(phase, amps), float) * phase.volts[nodes])
+    return [float(each) for each in watts]
+
+
+def _cable_heat_w(point: OperatingPoint) -> list[float]:
+    ohm = np.array(point.tree.ohm, float)
+    return [
+        float(each) for each in np.atleast_1d(point.mean(lambda phase: point.tree.link_amps(phase.volts) ** 2 * ohm))
+    ]
 
 
 def path(forecast: Forecast) -> PathResult:
@@ -79,31 +93,35 @@ def path(forecast: Forecast) -> PathResult:
         NodeVolts(name, nodes.path_words(point.circuit, name), float(v))
         for name, v in zip(point.circuit.nodes, point.volts, strict=True)
     ]
-    car_w = point.vehicle_a * float(point.volts[0])
+    car_w = float(point.mean(lambda phase: point.vehicle_a * phase.volts[0]))
     return PathResult(volts, _sources(point), _cable_flows(point), point.vehicle_a, car_w)
 
 
 def _sources(point: OperatingPoint) -> list[SourceFlow]:
     circuit, job = point.circuit, point.circuit.job
     flows = []
-    for charger, amps, limit in zip(job.chargers, point.charger_a, point.available_a, strict=True):
-        node = circuit.node_of(charger.at)
-        watts = amps * float(point.volts[node])
-        flows.append(SourceFlow(charger.name, "charger", circuit.nodes[node], amps, watts, 0 < limit <= amps + 1e-9))
-    for bank, amps in zip(job.banks, point.bank_a, strict=True):
-        node = circuit.node_of(bank.at)
-        flows.append(SourceFlow(bank.name, "bank", circuit.nodes[node], amps, amps * float(point.volts[node]), False))
+    watts = _given_w(point, [each.at for each in job.chargers], "charger_a")
+    for charger, amps, limit, w in zip(job.chargers, point.charger_a, point.available_a, watts, strict=True):
+        node = circuit.nodes[circuit.node_of(charger.at)]
+        flows.append(SourceFlow(charger.name, "charger", node, amps, w, 0 < limit <= amps + 1e-9))
+    watts = _given_w(point, [each.at for each in job.banks], "bank_a")
+    for bank, amps, w in zip(job.banks, point.bank_a, watts, strict=True):
+        flows.append(SourceFlow(bank.name, "bank", circuit.nodes[circuit.node_of(bank.at)], amps, w, False))
     return flows
 
 
 def _cable_flows(point: OperatingPoint) -> list[CableFlow]:
     flows = []
-    for edge, (start, end), amps, ohm in zip(
-        point.circuit.edges, point.tree.ends, point.edge_a, point.tree.ohm, strict=True
-    ):
-        far = end if amps >= 0 else start
-        arriving = abs(float(amps)) * float(point.volts[far])
-        flows.append(
-            CableFlow(edge.name, edge.start, edge.end, float(amps), float(amps) * ohm, float(amps) ** 2 * ohm, arriving)
-        )
+    ends, heat = point.tree.ends, _cable_heat_w(point)
+    at_start, at_end = (np.array([pair[k] for pair in ends], int) for k in (0, 1))
+
+    def watts_at(nodes: Ints) -> Floats:
+        return np.asarray(point.mean(lambda phase: point.tree.link_amps(phase.volts) * phase.volts[nodes]), float)
+
+    given, taken = watts_at(at_start), watts_at(at_end)
+    for i, edge in enumerate(point.circuit.edges):
+        amps = float(point.edge_a[i])
+        arriving = taken[i] if amps >= 0 else given[i]
+        drop_v = amps * point.tree.ohm[i]
+        flows.append(CableFlow(edge.name, edge.start, edge.end, amps, drop_v, heat[i], abs(float(arriving))))
     return flows

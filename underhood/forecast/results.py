@@ -155,10 +155,11 @@ class EngineResult:
 
 @dataclass(frozen=True, slots=True)
 class Balance:
-    """Watts of the mean state; `bank_w` is negative while charging."""
+    """Watts over the programme; `bank_w` is negative while charging, capacitors give what they are still losing."""
 
     charger_w: float
     bank_w: float
+    capacitor_w: float
     vehicle_w: float
     cable_w: float
     amplifier_heat_w: float
@@ -168,7 +169,7 @@ class Balance:
     def error(self) -> float:
         """What does not add up, as a share of what flows."""
         spent = self.vehicle_w + self.cable_w + self.amplifier_heat_w + self.speaker_w
-        return abs(self.charger_w + self.bank_w - spent) / max(abs(spent), 1.0)
+        return abs(self.charger_w + self.bank_w + self.capacitor_w - spent) / max(abs(spent), 1.0)
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,7 +15,7 @@ import numpy as np
 
 from underhood.circuit import transient, vehicle
 from underhood.circuit.build import build_circuit
-from underhood.circuit.operating_point import elements, solve
+from underhood.circuit.operating_point import solve
 from underhood.circuit.transient import Capacitors, TransientResult
 from underhood.circuit.transient_parts import TransientParts
 from underhood.decibels import decibels
@@ -243,7 +243,8 @@ def _clocks(parts: TransientParts) -> tuple[float | None, float | None, float | 
     if not parts.job.banks:
         return None, None, None, None
     off = solve(parts.circuit, "off")
-    flat = [float(e.delivery(float((off or parts.point).volts[e.node])).in_w) for e in elements(parts.circuit)]
+    at_rest = off or parts.point
+    flat = [at_rest.delivery(i).in_w for i in range(len(at_rest.amplifiers))]
     down = _clock(parts, "off", flat, None)
     low = np.flatnonzero(down.volts[:, 0] < LOW_V)
     half = np.flatnonzero(down.charge[:, 0] < HALF_CHARGE)

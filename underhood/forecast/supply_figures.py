@@ -5,16 +5,18 @@ Each figure is put together from the same numbers that the forecast used; adding
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from underhood.cable import conductor, gauge
 from underhood.circuit import battery
 from underhood.circuit.build import Edge
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
-from underhood.circuit.operating_point import OperatingPoint
+from underhood.circuit.operating_point import OperatingPoint, Phase
 from underhood.document.quantity import Quantity
 from underhood.figure import Figure, Rests, given
 from underhood.forecast.wording import ENGINE_WORDS
 
-__all__ = ["amplifier_volts", "cable_ohm", "front_volts", "path_drop", "reserve", "typed", "volts_at"]
+__all__ = ["amplifier_volts", "cable_ohm", "front_volts", "of_phases", "path_drop", "reserve", "typed", "volts_at"]
 
 
 def typed(symbol: str, name: str, value: Quantity, unit: str) -> Figure:
@@ -48,6 +50,8 @@ def front_volts(point: OperatingPoint) -> Figure:
                 typed("R_src", "Charger's internal resistance", charger.source_ohm, "Ω"),
             ),
         )
+    if len(point.phases) > 1:
+        return of_phases(point, "V_front", name, unit, lambda phase: float(phase.volts[0]), "V")
     at_front = [i for i, bank in enumerate(point.circuit.job.banks) if point.circuit.node_of(bank.at) == 0]
     if not at_front:
         return Figure("V_front", name, value, unit, note="solved from the sources elsewhere in the tree")
@@ -55,12 +59,34 @@ def front_volts(point: OperatingPoint) -> Figure:
 
 
 def _regulating_at_front(point: OperatingPoint) -> int | None:
-    for i, (each, amps, most) in enumerate(
-        zip(point.circuit.job.chargers, point.charger_a, point.available_a, strict=True)
-    ):
-        if point.circuit.node_of(each.at) == 0 and 0 < amps < most:
+    """The charger at the front that regulates throughout, so that its mean volts follow from its mean current."""
+    for i, (each, most) in enumerate(zip(point.circuit.job.chargers, point.available_a, strict=True)):
+        if point.circuit.node_of(each.at) == 0 and all(0 < phase.charger_a[i] < most for phase in point.phases):
             return i
     return None
+
+
+def of_phases(
+    point: OperatingPoint, symbol: str, name: str, unit: str, of: Callable[[Phase], float], each: str
+) -> Figure:
+    """The mean over a programme of something that its quiet and its loud part have.
+
+    each   symbol of it within the formula
+    """
+    quiet, loud = point.phases
+    return Figure(
+        symbol,
+        name,
+        point.mean(of),
+        unit,
+        note="the mean of the programme's loud and quiet parts, each solved with its own loads",
+        formula=f"w * {each}_loud + (1 - w) * {each}_quiet",
+        inputs=(
+            Figure("w", "Share of the time that is loud", loud.share, "", note="of more than the mean power"),
+            Figure(f"{each}_loud", f"{name}, while it is loud", of(loud), unit, note="solved with the loads"),
+            Figure(f"{each}_quiet", f"{name}, while it is quiet", of(quiet), unit, note="solved with the loads"),
+        ),
+    )
 
 
 def _held_by_bank(point: OperatingPoint, i: int, name: str, value: float) -> Figure:

@@ -115,8 +115,7 @@ def _lead(forecast: Forecast, place: int, loaded: LoadedAmplifier, stock: Stock)
 def _rms_a(forecast: Forecast, place: int, loaded: LoadedAmplifier) -> float:
     """RMS amps of one lead over the programme: what heats it."""
     assert forecast.point is not None
-    element = forecast.point.amplifiers[place]
-    out_w = element.delivery(float(forecast.point.volts[element.node])).out_w
+    out_w = forecast.point.delivery(place).out_w
     resistance = loaded.channel_ohm * loaded.channel_pf
     return math.sqrt(out_w / loaded.channels / resistance)
 

@@ -12,6 +12,7 @@ from functools import cached_property, lru_cache
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from underhood.arrays import Floats
 from underhood.document.job import Basis, Programme
@@ -22,6 +23,7 @@ __all__ = [
     "TONE",
     "Envelope",
     "EnvelopeStrip",
+    "Loud",
     "burst",
     "moving_mean_peak",
     "music",
@@ -34,29 +36,88 @@ STEP_S = 0.01
 MUSIC_S = 60.0
 STRIP_S, STRIP_POINTS = 2.0, 600
 """Least length of a drawn strip, and its points."""
-LEVELS = 32
-"""Groups of equal level that a music envelope is reduced to for steady answers."""
+GROUPS = 15
+LEVELS = 2 * GROUPS + 1
+"""Groups of equal level that a music envelope is reduced to for steady answers: quiet, loud, and the loudest."""
+SAME_LEVEL = 1e-6
+PEAK_SHARE = 0.9
+"""Of the loudest level: what counts as its stretch."""
+
+
+@dataclass(frozen=True)
+class Loud:
+    """The loud part of a programme, of more than its mean power.
+
+    first        index of its first group in the histogram
+    share        of the time
+    stretch_s    how long it lasts on average before the quiet comes back, s
+    peak_s       the longest stretch at nine tenths of the loudest level or more, s
+    """
+
+    first: int
+    share: float
+    stretch_s: float
+    peak_s: float
+
+    @property
+    def quiet_s(self) -> float:
+        """How long the quiet lasts on average, s."""
+        return self.stretch_s * (1 - self.share) / self.share
 
 
 @dataclass(frozen=True)
 class Envelope:
-    """Levels (n,), each the RMS share of the full commanded volts, held for `step_s` seconds."""
+    """Levels (n,), each the RMS share of the full commanded volts, held for `step_s` seconds; repeated for ever."""
 
     level: Floats
     step_s: float
 
     @cached_property
     def histogram(self) -> tuple[Floats, Floats]:
-        """(levels, weights): at most LEVELS groups of like level, keeping the mean square of each group.
+        """(levels, weights), rising: at most LEVELS groups of like level, keeping the mean square of each group.
 
-        Watts on a load are kept exactly; amps, which are not quite a function of watts, very nearly.
+        Watts on a load are kept exactly; amps, which are not quite a function of watts, very nearly. The loudest level
+        is a group of its own, and none holds both loud and quiet.
         """
         levels, counts = np.unique(self.level, return_counts=True)
         if len(levels) <= LEVELS:
             return levels, counts / counts.sum()
-        groups = np.array_split(np.sort(self.level), LEVELS)
+        at_peak = self.level >= (1 - SAME_LEVEL) * levels[-1]
+        parts = (self.level[~self._loud], self.level[self._loud & ~at_peak])
+        split = [np.array_split(np.sort(part), min(GROUPS, len(part))) for part in parts if len(part)]
+        groups = [*(group for part in split for group in part), self.level[at_peak]]
         weights = np.array([len(group) for group in groups], float)
         return np.array([np.sqrt(np.mean(group**2)) for group in groups]), weights / weights.sum()
+
+    @cached_property
+    def loud(self) -> Loud | None:
+        """The loud part; None where all of it is equally loud."""
+        if not self._loud.any():
+            return None
+        levels, weights = self.histogram
+        first = int(np.searchsorted(levels, self.level[self._loud].min() * (1 - SAME_LEVEL)))
+        stretches = _stretches(self._loud)
+        at_peak = _stretches(self.level >= PEAK_SHARE * self.level.max())
+        return Loud(
+            first,
+            float(weights[first:].sum()),
+            float(np.mean(stretches)) * self.step_s,
+            max(at_peak) * self.step_s,
+        )
+
+    @cached_property
+    def _loud(self) -> NDArray[np.bool_]:
+        power = self.level**2
+        return np.asarray(power > power.mean() * (1 + SAME_LEVEL))
+
+
+def _stretches(mask: NDArray[np.bool_]) -> list[int]:
+    """Lengths of the runs of True in a mask that repeats for ever."""
+    if mask.all():
+        return [len(mask)]
+    turned = np.roll(mask, -int(np.argmin(mask)))  # begins with a False: no run reaches over the end
+    edges = np.flatnonzero(np.diff(np.concatenate(([0], turned.astype(int), [0]))))
+    return [int(each) for each in edges[1::2] - edges[::2]]
 
 
 TONE = Envelope(np.ones(1), STEP_S)

@@ -41,14 +41,16 @@ class Example:
         limit = {"off": 0.0, "idle": 62 * 0.9}[self.job.basis.engine]
         return float(np.clip((14.4 - volts) / self.job.chargers[0].source_ohm.value, 0.0, limit))
 
+    def charging_ohm(self, i):
+        """AGM of 60 Ah: what holds 60·min(0.25, 0.005 + 0.6·missing) A at 14.7 V, and no less than R0."""
+        bank, ocv = self.job.banks[i], self.point.banks[i].ocv_v
+        return max(bank.resistance_ohm.value, (14.7 - ocv) / (60 * min(0.25, 0.005 + 0.6 * (1 - bank.charge.value))))
+
     def bank(self, i, volts):
-        """AGM of 60 Ah: R1d a fifth of R0; R1c holds 60·min(0.25, 0.005 + 0.6·missing) A at 14.7 V."""
-        bank, model = self.job.banks[i], self.point.banks[i]
-        r0, missing = bank.resistance_ohm.value, 1 - bank.charge.value
-        r1 = (
-            0.2 * r0 if volts < model.ocv_v else max(r0, (14.7 - model.ocv_v) / (60 * min(0.25, 0.005 + 0.6 * missing)))
-        )
-        return (model.ocv_v - volts) / (r0 + r1), r1
+        """Settled: a fifth of R0 more on discharge, what the acceptance allows on charge; (amps, that resistance)."""
+        r0, ocv = self.job.banks[i].resistance_ohm.value, self.point.banks[i].ocv_v
+        r1 = 0.2 * r0 if volts < ocv else self.charging_ohm(i)
+        return (ocv - volts) / (r0 + r1), r1
 
     def balance(self, volts, sources_a, drawn_a):
         """Kirchhoff's law at front, rear and amplifier."""
@@ -68,18 +70,55 @@ class Example:
 
         return fsolve(missed, [13.0, 12.9, 12.8], xtol=1e-12)
 
-    def peak(self, mean):
-        """Polarisation and capacitors as the mean left them: two stiff sources more."""
-        settled = [self.bank(i, mean[i]) for i in range(2)]
-        behind = [model.ocv_v - amps * r1 for model, (amps, r1) in zip(self.point.banks, settled, strict=True)]
-        r0 = [bank.resistance_ohm.value for bank in self.job.banks]
+    def branch(self, i, k, v, amps, dt):
+        """Volts of the k-th branch after a step; farads by the capacity, shares of either resistance."""
+        farad = (0.15, 35.0)[k] * 60
+        ahead = farad * v / dt - amps
+        ohm = (0.75, 0.25)[k] * self.charging_ohm(i) if ahead >= 0 else 0.1 * self.job.banks[i].resistance_ohm.value
+        return ahead / (farad / dt + 1 / ohm)
 
-        def missed(volts):
-            front = self.charger(volts[0]) + (behind[0] - volts[0]) / r0[0]
-            rear = (behind[1] - volts[1]) / r0[1] + (mean[1] - volts[1]) / (0.003 / 2)
-            return self.balance(volts, [front, rear], self.in_w(self.levels[1], volts[2]) / volts[2])
+    def step(self, held, level_v, dt, guess):
+        """Node volts and bank amps of one backward Euler step, all at once by scipy, and what is then held."""
+        branches, capacitor_v = held
+        esr, farad = 0.003 / 2, 40.0
 
-        return fsolve(missed, mean - 0.1, xtol=1e-12)
+        def after(amps):
+            return [[self.branch(i, k, branches[i][k], amps[i], dt) for k in (0, 1)] for i in (0, 1)]
+
+        def missed(unknown):
+            volts, amps = unknown[:3], unknown[3:]
+            then = after(amps)
+            r0 = [bank.resistance_ohm.value for bank in self.job.banks]
+            held_v = [self.point.banks[i].ocv_v + sum(then[i]) - amps[i] * r0[i] - volts[i] for i in (0, 1)]
+            from_caps = (capacitor_v - volts[1]) / (esr + dt / farad)
+            drawn = self.in_w(level_v, volts[2]) / volts[2]
+            return [*self.balance(volts, [self.charger(volts[0]) + amps[0], amps[1] + from_caps], drawn), *held_v]
+
+        found = fsolve(missed, guess, xtol=1e-11)
+        amps = (capacitor_v - found[1]) / (esr + dt / farad)
+        return found, (after(found[3:]), capacitor_v - amps * dt / farad)
+
+    def cycle(self):
+        """From rest at the mean power: 20 ms loud and 480 ms quiet twice, a charged slow branch four cycles ahead after
+        each, then two steps of 12.5 ms at the peak: (loud, quiet, peak) volts and bank amps."""
+        mean = self.mean()
+        at_rest = [self.bank(i, mean[i]) for i in range(2)]
+        branches = []
+        for amps, r1 in at_rest:
+            shares = (0.75, 0.25) if amps < 0 else (0.5, 0.5)
+            branches.append([-amps * r1 * share for share in shares])
+        held, guess = (branches, mean[1]), [*mean, *(amps for amps, _ in at_rest)]
+        for _ in range(2):
+            before = held
+            loud, held = self.step(held, self.levels[1], 0.02, guess)
+            quiet, held = self.step(held, self.levels[0], 0.48, guess)
+            for i, each in enumerate(held[0]):
+                was = before[0][i][1]
+                if was > 0 and each[1] > 0:
+                    each[1] = max(each[1] + 4 * (each[1] - was), 0.0)
+        peak, held = self.step(held, self.levels[1], 0.0125, loud)
+        peak, held = self.step(held, self.levels[1], 0.0125, peak)
+        return loud, quiet, peak
 
 
 class AgainstSciPy(unittest.TestCase):
@@ -88,41 +127,35 @@ class AgainstSciPy(unittest.TestCase):
         for engine, basis in cases:
             with self.subTest(engine, **basis):
                 one = Example(engine, **basis)
-                point, mean = one.point, one.mean()
-                peak = one.peak(mean)
-                np.testing.assert_allclose(point.volts, mean, atol=1e-6)
-                np.testing.assert_allclose(point.peak_volts, peak, atol=1e-6)
-                mean_a = np.array([OFF, ON]) @ one.in_w(one.levels, mean[2]) / mean[2]
+                point, (loud, quiet, peak) = one.point, one.cycle()
+                mean = ON * loud + OFF * quiet
+                np.testing.assert_allclose(point.volts, mean[:3], atol=1e-6)
+                np.testing.assert_allclose(point.peak_volts, peak[:3], atol=1e-6)
+                np.testing.assert_allclose(point.bank_a, mean[3:], atol=1e-4)
+                each_a = [one.in_w(v, at[2]) / at[2] for v, at in zip(one.levels, (quiet, loud), strict=True)]
+                mean_a = ON * each_a[1] + OFF * each_a[0]
                 peak_a = one.in_w(one.levels[1], peak[2]) / peak[2]
                 draw = point.draw()
                 self.assertAlmostEqual(draw.mean, mean_a, places=5)
                 self.assertAlmostEqual(point.mean_draw_a, mean_a, places=5)
                 self.assertAlmostEqual(draw.peak, peak_a, places=4)
+                charged_a = ON * one.charger(loud[0]) + OFF * one.charger(quiet[0])
+                self.assertAlmostEqual(point.charger_a[0], charged_a, places=3)
                 self.assertAlmostEqual(point.edge_a[0], (mean[0] - mean[1]) / one.ohm[0], places=4)
                 self.assertAlmostEqual(point.edge_peak_a[0], (peak[0] - peak[1]) / one.ohm[0], places=3)
-                self.assertAlmostEqual(point.charger_a[0], one.charger(mean[0]), places=3)
-                for i in range(2):
-                    self.assertAlmostEqual(point.bank_a[i], one.bank(i, mean[i])[0], places=4)
-                # A cable's amps swing from what the quiet to what the loud part of the burst asks.
-                at_mean, at_peak = point.edge_a, point.edge_peak_a
-                quiet, loud = one.in_w(one.levels, mean[2])
-                spread = ON * OFF * (loud - quiet) ** 2 / (OFF * (loud - quiet)) ** 2
-                np.testing.assert_allclose(
-                    point.edge_rms_a, np.sqrt(at_mean**2 + (at_peak - at_mean) ** 2 * spread), rtol=1e-6
-                )
+                through = [((at[0] - at[1]) / one.ohm[0], (at[1] - at[2]) / one.ohm[1]) for at in (loud, quiet)]
+                squares = ON * np.square(through[0]) + OFF * np.square(through[1])
+                np.testing.assert_allclose(point.edge_rms_a, np.sqrt(squares), rtol=1e-5)
+                self.assertAlmostEqual(one.point.reserve_a, sum(point.available_a) - point.vehicle_a)
 
     def test_a_burst_as_a_clamp_meter_shows_it(self):
         """0.4 s hold one burst of 20 ms: a twentieth of the loud amps and the rest of the quiet ones [P]."""
         one = Example("idle")
-        draw, mean = one.point.draw(), one.mean()
-        low_v = one.peak(mean)[2]
-        # Between mean and peak the volts follow the amps on a straight line; the quiet lies as far above the mean.
-        at_mean_a = one.in_w(one.levels, mean[2]) / mean[2]
-        share = np.clip((at_mean_a - draw.mean) / (draw.peak - draw.mean), -1, 1)
-        quiet_a, loud_a = np.minimum(at_mean_a * mean[2] / (mean[2] + (low_v - mean[2]) * share), draw.peak)
+        draw, (loud, quiet, _) = one.point.draw(), one.cycle()
+        quiet_a = one.in_w(one.levels[0], quiet[2]) / quiet[2]
+        loud_a = min(one.in_w(one.levels[1], loud[2]) / loud[2], draw.peak)
         self.assertAlmostEqual(draw.clamp, 0.05 * loud_a + 0.95 * quiet_a, delta=1e-3)
         self.assertAlmostEqual(draw.rms, math.sqrt(ON * loud_a**2 + OFF * quiet_a**2), delta=1e-3)
-        self.assertAlmostEqual(one.point.reserve_a, 62 * 0.9 - one.point.vehicle_a)
         self.assertEqual(Example("idle", clamp_range_a=3).point.draw().clamp, 3.0)
 
     def test_cables_are_as_warm_as_their_current_makes_them(self):

@@ -130,10 +130,10 @@ class Whole(unittest.TestCase):
         self.assertEqual([source.at_limit for source in resting.sources], [False, False, False])
 
     def test_what_does_not_balance_is_a_share_of_what_is_spent(self):
-        even = Balance(600.0, 400.0, 200.0, 50.0, 150.0, 600.0)
+        even = Balance(600.0, 400.0, 0.0, 200.0, 50.0, 150.0, 600.0)
         self.assertEqual(even.error, 0.0)
         self.assertAlmostEqual(replace(even, bank_w=390.0).error, 0.01)
-        self.assertAlmostEqual(Balance(0.5, 0.0, 0.0, 0.0, 0.0, 0.0).error, 0.5)
+        self.assertAlmostEqual(Balance(0.5, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0).error, 0.5)
 
 
 class Curves(unittest.TestCase):
