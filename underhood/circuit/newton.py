@@ -46,8 +46,8 @@ class Solution:
         return self.drive == 1.0
 
 
-def _newton(laplacian: Floats, elements: Sequence[Element], start: Floats) -> Floats | None:
-    """Node volts where the currents balance, downhill from `start`; None when none is reached.
+def _newton(laplacian: Floats, elements: Sequence[Element], start: Floats) -> tuple[Floats, Floats] | None:
+    """Node volts where the currents balance, downhill from `start`, with the slope there; None when none is reached.
 
     The unbalanced currents are the downhill slope of one potential (each element depends on its own node alone), whose
     hollows are the stable states. Newton steps along which that slope turns are shortened to where it vanishes, so that
@@ -57,7 +57,7 @@ def _newton(laplacian: Floats, elements: Sequence[Element], start: Floats) -> Fl
     residual, slope, scale = _balance(laplacian, elements, volts)
     for _ in range(MOST_STEPS):
         if np.abs(residual).max() <= CURRENT_ERROR_A * scale:
-            return volts
+            return volts, slope
         step = _downhill_step(residual, slope)
         step = step * min(1.0, LONGEST_STEP_V / float(np.abs(step).max()))
         volts, (residual, slope, scale) = _line_search(laplacian, elements, volts, step, float(residual @ step))
@@ -120,9 +120,8 @@ def _balance(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> t
     return gains - laplacian @ volts, slope, largest + 1.0
 
 
-def _stable(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> bool:
+def _stable(slope: Floats) -> bool:
     """Whether a small disturbance dies away with any capacitance at the nodes: −dI/dV positive definite."""
-    _, slope, _ = _balance(laplacian, elements, volts)
     try:
         np.linalg.cholesky(-slope)
     except np.linalg.LinAlgError:
@@ -136,11 +135,11 @@ def follow(tree: Tree, elements: Sequence[Element], start_v: float, lowest_v: Fl
     A state with a node below `lowest_v` (nodes,) does not count: an amplifier has switched off there. Returns the
     highest level held when the full one has no solution, None when not even silence has one.
     """
-    laplacian = tree.conductance()
-    volts = _newton(laplacian, [e.at_drive(0.0) for e in elements], np.full(len(tree.nodes), start_v))
-    if volts is None:
+    laplacian = tree.conductance
+    silent = _newton(laplacian, [e.at_drive(0.0) for e in elements], np.full(len(tree.nodes), start_v))
+    if silent is None:
         return None
-    return _rise(laplacian, elements, Solution(volts, 0.0), lowest_v)
+    return _rise(laplacian, elements, Solution(silent[0], 0.0), lowest_v)
 
 
 def settle(tree: Tree, elements: Sequence[Element], near: Floats, lowest_v: Floats | float = 0.0) -> Solution | None:
@@ -164,9 +163,9 @@ def _rise(laplacian: Floats, elements: Sequence[Element], solution: Solution, lo
     while solution.drive < 1.0:
         drive = min(1.0, solution.drive + rise)
         loaded = [element.at_drive(drive) for element in elements]
-        volts = _newton(laplacian, loaded, solution.volts)
-        if volts is not None and (volts >= lowest_v).all() and _stable(laplacian, loaded, volts):
-            solution = Solution(volts, drive)
+        found = _newton(laplacian, loaded, solution.volts)
+        if found is not None and (found[0] >= lowest_v).all() and _stable(found[1]):
+            solution = Solution(found[0], drive)
         elif rise <= SMALLEST_RISE:
             return solution
         else:
@@ -179,6 +178,5 @@ def downhill(tree: Tree, elements: Sequence[Element], start: Floats) -> Floats |
 
     From below every state this finds the lowest one: a second stable state, where it is not the followed one.
     """
-    laplacian = tree.conductance()
-    volts = _newton(laplacian, elements, start)
-    return volts if volts is not None and _stable(laplacian, elements, volts) else None
+    found = _newton(tree.conductance, elements, start)
+    return found[0] if found is not None and _stable(found[1]) else None

@@ -273,32 +273,37 @@ class _Solver:
         if loud is None or not self.amplifiers:
             still = [0.0] * len(self.circuit.job.capacitors)
             phase = self._phase(1.0, settled, self.amplifiers, banks, still)
-            return _States(settled, (phase,), settled, settled.drive)
+            return _States(settled, (phase,), settled, settled.drive, ())
         held = self._at_rest(settled)
         parts = (
             (loud.share, loud.stretch_s, tuple(each.part(loud.first, None) for each in self.amplifiers)),
             (1 - loud.share, loud.quiet_s, tuple(each.part(0, loud.first) for each in self.amplifiers)),
         )
         phases: list[Phase] = []
+        trail: list[Solution] = []
         drive, last = settled.drive, settled
         for _ in range(CYCLES):
             before, phases = held, []
             for share, seconds, amplifiers in parts:
-                stepped = self._step(tree, held, seconds, amplifiers, last)
+                stepped = self._step(tree, held, seconds, amplifiers, near.trail[len(trail)] if near else last)
                 if stepped is None:
                     return None
                 last, held, given = stepped
+                trail.append(last)
                 drive = min(drive, last.drive)
                 phases.append(self._phase(share, last, amplifiers, *given))
             held = held.ahead_of(before)
         peak = last
         for _ in range(PEAK_STEPS):
             at_peak = tuple(each.at_peak() for each in self.amplifiers)
-            stepped = self._step(tree, held, PEAK_STEP_SHARE * loud.peak_s, at_peak, peak)
+            stepped = self._step(
+                tree, held, PEAK_STEP_SHARE * loud.peak_s, at_peak, near.trail[len(trail)] if near else peak
+            )
             if stepped is None:
                 return None
             peak, held, _ = stepped
-        return _States(settled, tuple(reversed(phases)), peak, min(drive, peak.drive))
+            trail.append(peak)
+        return _States(settled, tuple(reversed(phases)), peak, min(drive, peak.drive), tuple(trail))
 
     def _step(
         self, tree: Tree, held: _Held, seconds: float, amplifiers: Sequence[AmplifierElement], near: Solution
@@ -395,12 +400,16 @@ class _Solver:
 
 @dataclass(frozen=True)
 class _States:
-    """Solutions of one engine state: settled at the mean power, the phases of the programme, its loudest moment."""
+    """Solutions of one engine state: settled at the mean power, the phases of the programme, its loudest moment.
+
+    trail   every step on the way, to begin near when only the cables have warmed
+    """
 
     settled: Solution
     phases: tuple[Phase, ...]
     peak: Solution
     drive: float
+    trail: tuple[Solution, ...]
 
 
 @dataclass(frozen=True)

@@ -84,6 +84,7 @@ class Tree:
         """Indices of the links from the root to a node, in order."""
         return self._paths[node]
 
+    @cached_property
     def conductance(self) -> Floats:
         """The Laplacian of the tree's conductances, (n, n), siemens."""
         out = np.zeros((len(self.nodes), len(self.nodes)))

@@ -1784,7 +1784,7 @@ export interface components {
     };
     /**
      * Balance
-     * @description Watts of the mean state; `bank_w` is negative while charging.
+     * @description Watts over the programme; `bank_w` is negative while charging, capacitors give what they are still losing.
      */
     Balance: {
       /** Amplifier Heat W */
@@ -1793,6 +1793,8 @@ export interface components {
       bank_w: number;
       /** Cable W */
       cable_w: number;
+      /** Capacitor W */
+      capacitor_w: number;
       /** Charger W */
       charger_w: number;
       /** Speaker W */
