@@ -20,6 +20,7 @@ from underhood.arrays import Floats
 
 __all__ = [
     "REPEAT_SHARE",
+    "Beyond",
     "Fit",
     "Limits",
     "Rule",
@@ -31,6 +32,7 @@ __all__ = [
 ]
 
 Rule = Literal["voltage", "current", "power"]
+Beyond = Literal["below", "above", ""]
 RULES: tuple[Rule, Rule, Rule] = ("voltage", "current", "power")
 
 READING_SPREAD = 0.01
@@ -128,6 +130,12 @@ class Fit:
     def extrapolated(self, load_ohm: float) -> bool:
         """Whether the load is below the lowest measured one."""
         return load_ohm < self.load_ohm[0] * (1 - REPEAT_SHARE)
+
+    def beyond(self, load_ohm: float) -> Beyond:
+        """On which side of the measured loads it lies; empty within them."""
+        if self.extrapolated(load_ohm):
+            return "below"
+        return "above" if load_ohm > self.load_ohm[-1] * (1 + REPEAT_SHARE) else ""
 
     def band(self, load_ohm: float) -> tuple[float, float]:
         """Lowest and highest volts that the readings allow at a 14.4 V supply.

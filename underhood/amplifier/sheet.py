@@ -14,7 +14,7 @@ import numpy as np
 
 from underhood.amplifier import input_power, measurement, output_limits, supply_scaling
 from underhood.amplifier.input_power import InputPower
-from underhood.amplifier.output_limits import REPEAT_SHARE, Fit, Rule
+from underhood.amplifier.output_limits import REPEAT_SHARE, Beyond, Fit, Rule
 from underhood.arrays import Floats
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Measurement
@@ -123,7 +123,10 @@ class Fitted:
 
 @dataclass(frozen=True, slots=True)
 class Prediction:
-    """What an amplifier delivers into one load at one supply voltage."""
+    """What an amplifier delivers into one load at one supply voltage.
+
+    extrapolated   whether the load lies outside those measured, and `beyond` on which side
+    """
 
     power_w: float
     output_v: float
@@ -133,6 +136,7 @@ class Prediction:
     efficiency: float
     limited_by: Rule
     extrapolated: bool
+    beyond: Beyond
 
 
 def predict(
@@ -163,7 +167,8 @@ def predict(
         supply_a=in_w / supply_v,
         efficiency=watts / in_w,
         limited_by=rule,
-        extrapolated=fitted.fit.extrapolated(ohm),
+        extrapolated=fitted.fit.beyond(ohm) != "",
+        beyond=fitted.fit.beyond(ohm),
     )
 
 
@@ -265,7 +270,7 @@ def _chosen_runs(
     for wanted in (criterion, *CRITERIA):
         if found := measurement.at_criterion(sheet.runs, wanted):
             if wanted != criterion:
-                gaps.append(f"no reading at {CRITERION_WORDS[criterion]}: those {CRITERION_WORDS[wanted]} stand in")
+                gaps.append(f"no reading {CRITERION_WORDS[criterion]}: those {CRITERION_WORDS[wanted]} stand in")
             gaps += _beyond_tones(found, tone_hz)
             chosen = measurement.at_tone(found, tone_hz)
             return chosen, f"{_counted(len(chosen))} {CRITERION_WORDS[wanted]}"

@@ -13,7 +13,7 @@ from scipy.optimize import brentq
 from underhood.document.job import Charger, Engine
 from underhood.errors import BadInput
 
-__all__ = ["alternator_a", "available_a", "idle_and_rated", "setpoint_v", "shaft_watts"]
+__all__ = ["alternator_a", "available_a", "idle_and_rated", "idle_is_known", "setpoint_v", "shaft_watts"]
 
 RATED_RPM = 6000.0
 """Shaft speed of the rated output (ISO 8854, from memory)."""
@@ -47,10 +47,20 @@ def available_a(charger: Charger, engine: Engine) -> float:
         return 0.0
     derating = charger.hot_derating.value
     idle_a, rated_a = idle_and_rated(charger)
+    if not idle_is_known(charger):
+        idle_a *= derating
     if engine == "idle":
-        return idle_a * derating
+        return idle_a
     shaft_rpm = charger.cruise_rpm.value * charger.pulley_ratio.value
-    return alternator_a(charger, shaft_rpm, idle_a, rated_a) * derating
+    return alternator_a(charger, shaft_rpm, idle_a, rated_a * derating)
+
+
+def idle_is_known(charger: Charger) -> bool:
+    """Whether its output at idle was read or typed: it is that in the car, warm as it is, and heat takes nothing more.
+
+    charger   an alternator
+    """
+    return charger.idle_a is not None and charger.idle_a.origin != "assumed"
 
 
 def idle_and_rated(charger: Charger) -> tuple[float, float]:

@@ -28,6 +28,12 @@ def add_commands(groups: Any) -> None:
     audit.add_argument("sheet", metavar="SHEET.csv")
 
 
+BEYOND = {
+    "below": "below the lowest measured load, so its largest measured current is the limit",
+    "above": "above the highest measured load, where nothing but the fit says what it gives",
+}
+
+
 def _predict(options: argparse.Namespace) -> Answer:
     from underhood.amplifier import sheet_csv
     from underhood.amplifier.sheet import Prediction, fitted, predict
@@ -50,11 +56,7 @@ def _predict(options: argparse.Namespace) -> Answer:
         f"  {one.limited_by} limit; output follows supply volts to the power {found.exponent:.2f} "
         f"({found.exponent_origin})",
         *(f"  note: {gap}" for gap in found.gaps),
-        *(
-            ["  note: below the lowest measured load, so its largest measured current is the limit"]
-            if one.extrapolated
-            else []
-        ),
+        *([f"  note: {BEYOND[one.beyond]}"] if one.extrapolated else []),
     ]
     return Answer(answer, "\n".join(lines))
 

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from underhood.cable import conductor, gauge
 from underhood.circuit import battery
 from underhood.circuit.build import Edge
+from underhood.circuit.charger import idle_is_known
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.operating_point import OperatingPoint, Phase
 from underhood.document.quantity import Quantity
@@ -251,18 +252,15 @@ def reserve(point: OperatingPoint) -> Figure:
 def _available(point: OperatingPoint, i: int) -> Figure:
     charger, value = point.circuit.job.chargers[i], point.available_a[i]
     symbol, name = f"I_av{i + 1}", f"{charger.name} can give"
-    if charger.kind == "alternator" and point.engine == "idle" and charger.idle_a:
+    if charger.kind == "alternator" and point.engine == "idle" and charger.idle_a and idle_is_known(charger):
         return Figure(
             symbol,
             name,
             value,
             "A",
-            note="output at idle, less what heat takes",
-            formula="I_idle * hot",
-            inputs=(
-                typed("I_idle", "Output at idle", charger.idle_a, "A"),
-                typed("hot", "Hot derating", charger.hot_derating, ""),
-            ),
+            note="output at idle in the car",
+            formula="I_idle",
+            inputs=(typed("I_idle", "Output at idle", charger.idle_a, "A"),),
         )
     words = "nothing while the engine stands" if value == 0 else "from its output curve at this speed"
     origin: Rests = "computed" if charger.kind == "alternator" else "typed"

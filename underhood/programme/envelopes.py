@@ -7,6 +7,7 @@ of loud bass in a car [P]; nobody's recording. Left out: what happens inside a s
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Literal
@@ -34,6 +35,7 @@ __all__ = [
 STEP_S = 0.01
 """Step of music envelopes; the averaging window of a user's recording."""
 MUSIC_S = 60.0
+TICK_S, MOST_BURST_STEPS = 1e-4, 100_000
 STRIP_S, STRIP_POINTS = 2.0, 600
 """Least length of a drawn strip, and its points."""
 GROUPS = 15
@@ -141,10 +143,13 @@ def of_basis(basis: Basis) -> Envelope:
 def burst(on_s: float, off_s: float, off_db: float) -> Envelope:
     """One period of a burst. The pattern of IHF-A-202 (1978, from memory): 20 ms on, 480 ms at -20 dB.
 
-    on_s, off_s   s; the step is the shorter of them, 10 ms at most, and both are rounded to it
+    on_s, off_s   s, kept to a tenth of a millisecond; where that makes too many steps, only the quiet is rounded
     off_db        the quiet against the burst, dB
     """
-    step = min(on_s, off_s, STEP_S)
+    ticks = math.gcd(max(round(on_s / TICK_S), 1), max(round(off_s / TICK_S), 1))
+    step = ticks * TICK_S
+    if (on_s + off_s) / step > MOST_BURST_STEPS:
+        step = on_s / max(round(on_s / STEP_S), 1)
     on, off = max(round(on_s / step), 1), max(round(off_s / step), 1)
     return Envelope(np.concatenate([np.ones(on), np.full(off, 10 ** (off_db / 20))]), step)
 

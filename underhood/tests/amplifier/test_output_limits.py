@@ -77,6 +77,8 @@ class TheFit(unittest.TestCase):
         volts, rule = found.output(0.5)
         self.assertAlmostEqual(volts, 17.0)
         self.assertEqual((rule, found.extrapolated(0.5), found.extrapolated(1.0)), ("current", True, False))
+        sides = [found.beyond(ohm) for ohm in (0.99, 0.997, 4.0, 4.01, 4.03)]
+        self.assertEqual(sides, ["below", "", "", "", "above"])
 
 
 LOADS = np.array([0.5, 0.75, 1.0, 1.4, 2.0, 4.0, 8.0])

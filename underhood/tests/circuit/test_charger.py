@@ -21,10 +21,13 @@ class Chargers(unittest.TestCase):
         self.assertEqual(amps, sorted(amps))
 
     def test_derating_and_the_engine_decide_what_is_available(self):
+        """What was read at idle in the car is that; heat takes its share of the rated output, and of a guess at idle."""
         one = self.alternator(hot_derating=0.9)
-        self.assertAlmostEqual(charger.available_a(one, "idle"), 55.8)
+        self.assertAlmostEqual(charger.available_a(one, "idle"), 62.0)
         self.assertEqual(charger.available_a(one, "off"), 0.0)
-        self.assertTrue(55.8 < charger.available_a(one, "cruise") < 108)
+        self.assertTrue(62 < charger.available_a(one, "cruise") < 108)
+        for guessed in ({"idle_a": {"value": 62, "origin": "assumed"}}, {"idle_a": None, "rated_a": 62 / 0.45}):
+            self.assertAlmostEqual(charger.available_a(self.alternator(hot_derating=0.9, **guessed), "idle"), 55.8)
 
     def test_an_impossible_pair_of_points_is_refused_with_what_is_allowed(self):
         for idle in (120, 20):

@@ -38,7 +38,7 @@ class Example:
         return a.taken.idle_a * supply_v + out_w + a.taken.linear_v * amps + a.taken.quadratic_ohm * amps**2
 
     def charger(self, volts):
-        limit = {"off": 0.0, "idle": 62 * 0.9}[self.job.basis.engine]
+        limit = {"off": 0.0, "idle": 62.0}[self.job.basis.engine]
         return float(np.clip((14.4 - volts) / self.job.chargers[0].source_ohm.value, 0.0, limit))
 
     def charging_ohm(self, i):

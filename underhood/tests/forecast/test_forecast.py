@@ -109,7 +109,8 @@ class Trouble(unittest.TestCase):
         states = {each.engine: each for each in build_result(job()).engines}
         self.assertEqual(states["off"].charger_a, 0.0)
         self.assertGreater(states["off"].bank_a, states["idle"].bank_a)
-        self.assertTrue(states["off"].terminal_v < states["idle"].terminal_v < states["cruise"].terminal_v)
+        self.assertLess(states["off"].terminal_v, min(states["idle"].terminal_v, states["cruise"].terminal_v) - 1)
+        self.assertLess(states["idle"].available_a, states["cruise"].available_a)
 
     def test_a_missing_fuse_and_one_too_large_are_flagged_at_their_field(self):
         for fuse, code in ((None, "fuse_missing"), (400, "fuse_large")):

@@ -77,7 +77,7 @@ class Amplifiers(unittest.TestCase):
         )
 
     def test_reserve_is_what_the_chargers_have_left_for_sound(self):
-        self.assertAlmostEqual(made().reserve_a, 62 * 0.9 - 14)
+        self.assertAlmostEqual(made().reserve_a, 62 - 14)
         unknown = {"chargers": [{"name": "Converter", "kind": "dc_dc"}]}
         self.assertIsNone(made(**unknown).reserve_a)
         self.assertIsNone(made(banks=[], chargers=[]).reserve_a)
@@ -300,8 +300,8 @@ class Supply(unittest.TestCase):
         told = [(each.state, each.vehicle_a, each.available_a, each.reserve_a) for each in found]
         self.assertEqual(told[0], ("engine off", 1, 0.0, -1.0))
         self.assertEqual(told[1][:2], ("idle", 14))
-        self.assertAlmostEqual(told[1][3], 55.8 - 14)
-        self.assertTrue(55.8 < cruise < 108)
+        self.assertAlmostEqual(told[1][3], 62 - 14)
+        self.assertTrue(62 < cruise < 108)
         self.assertEqual(told[2], ("cruise", 16, cruise, cruise - 16))
         self.assertEqual(told[3], ("cruise, everything on", 60, cruise, cruise - 60))
         self.assertIsNone(found[0].shaft_w)

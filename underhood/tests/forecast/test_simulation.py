@@ -111,7 +111,7 @@ class Told(unittest.TestCase):
                 counted = 0.4 * 60 * 3600 / (amps * (amps / 3) ** (peukert - 1))
                 self.assertTrue(0.94 * counted < found.time_to_half_s <= 1.005 * counted)
                 self.assertGreater(amps, 3)
-                spare = 55.8 - sum(each["idle_a"] for each in raw["vehicle"]["loads"])
+                spare = 62 - sum(each["idle_a"] for each in raw["vehicle"]["loads"])
                 self.assertTrue(0.45 * 60 * 3600 / spare < found.recharge_idle_s < 48 * 3600)
 
     def test_what_cannot_run_is_refused(self):
