@@ -219,6 +219,9 @@ def _nodes(job: JobDocument, edges: tuple[Edge, ...]) -> tuple[str, ...]:
     for kind in ("chargers", "banks", "capacitors", "amplifiers"):
         for i, part in enumerate(getattr(job, kind)):
             used.setdefault(part.at, f"{kind}.{i}.at")
+    for i, charger in enumerate(job.chargers):
+        if charger.from_ is not None:
+            used.setdefault(charger.from_, f"chargers.{i}.from")
     for edge in edges:
         for place in (edge.start, edge.end):
             used.setdefault(place, "" if place.startswith(AMPLIFIER_NODE) else edge.field)

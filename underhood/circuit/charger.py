@@ -10,16 +10,27 @@ import math
 
 from scipy.optimize import brentq
 
-from underhood.document.job import Charger, Engine
+from underhood.document.job import Charger, Engine, Vehicle
 from underhood.errors import BadInput
 
-__all__ = ["alternator_a", "available_a", "idle_and_rated", "idle_is_known", "setpoint_v", "shaft_watts"]
+__all__ = [
+    "alternator_a",
+    "available_a",
+    "converter_efficiency",
+    "fed_from",
+    "idle_and_rated",
+    "idle_is_known",
+    "setpoint_v",
+    "shaft_watts",
+]
 
 RATED_RPM = 6000.0
 """Shaft speed of the rated output (ISO 8854, from memory)."""
 IDLE_SHARE = 0.45
 """Idle output as a share of the rated one where neither was read [P]."""
 SETPOINT_AT_C = 25.0
+CONVERTER_EFFICIENCY = 0.9
+"""Of a DC-DC converter where none was stated [P]."""
 
 
 def setpoint_v(charger: Charger, ambient_c: float) -> float:
@@ -40,6 +51,8 @@ def available_a(charger: Charger, engine: Engine) -> float:
 
     Raises BadInput where idle and rated output fit no curve.
     """
+    if charger.kind == "dc_dc" and engine == "off" and not charger.always_on:
+        return 0.0
     if charger.kind != "alternator":
         limit = charger.limit_a or charger.rated_a
         return limit.value if limit else math.inf
@@ -104,6 +117,27 @@ def alternator_a(charger: Charger, shaft_rpm: float, idle_a: float, rated_a: flo
     k = brentq(missed, 0.01 * (n_idle - n0), 1e4 * (RATED_RPM - n0))
     most_a = rated_a / -math.expm1(-(RATED_RPM - n0) / k)
     return max(0.0, -most_a * math.expm1(-(shaft_rpm - n0) / k))
+
+
+def fed_from(charger: Charger, vehicle: Vehicle) -> str | None:
+    """The place that a converter takes its power from; None for what brings power from outside the circuit.
+
+    charger   a converter without a stated place takes it from the traction battery, where the vehicle has one
+    vehicle   a combustion vehicle has none: there it can only be the front battery
+    """
+    if charger.kind != "dc_dc":
+        return None
+    if charger.from_ is not None:
+        return charger.from_
+    return "front" if vehicle.drive == "combustion" else None
+
+
+def converter_efficiency(charger: Charger) -> float:
+    """Watts that a converter gives over those it takes.
+
+    charger   as stated, else usual [P]
+    """
+    return CONVERTER_EFFICIENCY if charger.efficiency.origin == "assumed" else charger.efficiency.value
 
 
 def shaft_watts(charger: Charger, volts: float, amps: float) -> float:

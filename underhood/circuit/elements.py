@@ -27,6 +27,7 @@ __all__ = [
     "ChargerElement",
     "Commanded",
     "ConstantCurrent",
+    "ConstantPower",
     "Delivery",
     "Element",
     "held",
@@ -139,6 +140,17 @@ class ConstantCurrent(_Unmoved):
 
     def inject(self, volts: float) -> tuple[float, float]:
         return -self.amps, 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class ConstantPower(_Unmoved):
+    """What takes its watts whatever the volts: the input of a converter."""
+
+    node: int
+    watts: float
+
+    def inject(self, volts: float) -> tuple[float, float]:
+        return -self.watts / volts, self.watts / volts**2
 
 
 @dataclass(frozen=True, slots=True)

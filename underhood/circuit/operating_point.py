@@ -10,7 +10,7 @@ out: the course over a whole piece (see `transient`).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -29,6 +29,7 @@ from underhood.circuit.elements import (
     ChargerElement,
     Commanded,
     ConstantCurrent,
+    ConstantPower,
     Delivery,
     Element,
 )
@@ -38,7 +39,7 @@ from underhood.circuit.supply_current import SupplyCurrent
 from underhood.circuit.topology import Tree
 from underhood.document.job import Engine
 
-__all__ = ["UNKNOWN_LIMIT_A", "OperatingPoint", "Phase", "elements", "second_operating_point", "solve"]
+__all__ = ["UNKNOWN_LIMIT_A", "Fed", "OperatingPoint", "Phase", "elements", "second_operating_point", "solve"]
 
 UNKNOWN_LIMIT_A = 1e6
 """Stands for an unknown charger limit: more than any vehicle takes, so that the answer is what is needed."""
@@ -46,6 +47,8 @@ CYCLES, AHEAD = 2, 4
 """Cycles of loud and quiet that are solved, and how many more a slow branch is taken ahead after each."""
 PEAK_STEPS, PEAK_STEP_SHARE = 2, 0.625
 """The loudest moment is reached in two steps of this share of its stretch [P]."""
+MOST_ROUNDS, SAME_W = 40, 0.01
+"""What converters take is found by repetition, until it moves by less than that."""
 MOST_WARMINGS, WARM_ENOUGH_OHM = 8, 1e-8
 """Cables are warmed by the current, which their warmth lowers: repeated until no resistance moves by 10 nΩ."""
 
@@ -63,6 +66,15 @@ class Phase:
     charger_a: tuple[float, ...]
     bank_a: tuple[float, ...]
     capacitor_a: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Fed:
+    """A converter that takes its power from the circuit itself: its number among the chargers, where, and how well."""
+
+    charger: int
+    node: int
+    efficiency: float
 
 
 @dataclass(frozen=True)
@@ -87,6 +99,7 @@ class OperatingPoint:
     banks: tuple[BatteryModel, ...]
     setpoints_v: tuple[float, ...]
     vehicle_a: float
+    fed: tuple[Fed, ...]
 
     @cached_property
     def volts(self) -> Floats:
@@ -141,8 +154,25 @@ class OperatingPoint:
 
     @property
     def reserve_a(self) -> float:
-        """Amps available from the chargers less what the vehicle uses; infinite where a limit is unknown."""
-        return sum(self.available_a) - self.vehicle_a
+        """Amps available from the chargers less what the vehicle uses; infinite where a limit is unknown.
+
+        A converter that the circuit feeds brings nothing that was not there.
+        """
+        inside = {each.charger for each in self.fed}
+        return sum(amps for i, amps in enumerate(self.available_a) if i not in inside) - self.vehicle_a
+
+    @property
+    def converter_w(self) -> float:
+        """Watts that converters take from the circuit, over the programme."""
+        chargers = [self.circuit.node_of(each.at) for each in self.circuit.job.chargers]
+
+        def taken_w(phase: Phase) -> float:
+            return sum(
+                phase.charger_a[each.charger] * float(phase.volts[chargers[each.charger]]) / each.efficiency
+                for each in self.fed
+            )
+
+        return float(self.mean(taken_w))
 
     @property
     def mean_draw_a(self) -> float:
@@ -203,7 +233,11 @@ class _Solver:
         self.circuit, self.engine = circuit, engine
         job = circuit.job
         ambient = job.vehicle.ambient_c.value
-        self.available = tuple(charger.available_a(each, engine) for each in job.chargers)
+        self.fed = tuple(_fed(circuit))
+        itself = {each.charger for each in self.fed if each.node == circuit.node_of(job.chargers[each.charger].at)}
+        self.available = tuple(
+            0.0 if i in itself else charger.available_a(each, engine) for i, each in enumerate(job.chargers)
+        )
         self.setpoints = tuple(charger.setpoint_v(each, ambient) for each in job.chargers)
         self.models = tuple(battery.model(bank) for bank in job.banks)
         self.vehicle_a = vehicle.used_a(job.vehicle, engine)
@@ -237,6 +271,7 @@ class _Solver:
             banks=self.models,
             setpoints_v=self.setpoints,
             vehicle_a=self.vehicle_a,
+            fed=self.fed,
         )
 
     def _tree(self, rms_a: Floats) -> Tree:
@@ -364,6 +399,25 @@ class _Solver:
         )
 
     def _one(self, tree: Tree, elements: Sequence[Element], near: Solution | None) -> Solution | None:
+        """One state; what converters take follows from what they give, until it no longer changes."""
+        found = self._solved(tree, elements, near)
+        chargers, watts = self._chargers(), [0.0] * len(self.fed)
+        for _ in range(MOST_ROUNDS if self.fed else 0):
+            if found is None:
+                return None
+            before = watts
+            watts = [self._taken_w(each, chargers[each.charger], found.volts) for each in self.fed]
+            if max(abs(now - was) for now, was in zip(watts, before, strict=True)) < SAME_W:
+                return found
+            inputs = [ConstantPower(each.node, w) for each, w in zip(self.fed, watts, strict=True)]
+            found = self._solved(tree, [*elements, *inputs], found)
+        return found
+
+    def _taken_w(self, fed: Fed, element: ChargerElement, volts: Floats) -> float:
+        given_v = float(volts[element.node])
+        return max(given_v * element.inject(given_v)[0], 0.0) / fed.efficiency
+
+    def _solved(self, tree: Tree, elements: Sequence[Element], near: Solution | None) -> Solution | None:
         lowest_v = np.zeros(len(tree.nodes))
         for loaded, element in zip(self.circuit.loaded, self.amplifiers, strict=True):
             lowest_v[element.node] = max(lowest_v[element.node], loaded.amplifier.cutout_v.value)
@@ -449,6 +503,14 @@ def second_operating_point(point: OperatingPoint) -> float | None:
     if volts is None or np.abs(volts - point.volts).max() < newton.SAME_V or volts.min() < cutout:
         return None
     return float(volts[node])
+
+
+def _fed(circuit: Circuit) -> Iterator[Fed]:
+    """The converters that the circuit itself feeds."""
+    for i, each in enumerate(circuit.job.chargers):
+        place = charger.fed_from(each, circuit.job.vehicle)
+        if place is not None:
+            yield Fed(i, circuit.node_of(place), charger.converter_efficiency(each))
 
 
 def elements(circuit: Circuit) -> tuple[AmplifierElement, ...]:

@@ -46,12 +46,17 @@ class Network(NamedTuple):
 
 
 class Chargers(NamedTuple):
-    """Regulated sources: node, volts, ohms behind them, and the most amps; (m,) each."""
+    """Regulated sources: node, volts, ohms behind them, and the most amps; (m,) each.
+
+    input_node   the node that a converter takes its power from, over its efficiency; -1 for none
+    """
 
     node: Ints
     set_v: Floats
     ohm: Floats
     limit_a: Floats
+    input_node: Ints
+    efficiency: Floats
 
 
 class Banks(NamedTuple):
@@ -329,6 +334,11 @@ def _balance(
         amps, bend = laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], v[i])
         miss[i] += amps
         slope[i] += bend
+        k = chargers.input_node[j]
+        if k >= 0:
+            taken_w = amps * v[i] / chargers.efficiency[j]
+            miss[k] -= taken_w / v[k]
+            slope[k] += taken_w / v[k] ** 2
     for j in range(len(banks.node)):
         i = banks.node[j]
         amps, bend = _bank_a(banks, held, j, dt, v[i])

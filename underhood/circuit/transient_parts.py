@@ -61,11 +61,18 @@ class TransientParts:
     def chargers(self, engine: Engine) -> Chargers:
         """Chargers as they are in an engine state."""
         job = self.job
+        fed = {each.charger: each for each in self.point.fed}
+        itself = {i for i, each in fed.items() if each.node == self.circuit.node_of(job.chargers[i].at)}
+        available = [0.0 if i in itself else charger.available_a(e, engine) for i, e in enumerate(job.chargers)]
         return Chargers(
             node=np.array([self.at(each.at) for each in job.chargers], np.int64),
             set_v=np.array(self.point.setpoints_v, float),
             ohm=np.array([each.source_ohm.value for each in job.chargers], float),
-            limit_a=np.array([min(charger.available_a(e, engine), UNKNOWN_LIMIT_A) for e in job.chargers], float),
+            limit_a=np.array([min(amps, UNKNOWN_LIMIT_A) for amps in available], float),
+            input_node=np.array(
+                [self.place[fed[i].node] if i in fed else -1 for i in range(len(job.chargers))], np.int64
+            ),
+            efficiency=np.array([fed[i].efficiency if i in fed else 1.0 for i in range(len(job.chargers))], float),
         )
 
     def banks(self, charge: float | None = None) -> Banks:

@@ -92,11 +92,18 @@ class Vehicle(StrictModel):
 
 
 class Charger(StrictModel):
-    """An alternator, a DC-DC converter or a mains-fed supply."""
+    """An alternator, a DC-DC converter or a mains-fed supply.
+
+    A converter takes what it gives, over its `efficiency` (0.9 where none is stated), at `from`; without that from the
+    traction battery of an electric or hybrid vehicle, else from the front battery. It runs with the engine, or always
+    where it is `always_on`. `efficiency` of an alternator is that of the belt's power.
+    """
 
     name: Name
     kind: Literal["alternator", "dc_dc", "bench_supply", "mains_charger"] = "alternator"
     at: NodeName = "charger"
+    from_: NodeName | None = Field(default=None, alias="from")
+    always_on: bool = False
     setpoint_v: Annotated[Quantity, Range("V", 10, 60)] = assumed(14.4)
     source_ohm: SourceOhms = assumed(0.005)
     rated_a: Annotated[Quantity, Range("A", 1, 1000)] | None = None

@@ -10,9 +10,10 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from underhood.circuit.charger import fed_from
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.constants import REFERENCE_V
-from underhood.document.job import Basis, Load
+from underhood.document.job import Basis, Charger, Load
 from underhood.figure import percent
 from underhood.finding import Finding, most_serious_first
 from underhood.forecast.forecast import Forecast
@@ -111,6 +112,8 @@ def _charging(forecast: Forecast) -> Iterator[Finding]:
                 "supply",
                 f"chargers.{i}.limit_a",
             )
+    for i, charger in enumerate(forecast.job.chargers):
+        yield from _converter(forecast, i, charger)
     if forecast.reserve_a is not None and forecast.job.chargers and forecast.job.basis.engine != "off":
         short = forecast.draw.mean - forecast.reserve_a
         if short > 0.5:
@@ -124,6 +127,26 @@ def _charging(forecast: Forecast) -> Iterator[Finding]:
                 "supply",
                 "chargers.0.idle_a",
             )
+
+
+def _converter(forecast: Forecast, i: int, charger: Charger) -> Iterator[Finding]:
+    """A converter takes what it gives: from where it was said to, or from where it can only be."""
+    circuit = forecast.circuit
+    place = fed_from(charger, forecast.job.vehicle)
+    if place is None or (charger.from_ is not None and circuit.node_of(place) != circuit.node_of(charger.at)):
+        return
+    itself = circuit.node_of(place) == circuit.node_of(charger.at)
+    yield Finding(
+        "converter_feeds_itself" if itself else "converter_source",
+        "act" if itself else "caution",
+        f"{charger.name} takes from where it gives, and so gives nothing."
+        if itself
+        else f"{charger.name} is taken to draw from the front battery: nothing says what feeds it.",
+        "A converter makes no power: what it gives it takes, and a little more, somewhere else.",
+        "Enter the place that feeds it.",
+        "supply",
+        f"chargers.{i}.from",
+    )
 
 
 def _banks(forecast: Forecast) -> Iterator[Finding]:

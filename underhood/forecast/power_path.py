@@ -67,7 +67,7 @@ def balance(point: OperatingPoint) -> Balance:
         for parts, amps in ((job.chargers, "charger_a"), (job.banks, "bank_a"), (job.capacitors, "capacitor_a"))
     )
     charger_w, bank_w, capacitor_w = given
-    return Balance(charger_w, bank_w, capacitor_w, car_w, cable_w + leads, amplifier_heat, speakers)
+    return Balance(charger_w, bank_w, capacitor_w, point.converter_w, car_w, cable_w + leads, amplifier_heat, speakers)
 
 
 def _given_w(point: OperatingPoint, places: list[str], amps: str) -> list[float]:

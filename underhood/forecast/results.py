@@ -155,11 +155,15 @@ class EngineResult:
 
 @dataclass(frozen=True, slots=True)
 class Balance:
-    """Watts over the programme; `bank_w` is negative while charging, capacitors give what they are still losing."""
+    """Watts over the programme; `bank_w` is negative while charging, capacitors give what they are still losing.
+
+    charger_w     what chargers give, converters too; `converter_w` what those take from the circuit for it
+    """
 
     charger_w: float
     bank_w: float
     capacitor_w: float
+    converter_w: float
     vehicle_w: float
     cable_w: float
     amplifier_heat_w: float
@@ -168,7 +172,7 @@ class Balance:
     @property
     def error(self) -> float:
         """What does not add up, as a share of what flows."""
-        spent = self.vehicle_w + self.cable_w + self.amplifier_heat_w + self.speaker_w
+        spent = self.converter_w + self.vehicle_w + self.cable_w + self.amplifier_heat_w + self.speaker_w
         return abs(self.charger_w + self.bank_w + self.capacitor_w - spent) / max(abs(spent), 1.0)
 
 

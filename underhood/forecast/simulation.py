@@ -208,6 +208,9 @@ def _error(parts: TransientParts, result: TransientResult, spent: np.ndarray, st
     ):
         for j, node in enumerate(nodes):
             given += amps[:, j] * result.volts[:, node]
+    for j, node in enumerate(chargers.input_node):
+        if node >= 0:
+            given -= result.charger_a[:, j] * result.volts[:, chargers.node[j]] / chargers.efficiency[j]
     heat = np.zeros(len(result.volts))
     for i in range(1, len(parts.order)):
         across = result.volts[:, parts.network.parent[i]] - result.volts[:, i]

@@ -4,7 +4,7 @@ import math
 import unittest
 
 from underhood.circuit import charger
-from underhood.document.job import Charger
+from underhood.document.job import Charger, Vehicle
 from underhood.errors import BadInput
 
 
@@ -21,7 +21,7 @@ class Chargers(unittest.TestCase):
         self.assertEqual(amps, sorted(amps))
 
     def test_derating_and_the_engine_decide_what_is_available(self):
-        """What was read at idle in the car is that; heat takes its share of the rated output, and of a guess at idle."""
+        """What was read at idle in the car is that; heat takes its share of the rated output and of a guess."""
         one = self.alternator(hot_derating=0.9)
         self.assertAlmostEqual(charger.available_a(one, "idle"), 62.0)
         self.assertEqual(charger.available_a(one, "off"), 0.0)
@@ -35,8 +35,24 @@ class Chargers(unittest.TestCase):
                 charger.available_a(self.alternator(idle_a=idle), "cruise")
 
     def test_a_converter_needs_no_engine_and_may_have_an_unknown_limit(self):
+        """It runs with the engine, or always where it is so wired."""
         converter = Charger(name="Converter", kind="dc_dc")
-        self.assertEqual(charger.available_a(converter, "off"), math.inf)
+        always = Charger(name="Converter", kind="dc_dc", always_on=True)
+        asked = [charger.available_a(each, engine) for each in (converter, always) for engine in ("off", "idle")]
+        self.assertEqual(asked, [0.0, math.inf, math.inf, math.inf])
+
+    def test_what_feeds_a_converter_is_stated_or_the_traction_battery_or_the_front(self):
+        for drive, stated, place in (
+            ("electric", None, None),
+            ("hybrid", None, None),
+            ("combustion", None, "front"),
+            ("electric", "front", "front"),
+        ):
+            one = Charger.model_validate({"name": "C", "kind": "dc_dc", "from": stated})
+            self.assertEqual(charger.fed_from(one, Vehicle(drive=drive)), place)
+        self.assertIsNone(charger.fed_from(self.alternator(), Vehicle()))
+        self.assertEqual(charger.converter_efficiency(one), 0.9)
+        self.assertEqual(charger.converter_efficiency(self.alternator(efficiency=0.85)), 0.85)
 
     def test_the_set_point_falls_as_it_gets_warm(self):
         one = self.alternator(setpoint_v=14.4, setpoint_mv_per_k=-10)
@@ -54,7 +70,7 @@ class Chargers(unittest.TestCase):
     def test_a_converter_gives_its_limit_in_every_state(self):
         for limits, amps in (({"limit_a": 30}, 30), ({"rated_a": 40}, 40), ({"limit_a": 30, "rated_a": 40}, 30)):
             for engine in ("off", "idle", "cruise"):
-                one = Charger.model_validate({"name": "Converter", "kind": "dc_dc", **limits})
+                one = Charger.model_validate({"name": "Converter", "kind": "dc_dc", "always_on": True, **limits})
                 self.assertEqual(charger.available_a(one, engine), amps)
 
     def test_the_belt_gives_what_comes_out_over_the_efficiency(self):

@@ -193,7 +193,7 @@ class OverTime(unittest.TestCase):
         """Nothing but a capacitor and a constant power: C·(V1² − V2²)/2 leaves it (energy of a capacitor)."""
         none = np.empty(0)
         network = transient.Network(np.zeros(1, np.int64), np.zeros(1), np.zeros(1))
-        chargers = transient.Chargers(np.empty(0, np.int64), none, none, none)
+        chargers = transient.Chargers(np.empty(0, np.int64), none, none, none, np.empty(0, np.int64), none)
         nowhere = np.empty(0, np.int64)
         no_bank = dict.fromkeys(transient.Banks._fields, none)
         tables: dict[str, Any] = {"acceptance": np.empty((0, 4)), "ocv": np.empty((0, 2, 2))}

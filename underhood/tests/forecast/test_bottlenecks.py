@@ -41,10 +41,11 @@ class Reserves(unittest.TestCase):
         self.assertAlmostEqual(idle.shaft_w, point.volts[0] * point.charger_a[0] / 0.6)
 
     def test_an_unknown_limit_stays_unknown(self):
-        unknown = [{"name": "Converter", "kind": "dc_dc", "at": "front", "limit_a": None}]
-        rows = bottlenecks.reserves(make_forecast(job(chargers=unknown)))
+        converter = [{"name": "Converter", "kind": "dc_dc", "at": "front", "limit_a": None, "always_on": True}]
+        unknown = job(chargers=converter, vehicle={**document()["vehicle"], "drive": "electric"})
+        rows = bottlenecks.reserves(make_forecast(unknown))
         self.assertEqual({row.reserve_a for row in rows}, {None})
-        told = gives(job(chargers=unknown))
+        told = gives(unknown)
         self.assertIn("limit is unknown", " ".join(each.text for each in told))
 
 

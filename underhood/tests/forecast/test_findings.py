@@ -38,7 +38,14 @@ class EachFault(unittest.TestCase):
         dc_dc = [{"name": "Converter", "kind": "dc_dc", "at": "front", "setpoint_v": 14.1}]
         for paths, code, severity, words in (
             ({"chargers__0__idle_a": 40}, "charger_short", "act", "At idle the charger is"),
-            ({"chargers": dc_dc}, "limit_unknown", "caution", "its limit is unknown"),
+            ({"chargers": dc_dc, "vehicle__drive": "electric"}, "limit_unknown", "caution", "its limit is unknown"),
+            ({"chargers": dc_dc}, "converter_feeds_itself", "act", "takes from where it gives"),
+            (
+                {"chargers": [{**dc_dc[0], "at": "rear"}]},
+                "converter_source",
+                "caution",
+                "to draw from the front battery",
+            ),
             ({"banks": [*document()["banks"], second]}, "mixed_chemistry", "act", "without an isolator"),
             ({"basis__engine": "off"}, "low_volts", "caution", "under load, below 12.5 V"),
             ({"amplifiers__0__fuses_a": [15, 15]}, "amplifier_fuses", "caution", "its own fuses carry 30 A together"),

@@ -1785,6 +1785,8 @@ export interface components {
     /**
      * Balance
      * @description Watts over the programme; `bank_w` is negative while charging, capacitors give what they are still losing.
+     *
+     *     charger_w     what chargers give, converters too; `converter_w` what those take from the circuit for it
      */
     Balance: {
       /** Amplifier Heat W */
@@ -1797,6 +1799,8 @@ export interface components {
       capacitor_w: number;
       /** Charger W */
       charger_w: number;
+      /** Converter W */
+      converter_w: number;
       /** Speaker W */
       speaker_w: number;
       /** Vehicle W */
@@ -2659,8 +2663,17 @@ export interface components {
     /**
      * Charger
      * @description An alternator, a DC-DC converter or a mains-fed supply.
+     *
+     *     A converter takes what it gives, over its `efficiency` (0.9 where none is stated), at `from`; without that from the
+     *     traction battery of an electric or hybrid vehicle, else from the front battery. It runs with the engine, or always
+     *     where it is `always_on`. `efficiency` of an alternator is that of the belt's power.
      */
     Charger: {
+      /**
+       * Always On
+       * @default false
+       */
+      always_on: boolean;
       /** Ambient C */
       ambient_c?:
         | (
@@ -2719,6 +2732,8 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** From */
+      from?: string | null;
       /**
        * Hot Derating
        * @default {
