@@ -2,6 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, data } from "../../api/client";
+import { CheckField } from "../../job/CheckField";
 import { QuantityField } from "../../job/QuantityField";
 import { SelectField } from "../../job/SelectField";
 import { usePlaces } from "../../job/usePlaces";
@@ -74,6 +75,7 @@ export function Chargers() {
           ) : (
             <QuantityField path={`chargers.${i}.limit_a`} label="Limit" unit="A" empty="unknown" />
           )}
+          {job.chargers?.[i]?.kind === "dc_dc" && <ConverterFields at={`chargers.${i}`} />}
           <QuantityField path={`chargers.${i}.setpoint_v`} label="Regulated to" unit="V" />
           <QuantityField path={`chargers.${i}.source_ohm`} label="Internal resistance" unit="mΩ" per={1000} />
         </Group>
@@ -95,6 +97,24 @@ export function Chargers() {
           Add a charger
         </Button>
       )}
+    </>
+  );
+}
+
+/** Where a converter gives and takes: it makes no power. */
+function ConverterFields({ at }: { at: string }) {
+  const { change } = useWork();
+  const places = usePlaces();
+  return (
+    <>
+      <SelectField path={`${at}.at`} label="Gives" options={places} />
+      <SelectField
+        path={`${at}.from`}
+        label="Takes from"
+        options={[["", "the traction battery, or the front"], ...places]}
+        onPick={(place) => change(`${at}.from`, place || null)}
+      />
+      <CheckField path={`${at}.always_on`} label="Runs with the engine off too" />
     </>
   );
 }
