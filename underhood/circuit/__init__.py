@@ -6,6 +6,7 @@ __all__ = [
     "charger",
     "compiled",
     "elements",
+    "isolator",
     "laws",
     "loaded_amplifier",
     "newton",

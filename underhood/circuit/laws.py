@@ -14,6 +14,8 @@ from underhood.amplifier.input_power import InputLaw, input_watts
 from underhood.amplifier.supply_scaling import output_share
 
 __all__ = [
+    "JOINS_V",
+    "OPENS_V",
     "AmplifierLaw",
     "Branch",
     "InputLaw",
@@ -35,6 +37,8 @@ __all__ = [
 
 FAST_CHARGE_SHARE, FAST_DISCHARGE_SHARE = 0.75, 0.5
 """Shares of a battery's polarisation that rise within seconds [P]."""
+JOINS_V, OPENS_V = 13.3, 12.8
+"""Volts of its charging side at which an isolator's relay joins and opens [M]."""
 FORGOTTEN_S = 600.0
 """Time in which a battery forgets what was drawn of it lately [P]."""
 

@@ -33,6 +33,8 @@ from underhood.circuit.elements import (
     Delivery,
     Element,
 )
+from underhood.circuit.isolator import Relay, opened, relays
+from underhood.circuit.laws import JOINS_V, OPENS_V
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.newton import Solution
 from underhood.circuit.supply_current import SupplyCurrent
@@ -81,7 +83,9 @@ class Fed:
 class OperatingPoint:
     """What one engine state comes to. Arrays follow the setup's nodes and edges.
 
+    tree       of the cables' own resistances, whether an isolator opens them or not
     phases     quiet and loud, or one where all is equally loud
+    closed     which of the isolators' relays are; one that `chatters` finds no rest in either position
     volts      their mean; `charger_a` and `bank_a` likewise
     drive      the share of the programme's power the supply holds at; 1 when it holds all of it
     amplifiers at that share of the programme, so that everything below describes one and the same state
@@ -100,6 +104,23 @@ class OperatingPoint:
     setpoints_v: tuple[float, ...]
     vehicle_a: float
     fed: tuple[Fed, ...]
+    relays: tuple[Relay, ...]
+    closed: tuple[bool, ...]
+    chatters: bool
+
+    @cached_property
+    def open_links(self) -> frozenset[int]:
+        """The cables that an isolator has opened."""
+        return frozenset(each.link for each, on in zip(self.relays, self.closed, strict=True) if not on)
+
+    @cached_property
+    def solved_tree(self) -> Tree:
+        """The tree as it was solved: next to nothing flows through an open cable."""
+        return opened(self.tree, self.open_links)
+
+    def link_amps(self, volts: Floats) -> Floats:
+        """Amps through each cable at some volts of the nodes, positive from its start to its end."""
+        return self.solved_tree.link_amps(volts)
 
     @cached_property
     def volts(self) -> Floats:
@@ -131,12 +152,12 @@ class OperatingPoint:
     @cached_property
     def edge_a(self) -> Floats:
         """Mean amps through each edge, positive from its start to its end."""
-        return self.tree.link_amps(self.volts)
+        return self.link_amps(self.volts)
 
     @cached_property
     def edge_peak_a(self) -> Floats:
         """Amps through each edge at the loudest moment."""
-        return self.tree.link_amps(self.peak_volts)
+        return self.link_amps(self.peak_volts)
 
     @property
     def below_cutout(self) -> list[LoadedAmplifier]:
@@ -233,7 +254,8 @@ class _Solver:
         self.circuit, self.engine = circuit, engine
         job = circuit.job
         ambient = job.vehicle.ambient_c.value
-        self.fed = tuple(_fed(circuit))
+        self.fed, self.relays = tuple(_fed(circuit)), tuple(relays(circuit))
+        self.closed = [False] * len(self.relays)
         itself = {each.charger for each in self.fed if each.node == circuit.node_of(job.chargers[each.charger].at)}
         self.available = tuple(
             0.0 if i in itself else charger.available_a(each, engine) for i, each in enumerate(job.chargers)
@@ -246,16 +268,19 @@ class _Solver:
     def point(self) -> OperatingPoint | None:
         if not self.models and not any(self.available):
             return None
-        tree = self._tree(np.zeros(len(self.circuit.edges)))
-        solved = self._states(tree, None)
+        cold = self._tree(np.zeros(len(self.circuit.edges)))
+        self._settle_relays(cold, silent=True)
+        chatters = self._settle_relays(cold, silent=False)
+        tree = cold
+        solved = self._states(self._opened(tree), None)
         for _ in range(MOST_WARMINGS):
             if solved is None:
                 return None
-            warm = self._tree(self._edge_rms(tree, solved))
+            warm = self._tree(self._edge_rms(self._opened(tree), solved))
             change = np.abs(np.subtract(warm.ohm, tree.ohm)).max(initial=0.0)
             if change <= WARM_ENOUGH_OHM:
                 break
-            tree, solved = warm, self._states(warm, solved)
+            tree, solved = warm, self._states(self._opened(warm), solved)
         if solved is None:
             return None
         return OperatingPoint(
@@ -266,13 +291,45 @@ class _Solver:
             peak_volts=solved.peak.volts,
             drive=solved.drive,
             amplifiers=tuple(each.at_drive(solved.drive) for each in self.amplifiers),
-            edge_rms_a=self._edge_rms(tree, solved),
+            edge_rms_a=self._edge_rms(self._opened(tree), solved),
             available_a=self.available,
             banks=self.models,
             setpoints_v=self.setpoints,
             vehicle_a=self.vehicle_a,
             fed=self.fed,
+            relays=self.relays,
+            closed=tuple(self.closed),
+            chatters=chatters,
         )
+
+    def _settle_relays(self, tree: Tree, *, silent: bool) -> bool:
+        """Put each relay where its charging side wants it, one after the other; whether they find no rest.
+
+        Begun with all open and nothing playing, as a car begins; then with the programme.
+        """
+        seen = {tuple(self.closed)}
+        amplifiers = [each.at_drive(0.0) for each in self.amplifiers] if silent else self.amplifiers
+        loads = [ConstantCurrent(0, self.vehicle_a)]
+        while self.relays:
+            elements: list[Element] = [*self._chargers(), *loads, *self._banks(), *amplifiers]
+            found = self._one(self._opened(tree), elements, None)
+            if found is None:
+                return False
+            for i, each in enumerate(self.relays):
+                volts = float(found.volts[each.charging])
+                if self.closed[i] != (volts >= (OPENS_V if self.closed[i] else JOINS_V)):
+                    self.closed[i] = not self.closed[i]
+                    break
+            else:
+                return False
+            if tuple(self.closed) in seen:
+                return True
+            seen.add(tuple(self.closed))
+        return False
+
+    def _opened(self, tree: Tree) -> Tree:
+        links = {each.link for each, on in zip(self.relays, self.closed, strict=True) if not on}
+        return opened(tree, links)
 
     def _tree(self, rms_a: Floats) -> Tree:
         """The tree with each cable's resistance at the temperature its RMS current brings."""
@@ -498,7 +555,7 @@ def second_operating_point(point: OperatingPoint) -> float | None:
         ConstantCurrent(0, solver.vehicle_a),
         *solver.amplifiers,
     ]
-    volts = newton.downhill(point.tree, elements, np.full(len(point.volts), cutout))
+    volts = newton.downhill(point.solved_tree, elements, np.full(len(point.volts), cutout))
     node = point.amplifiers[0].node
     if volts is None or np.abs(volts - point.volts).max() < newton.SAME_V or volts.min() < cutout:
         return None

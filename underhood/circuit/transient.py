@@ -18,7 +18,7 @@ import numpy as np
 from underhood.arrays import Floats, Ints
 from underhood.circuit import laws
 from underhood.circuit.compiled import LAWS_DIGEST, jitable
-from underhood.circuit.laws import AmplifierLaw, InputLaw
+from underhood.circuit.laws import JOINS_V, OPENS_V, AmplifierLaw, InputLaw
 from underhood.constants import REFERENCE_V
 
 __all__ = ["Amplifiers", "Banks", "Capacitors", "Chargers", "Network", "TransientResult", "simulate"]
@@ -30,6 +30,9 @@ FLOOR_V = 1.0
 LONGEST_STEP_V = 0.5
 NUDGE_V = 1e-5
 LEAST_PIVOT_S, LEAST_ROOT_PIVOT_S = 1e-6, 1e-3
+OPEN_S = 1e-8
+RELAY_S = 5.0
+"""How long an isolator's charging side has to want it before its relay moves [P]."""
 MEAN_A_S = 60.0
 """Peukert's law is applied to the mean current over this."""
 
@@ -38,11 +41,15 @@ class Network(NamedTuple):
     """A tree with node 0 as its root, (n,) each: a node's parent, siemens of the link to it, constant amps drawn.
 
     Nodes are ordered so that a parent comes before its children.
+    charging   node on the charging side of the relay in the link to the parent; -1 where there is none
+    closed     1 where that relay is closed at the start
     """
 
     parent: Ints
     siemens: Floats
     drawn_a: Floats
+    charging: Ints
+    closed: Ints
 
 
 class Chargers(NamedTuple):
@@ -125,6 +132,7 @@ class TransientResult(NamedTuple):
     """What came of it, a row a step: (t, n) node volts, (t, m) the rest; discharge is positive.
 
     held_w         true watts out had the supply held 14.4 V
+    cable_w        heat of all links, (t,)
     switched_off   how often each amplifier fell below its cut-out, (m,)
     """
 
@@ -136,6 +144,7 @@ class TransientResult(NamedTuple):
     out_w: Floats
     held_w: Floats
     charge: Floats
+    cable_w: Floats
     switched_off: Ints
 
 
@@ -182,12 +191,14 @@ def simulate(
         out_w=np.empty((steps, len(amplifiers.node))),
         held_w=np.empty((steps, len(amplifiers.node))),
         charge=np.empty((steps, len(banks.node))),
+        cable_w=np.empty(steps),
         switched_off=np.zeros(len(amplifiers.node), np.int64),
     )
     # What the steps change is theirs; what was given stays as it was.
     theirs = ("charge", "fast_v", "slow_v", "lately")
     banks = banks._replace(**{name: getattr(banks, name).copy() for name in theirs})
     capacitors = capacitors._replace(volts=capacitors.volts.copy())
+    network = network._replace(closed=network.closed.copy())
     run = _compiled()
     run(
         np.ascontiguousarray(level, float),
@@ -233,22 +244,61 @@ def _steps(
     equations = _Equations(np.empty(n), np.empty(n), np.empty(n), np.empty(n))
     held = _Held(np.empty(nb), np.empty(nb), np.empty(nc))
     bank_mean_a, off_until = np.zeros(nb), np.zeros(na)
+    siemens, wanting = network.siemens.copy(), np.zeros(n)
+    given = network.siemens
     for t in range(len(level)):
+        for i in range(1, n):
+            siemens[i] = given[i] if network.charging[i] < 0 or network.closed[i] == 1 else OPEN_S
         now = t * dt
         _hold(banks, capacitors, dt, held)
         for _ in range(MOST_ROUNDS):
-            _balance(level[t], now, dt, network, chargers, banks, capacitors, amplifiers, held, off_until, v, equations)
+            _balance(
+                level[t],
+                now,
+                dt,
+                network,
+                siemens,
+                chargers,
+                banks,
+                capacitors,
+                amplifiers,
+                held,
+                off_until,
+                v,
+                equations,
+            )
             if _largest(equations.miss) < AMPS_ERROR:
                 break
-            _newton_step(network, equations, v)
+            _newton_step(network, siemens, equations, v)
         _move_banks(t, dt, banks, held, v, bank_mean_a, result)
         _move_capacitors(t, dt, capacitors, held, v, result)
         for j in range(len(chargers.node)):
             amps, _ = laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], v[chargers.node[j]])
             result.charger_a[t, j] = amps
         _note_amplifiers(t, level[t], now, amplifiers, v, off_until, result)
+        result.cable_w[t] = 0.0
         for i in range(n):
             result.volts[t, i] = v[i]
+            if i > 0:
+                result.cable_w[t] += (v[network.parent[i]] - v[i]) ** 2 * siemens[i]
+        _move_relays(dt, network, v, wanting)
+
+
+@jitable
+def _move_relays(dt: float, network: Network, v: Floats, wanting: Floats) -> None:
+    """Relays whose charging side has wanted it for five seconds join or open."""
+    for i in range(1, len(v)):
+        k = network.charging[i]
+        if k < 0:
+            continue
+        wanted = v[k] >= (OPENS_V if network.closed[i] == 1 else JOINS_V)
+        if wanted == (network.closed[i] == 1):
+            wanting[i] = 0.0
+        else:
+            wanting[i] += dt
+            if wanting[i] >= RELAY_S:
+                network.closed[i] = 1 - network.closed[i]
+                wanting[i] = 0.0
 
 
 @jitable
@@ -316,6 +366,7 @@ def _balance(
     now: float,
     dt: float,
     network: Network,
+    siemens: Floats,
     chargers: Chargers,
     banks: Banks,
     capacitors: Capacitors,
@@ -356,16 +407,16 @@ def _balance(
             miss[i] -= here / v[i]
             slope[i] -= (there / (v[i] + NUDGE_V) - here / v[i]) / NUDGE_V
     for i in range(1, len(v)):
-        amps = network.siemens[i] * (v[network.parent[i]] - v[i])
+        amps = siemens[i] * (v[network.parent[i]] - v[i])
         miss[i] += amps
         miss[network.parent[i]] -= amps
 
 
 @jitable
-def _newton_step(network: Network, equations: _Equations, v: Floats) -> None:
+def _newton_step(network: Network, siemens: Floats, equations: _Equations, v: Floats) -> None:
     """One step of all node volts, eliminated from the leaves to the root and no longer than half a volt."""
     miss, slope, pivot, step = equations
-    parent, siemens, n = network.parent, network.siemens, len(v)
+    parent, n = network.parent, len(v)
     for i in range(n):
         pivot[i], step[i] = -slope[i], miss[i]
     for i in range(1, n):

@@ -44,6 +44,7 @@ class TransientParts:
         """Node volts with nothing playing; the mean state's where silence cannot be solved."""
         quiet = self.circuit.job.basis.model_copy(update={"level_db": Quantity(-60.0), "programme": "tone"})
         point = solve(build_circuit(self.job.model_copy(update={"basis": quiet})), engine)
+        self.closed = (point or self.point).closed
         volts = (point or self.point).volts
         return np.array([volts[node] for node in self.order])
 
@@ -56,7 +57,12 @@ class TransientParts:
             siemens[here] = 1 / max(self.point.tree.ohm[step.link], LEAST_OHM)
         drawn = np.zeros(len(self.order))
         drawn[0] = vehicle_a
-        return Network(parent, siemens, drawn)
+        charging, closed = np.full(len(self.order), -1, np.int64), np.zeros(len(self.order), np.int64)
+        beyond = {step.link: self.place[step.node] for step in self.point.tree.steps}
+        for relay, on in zip(self.point.relays, self.closed, strict=True):
+            charging[beyond[relay.link]] = self.place[relay.charging]
+            closed[beyond[relay.link]] = on
+        return Network(parent, siemens, drawn, charging, closed)
 
     def chargers(self, engine: Engine) -> Chargers:
         """Chargers as they are in an engine state."""

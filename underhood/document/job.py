@@ -121,7 +121,10 @@ class Charger(StrictModel):
 
 
 class Bank(StrictModel):
-    """A battery, or several equal ones in parallel."""
+    """A battery, or several equal ones in parallel.
+
+    An `isolator` is a relay in the last cable towards the charger: it joins the bank only while it is charged.
+    """
 
     name: Name
     at: NodeName = "front"

@@ -11,6 +11,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from underhood.circuit.charger import fed_from
+from underhood.circuit.laws import JOINS_V, OPENS_V
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.constants import REFERENCE_V
 from underhood.document.job import Basis, Charger, Load
@@ -36,7 +37,13 @@ BEYOND_FILTERS_DB = 3.1
 
 def build(forecast: Forecast, cables: Sequence[CableResult]) -> list[Finding]:
     """All findings of a forecast with its cables, the most serious first."""
-    found = [*_answer(forecast), *_charging(forecast), *_banks(forecast), *harness_findings.build(forecast, cables)]
+    found = [
+        *_answer(forecast),
+        *_charging(forecast),
+        *_banks(forecast),
+        *_isolators(forecast),
+        *harness_findings.build(forecast, cables),
+    ]
     for report, loaded in zip(forecast.amplifiers, forecast.circuit.loaded, strict=False):
         found += [*_volts(forecast, report), *_amplifier(report, loaded), *_load(forecast, report, loaded)]
     return most_serious_first(found)
@@ -160,6 +167,32 @@ def _banks(forecast: Forecast) -> Iterator[Finding]:
             "Fit an isolator or use one chemistry.",
             "supply",
             "banks.1.isolator",
+        )
+
+
+def _isolators(forecast: Forecast) -> Iterator[Finding]:
+    """Which isolators stand open, so that what lies beyond lives on its own battery."""
+    point = forecast.point
+    if point is None:
+        return
+    for relay, closed in zip(point.relays, point.closed, strict=True):
+        bank = forecast.job.banks[relay.bank]
+        if closed and not point.chatters:
+            continue
+        volts = float(point.volts[relay.charging])
+        told = f"is open at {volts:.2f} V of its charging side: what lies beyond lives on that battery alone."
+        if point.chatters:
+            told = (
+                f"joins and opens again and again: its charging side goes to and fro between {OPENS_V} and {JOINS_V} V."
+            )
+        yield Finding(
+            "isolator_chatters" if point.chatters else "isolator_open",
+            "caution" if point.chatters else "note",
+            f"The isolator of {bank.name} {told}",
+            "A relay joins the batteries only while they are charged.",
+            "Play less at idle, or give the car more charging current.",
+            "supply",
+            f"banks.{relay.bank}.isolator",
         )
 
 

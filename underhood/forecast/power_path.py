@@ -79,9 +79,7 @@ def _given_w(point: OperatingPoint, places: list[str], amps: str) -> list[float]
 
 def _cable_heat_w(point: OperatingPoint) -> list[float]:
     ohm = np.array(point.tree.ohm, float)
-    return [
-        float(each) for each in np.atleast_1d(point.mean(lambda phase: point.tree.link_amps(phase.volts) ** 2 * ohm))
-    ]
+    return [float(each) for each in np.atleast_1d(point.mean(lambda phase: point.link_amps(phase.volts) ** 2 * ohm))]
 
 
 def path(forecast: Forecast) -> PathResult:
@@ -116,7 +114,7 @@ def _cable_flows(point: OperatingPoint) -> list[CableFlow]:
     at_start, at_end = (np.array([pair[k] for pair in ends], int) for k in (0, 1))
 
     def watts_at(nodes: Ints) -> Floats:
-        return np.asarray(point.mean(lambda phase: point.tree.link_amps(phase.volts) * phase.volts[nodes]), float)
+        return np.asarray(point.mean(lambda phase: point.link_amps(phase.volts) * phase.volts[nodes]), float)
 
     given, taken = watts_at(at_start), watts_at(at_end)
     for i, edge in enumerate(point.circuit.edges):

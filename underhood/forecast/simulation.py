@@ -211,11 +211,7 @@ def _error(parts: TransientParts, result: TransientResult, spent: np.ndarray, st
     for j, node in enumerate(chargers.input_node):
         if node >= 0:
             given -= result.charger_a[:, j] * result.volts[:, chargers.node[j]] / chargers.efficiency[j]
-    heat = np.zeros(len(result.volts))
-    for i in range(1, len(parts.order)):
-        across = result.volts[:, parts.network.parent[i]] - result.volts[:, i]
-        heat += across**2 * parts.network.siemens[i]
-    return float(abs((given - spent - heat).sum()) / max(spent.sum(), 1e-9))
+    return float(abs((given - spent - result.cable_w).sum()) / max(spent.sum(), 1e-9))
 
 
 def _series(result: TransientResult, terminal: int | None, step_s: float) -> Series:

@@ -135,8 +135,11 @@ def _held_by_bank(point: OperatingPoint, i: int, name: str, value: float) -> Fig
 
 def amplifier_volts(point: OperatingPoint, loaded: LoadedAmplifier) -> Figure:
     """Volts at an amplifier: front posts less the drop of each cable on the way."""
-    drops = _drops(point, loaded, [float(a) for a in point.edge_a], "")
     node = point.circuit.node_of(loaded.node)
+    if point.open_links & set(point.circuit.path_to(loaded.node)):
+        name = f"At the terminals of {loaded.amplifier.name}"
+        return volts_at("V_amp", f"{name}, behind an open isolator", float(point.volts[node]))
+    drops = _drops(point, loaded, [float(a) for a in point.edge_a], "")
     return Figure(
         "V_amp",
         f"At the terminals of {loaded.amplifier.name}",

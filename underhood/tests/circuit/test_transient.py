@@ -192,7 +192,9 @@ class OverTime(unittest.TestCase):
     def test_a_capacitor_gives_half_c_times_the_difference_of_squares(self):
         """Nothing but a capacitor and a constant power: C·(V1² − V2²)/2 leaves it (energy of a capacitor)."""
         none = np.empty(0)
-        network = transient.Network(np.zeros(1, np.int64), np.zeros(1), np.zeros(1))
+        network = transient.Network(
+            np.zeros(1, np.int64), np.zeros(1), np.zeros(1), np.full(1, -1, np.int64), np.zeros(1, np.int64)
+        )
         chargers = transient.Chargers(np.empty(0, np.int64), none, none, none, np.empty(0, np.int64), none)
         nowhere = np.empty(0, np.int64)
         no_bank = dict.fromkeys(transient.Banks._fields, none)

@@ -6,10 +6,13 @@ import unittest
 
 import numpy as np
 
+from underhood.circuit import transient
 from underhood.circuit.build import build_circuit
+from underhood.circuit.transient_parts import TransientParts
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import simulation
+from underhood.forecast.build import result_of
 from underhood.forecast.forecast import make_forecast
 from underhood.tests.examples import changed, document, two_banks
 
@@ -53,6 +56,47 @@ class AgainstTheForecast(unittest.TestCase):
         self.assertLess(low_v("held_bass", 20), 0.02)
         self.assertTrue(0.02 < low_v("held_bass", 500) < low_v("burst", 500))
         self.assertEqual(low_v("tone", 500), 0.0)
+
+
+class Isolated(unittest.TestCase):
+    def test_with_the_engine_off_the_rear_bank_pays_for_what_is_played_and_the_front_keeps_its_charge(self):
+        off = two_banks(programme="everyday", engine="off")
+        job = changed(off, banks__1__isolator=True)
+        parted, joined = simulation.simulate(job, 120), simulation.simulate(off, 120)
+        self.assertLess(parted.error, 2e-3)
+        front, rear, together = (
+            next(each.mean_a for each in found.sources if each.name == name)
+            for found, name in ((parted, "Front"), (parted, "Rear"), (joined, "Front"))
+        )
+        point = make_forecast(job).point
+        self.assertAlmostEqual(front, point.vehicle_a, delta=0.05)
+        self.assertAlmostEqual(rear / point.mean_draw_a, 1, delta=0.05)
+        self.assertGreater(together, front + 1)
+        told = result_of(make_forecast(job))
+        self.assertIn("isolator_open", {each.code for each in told.flags})
+        for figure in told.figures.values():
+            if figure.formula:
+                self.assertAlmostEqual(figure.evaluate(), figure.value, delta=1e-6 * max(abs(figure.value), 1))
+
+    def test_it_joins_five_seconds_after_its_charging_side_is_charged(self):
+        """At idle after a start from rest: until then the rear gives all that is played itself."""
+        job = changed(two_banks(programme="everyday", engine="idle"), banks__1__isolator=True)
+        parts = TransientParts(build_circuit(job), make_forecast(job).point, "idle")
+        network = parts.network._replace(closed=np.zeros(len(parts.order), np.int64))
+        found = transient.simulate(
+            np.full(4000, 0.3),
+            0.005,
+            network,
+            parts.chargers("idle"),
+            parts.banks(),
+            parts.capacitors(),
+            parts.amplifiers(),
+            parts.silence,
+        )
+        rear = found.bank_a[:, 1] + found.capacitor_a[:, 0]
+        drawn = found.in_w[:, 0] / found.volts[:, -1]
+        self.assertAlmostEqual(rear[800] / drawn[800], 1.0, delta=0.01)
+        self.assertLess(rear[1200], 0.5 * drawn[1200])
 
 
 class Told(unittest.TestCase):

@@ -1809,6 +1809,8 @@ export interface components {
     /**
      * Bank
      * @description A battery, or several equal ones in parallel.
+     *
+     *     An `isolator` is a relay in the last cable towards the charger: it joins the bank only while it is charged.
      */
     Bank: {
       /** Absorption V */
