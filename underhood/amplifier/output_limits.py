@@ -48,8 +48,7 @@ CHEAPER = 1e-6
 BAND_SHARE = 0.03
 """Widening of the band, as a share of the volts, for the readings' own error [P]."""
 ONE_RUN_BAND = 0.20
-CLAIM_BAND = 0.30
-"""Half-width, as a share of the watts, with one run, and with a claim alone [P]."""
+"""Half-width, as a share of the watts, with one run [P]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,12 +77,20 @@ class Limits:
 
 @dataclass(frozen=True)
 class Fit:
-    """Limits with the readings they were fitted to, one per load, rising in load."""
+    """Limits with the readings they were fitted to, one per load, rising in load.
+
+    claim_band   ends of the band as multiples of the watts where claims stand in for readings; None for readings
+    """
 
     limits: Limits
     load_ohm: tuple[float, ...]
     volts: tuple[float, ...]
-    claimed: bool = False
+    claim_band: tuple[float, float] | None = None
+
+    @property
+    def claimed(self) -> bool:
+        """Whether it rests on claims alone."""
+        return self.claim_band is not None
 
     @cached_property
     def _correction(self) -> PchipInterpolator | None:
@@ -144,9 +151,10 @@ class Fit:
         neighbouring readings bounds it from below, their outward extensions from above.
         """
         volts, _ = self.output(load_ohm)
+        if self.claim_band is not None:  # however many there are: a maker's claims are all of one kind
+            return volts * math.sqrt(self.claim_band[0]), volts * math.sqrt(self.claim_band[1])
         if len(self.load_ohm) == 1:
-            half = CLAIM_BAND if self.claimed else ONE_RUN_BAND
-            return volts * math.sqrt(1 - half), volts * math.sqrt(1 + half)
+            return volts * math.sqrt(1 - ONE_RUN_BAND), volts * math.sqrt(1 + ONE_RUN_BAND)
         low, high = _concave_bounds(np.log(self.load_ohm), np.log(self.volts), math.log(load_ohm))
         low, high = min(math.exp(low), volts), max(math.exp(high), volts)
         return low * (1 - BAND_SHARE), high * (1 + BAND_SHARE)
@@ -166,16 +174,16 @@ def _concave_bounds(x: Floats, y: Floats, at: float) -> tuple[float, float]:
     return float(chord), float(min(from_left, from_right))
 
 
-def fit(load_ohm: Floats, volts: Floats, *, claimed: bool = False) -> Fit:
+def fit(load_ohm: Floats, volts: Floats, *, claim_band: tuple[float, float] | None = None) -> Fit:
     """Fit the three limits to volts over load at a 14.4 V supply; any number of readings from one up.
 
     load_ohm   (n,), any order; those within 0.5 % of each other are one
     volts      RMS at a 14.4 V supply, (n,)
-    claimed    whether they are claims, which a wider band goes with
+    claim_band   of claims, the multiples of the watts that the truth lies between; None for readings
     """
     averaged = average_repeats(np.asarray(load_ohm, float), np.asarray(volts, float))
     loads, outputs = (tuple(each.tolist()) for each in averaged)
-    return Fit(kept_limits(loads, outputs), loads, outputs, claimed)
+    return Fit(kept_limits(loads, outputs), loads, outputs, claim_band)
 
 
 @lru_cache(maxsize=2048)

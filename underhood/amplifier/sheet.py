@@ -9,6 +9,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 
@@ -17,7 +18,7 @@ from underhood.amplifier.input_power import InputPower
 from underhood.amplifier.output_limits import REPEAT_SHARE, Beyond, Fit, Rule
 from underhood.arrays import Floats
 from underhood.constants import REFERENCE_V
-from underhood.document.amplifier import AmplifierRecord, Claim, Criterion, Measurement
+from underhood.document.amplifier import AmplifierRecord, Claim, ClaimKind, Criterion, Measurement
 from underhood.errors import BadInput
 from underhood.figure import percent
 
@@ -45,7 +46,28 @@ FEW_READINGS = 3
 """Below this nothing shows where one limit takes over from another [P]."""
 REPEATS_AGREE, OFF_THE_LINE = 0.05, 0.12
 """Differences in watts, as logarithms, beyond which readings are said to disagree [P]."""
-CLAIM_TRUST = ("standard", "manual", "box", "max")
+
+
+class Trust(NamedTuple):
+    """What a kind of claim is worth: the share of it that is believed, and the multiples that the truth lies between.
+
+    `fed` where it says nothing of watts: then no more than the fuses can feed is believed.
+    """
+
+    words: str
+    share: float
+    low: float
+    high: float
+    fed: bool = False
+
+
+CLAIM_TRUST: dict[ClaimKind, Trust] = {
+    "standard": Trust("its standard rating", 1.0, 0.85, 1.3),
+    "manual": Trust("its manual's figure", 1 / 1.15, 0.58, 1.31),
+    "box": Trust("the figure on its box", 1 / 1.15, 0.3, 1.31, fed=True),
+    "max": Trust("its “max” figure", 1 / 1.15, 0.15, 1.31, fed=True),
+}
+"""By trust [P]; the bands are not narrowed by the number of claims."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,11 +224,21 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
         gaps += _disagreements(readings.load_ohm, readings.normalised(exponent), found)
     else:
         claims = _chosen_claims(sheet)
+        trust = CLAIM_TRUST[claims[0].kind]
+        watts = [_believed_w(sheet, claim) for claim in claims]
         loads = np.array([claim.load_ohm for claim in claims])
-        volts = np.array([math.sqrt(c.power_w * c.load_ohm) * (REFERENCE_V / c.supply_v) ** exponent for c in claims])
-        found = output_limits.fit(loads, volts, claimed=True)
-        basis = "the claim alone, nothing measured"
-        gaps.append("no usable reading: the maker's claim stands in, ±30 %")
+        volts = np.array(
+            [
+                math.sqrt(w * c.load_ohm) * (REFERENCE_V / c.supply_v) ** exponent
+                for c, w in zip(claims, watts, strict=True)
+            ]
+        )
+        found = output_limits.fit(loads, volts, claim_band=(trust.low, trust.high))
+        basis = f"{trust.words} alone, nothing measured"
+        gaps.append(
+            f"no usable reading: {trust.words} stands in, {trust.share:.2g} of it and {trust.low:g} to {trust.high:g} "
+            "times that"
+        )
     record = sheet.record
     dropout_v = record.dropout_v.value
     idle_a = record.idle_a.value if record.idle_a else None
@@ -302,6 +334,16 @@ def _chosen_claims(sheet: Sheet) -> list[Claim]:
         if claims := [claim for claim in sheet.claims if claim.kind == kind]:
             return claims
     raise BadInput("has neither a usable reading nor a claim; import a bench sheet or enter a claim", "runs")
+
+
+def _believed_w(sheet: Sheet, claim: Claim) -> float:
+    """Watts of a claim that are believed: its share, and of one that says nothing of watts what the fuses can feed."""
+    trust, record = CLAIM_TRUST[claim.kind], sheet.record
+    believed, fuses = claim.power_w * trust.share, sum(record.fuses_a)
+    if not trust.fed or not fuses:
+        return believed
+    rated = record.minimum_load_ohm.value if record.minimum_load_ohm else claim.load_ohm
+    return min(believed, fuses * REFERENCE_V * input_power.usual_efficiency(record.class_, claim.load_ohm, rated))
 
 
 def readings_of(runs: list[Measurement]) -> supply_scaling.Readings:

@@ -76,12 +76,24 @@ class TheFit(unittest.TestCase):
         one = predict(fitted(Sheet(RECORD, (run(2, 500),)), "thd1", None), 2.0, 14.4)
         self.assertAlmostEqual((one.high_w - one.low_w) / (2 * one.power_w), 0.20, delta=0.001)
 
-    def test_a_claim_alone_answers_within_30_percent_and_nothing_at_all_is_refused(self):
-        claim = Claim(load_ohm=2, power_w=800, kind="box")
-        found = fitted(Sheet(RECORD, (), (claim,)), "thd1", None)
-        answer = predict(found, 2.0, 14.4)
-        self.assertAlmostEqual(answer.power_w, 800)
-        self.assertAlmostEqual((answer.high_w - answer.low_w) / (2 * answer.power_w), 0.30, delta=0.001)
+    def test_claims_are_believed_by_their_kind_whatever_their_number_and_nothing_at_all_is_refused(self):
+        for kind, share, low, high in (
+            ("standard", 1.0, 0.85, 1.3),
+            ("manual", 1 / 1.15, 0.58, 1.31),
+            ("box", 1 / 1.15, 0.3, 1.31),
+            ("max", 1 / 1.15, 0.15, 1.31),
+        ):
+            for stated in ({2: 800}, {4: 450, 2: 800, 1: 1300}):
+                claims = tuple(Claim(load_ohm=ohm, power_w=watts, kind=kind) for ohm, watts in stated.items())
+                answer = predict(fitted(Sheet(RECORD, (), claims), "thd1", None), 2.0, 14.4)
+                self.assertAlmostEqual(answer.power_w / 800, share, delta=0.001)
+                self.assertAlmostEqual(answer.low_w / answer.power_w, low, delta=1e-6)
+                self.assertAlmostEqual(answer.high_w / answer.power_w, high, delta=1e-6)
+        # 40 A of fuses feed 40·14.4·0.8 = 460.8 W at most, whatever the box says; a standard rating was measured.
+        fused = AmplifierRecord.model_validate({"name": "Fused", "class": "D", "fuses_a": [40]})
+        for kind, watts in (("box", 460.8), ("standard", 800)):
+            claim = Claim(load_ohm=2, power_w=800, kind=kind)
+            self.assertAlmostEqual(predict(fitted(Sheet(fused, (), (claim,)), "thd1", None), 2.0, 14.4).power_w, watts)
         with self.assertRaises(BadInput):
             fitted(Sheet(RECORD), "thd1", None)
 

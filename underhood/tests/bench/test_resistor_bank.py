@@ -10,26 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from underhood.amplifier.sheet import Sheet
 from underhood.bench import resistor_bank
 from underhood.bench.resistor_bank import Duty, Resistors
-from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.errors import BadInput
-
-
-def sheet(readings: dict[float, float], *, volts: float = 14.4, claimed: tuple[Claim, ...] = (), **record) -> Sheet:
-    """Watts at 1 % THD over ohms, 80 % efficient."""
-    runs = tuple(
-        Measurement(
-            load_ohm=ohm, criterion="thd1", tone_hz=40, supply_v=volts, supply_a=watts / 0.8 / volts, power_w=watts
-        )
-        for ohm, watts in readings.items()
-    )
-    return Sheet(AmplifierRecord.model_validate({"name": "An amplifier", **record}), runs, claimed)
-
-
-def claim(ohm: float, watts: float, volts: float = 14.4, kind: str = "standard", thd: float | None = 1) -> Claim:
-    return Claim(load_ohm=ohm, power_w=watts, supply_v=volts, kind=kind, thd_percent=thd)
 
 
 class ResistorBanks(unittest.TestCase):

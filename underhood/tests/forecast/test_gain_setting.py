@@ -5,23 +5,9 @@ import unittest
 from typing import Any, ClassVar
 
 from underhood.amplifier.sheet import Sheet
-from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
+from underhood.document.amplifier import AmplifierRecord, Measurement
 from underhood.forecast.gain_setting import GainSetting, gain_setting_sheet
-
-
-def sheet(readings: dict[float, float], *, volts: float = 14.4, claimed: tuple[Claim, ...] = (), **record) -> Sheet:
-    """Watts at 1 % THD over ohms, 80 % efficient."""
-    runs = tuple(
-        Measurement(
-            load_ohm=ohm, criterion="thd1", tone_hz=40, supply_v=volts, supply_a=watts / 0.8 / volts, power_w=watts
-        )
-        for ohm, watts in readings.items()
-    )
-    return Sheet(AmplifierRecord.model_validate({"name": "An amplifier", **record}), runs, claimed)
-
-
-def claim(ohm: float, watts: float, volts: float = 14.4, kind: str = "standard", thd: float | None = 1) -> Claim:
-    return Claim(load_ohm=ohm, power_w=watts, supply_v=volts, kind=kind, thd_percent=thd)
+from underhood.tests.examples import sheet
 
 
 class SetUpSheets(unittest.TestCase):
