@@ -79,6 +79,7 @@ class Limits:
 class Fit:
     """Limits with the readings they were fitted to, one per load, rising in load.
 
+    unsure_ln    of the volts, besides what the readings say: as between two tones
     claim_band   ends of the band as multiples of the watts where claims stand in for readings; None for readings
     """
 
@@ -86,6 +87,7 @@ class Fit:
     load_ohm: tuple[float, ...]
     volts: tuple[float, ...]
     claim_band: tuple[float, float] | None = None
+    unsure_ln: float = 0.0
 
     @property
     def claimed(self) -> bool:
@@ -145,6 +147,17 @@ class Fit:
         return "above" if load_ohm > self.load_ohm[-1] * (1 + REPEAT_SHARE) else ""
 
     def band(self, load_ohm: float) -> tuple[float, float]:
+        """Lowest and highest volts at a 14.4 V supply, what is unsure besides the readings added in squares."""
+        low, high = self._band(load_ohm)
+        if not self.unsure_ln:
+            return low, high
+        volts, _ = self.output(load_ohm)
+        return (
+            volts * math.exp(-math.hypot(math.log(volts / low), self.unsure_ln)),
+            volts * math.exp(math.hypot(math.log(high / volts), self.unsure_ln)),
+        )
+
+    def _band(self, load_ohm: float) -> tuple[float, float]:
         """Lowest and highest volts that the readings allow at a 14.4 V supply.
 
         ln V is concave in ln Z with a slope from 0 (voltage limit) to 1 (current limit): the chord between the

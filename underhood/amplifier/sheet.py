@@ -43,6 +43,9 @@ MOST_LOADS = 24
 TONE_REACH = 1.25
 """How far, as a ratio, beyond the tested tones an answer still needs no remark [P]."""
 FEW_READINGS = 3
+SAME_TONE = 0.005
+TONES_UNSURE = 0.25
+"""A tone between two tested ones is unsure by this share of what they differ [P]."""
 """Below this nothing shows where one limit takes over from another [P]."""
 REPEATS_AGREE, OFF_THE_LINE = 0.05, 0.12
 """Differences in watts, as logarithms, beyond which readings are said to disagree [P]."""
@@ -216,7 +219,12 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     gaps: list[str] = []
     exponent, origin = supply_exponent(sheet)
     chosen, basis = _chosen_runs(sheet, criterion, tone_hz, gaps)
-    if chosen:
+    between = _between_tones(chosen, tone_hz, exponent)
+    if between is not None:
+        found = between
+        basis += f", drawn between {' and '.join(f'{tone:g}' for tone in _neighbours(chosen, tone_hz))} Hz"
+    elif chosen:
+        chosen = measurement.at_tone(chosen, tone_hz)
         readings = readings_of(chosen)
         if any(run.supply_v is None for run in chosen):
             gaps.append("supply volts under load were not recorded for every reading; filled in from the others")
@@ -295,6 +303,66 @@ def _beyond_tones(runs: Sequence[Measurement], tone_hz: float | None) -> list[st
     return [f"{tone_hz:g} Hz was asked for, only {tested} was measured: the nearest tone stands in"]
 
 
+def _neighbours(runs: Sequence[Measurement], tone_hz: float | None) -> list[float]:
+    """The tested tones that one asked for lies between; the nearest alone where it is one of them or lies outside."""
+    tones = measurement.tones_hz(runs)
+    if tone_hz is None or len(tones) < 2:
+        return []
+    nearest = min(tones, key=lambda tone: abs(math.log(tone / tone_hz)))
+    if abs(math.log(nearest / tone_hz)) < SAME_TONE or not tones[0] < tone_hz < tones[-1]:
+        return [nearest]
+    return [max(tone for tone in tones if tone < tone_hz), min(tone for tone in tones if tone > tone_hz)]
+
+
+def _full_tones(runs: Sequence[Measurement]) -> list[float]:
+    """The tones that were read at enough loads for a curve of their own."""
+    return [
+        tone
+        for tone in measurement.tones_hz(runs)
+        if len({run.load_ohm for run in runs if run.tone_hz in (None, tone)}) >= FEW_READINGS
+    ]
+
+
+def _answers_alone(runs: Sequence[Measurement], tone_hz: float | None) -> bool:
+    """Whether one tone's readings answer by themselves: it has a curve of its own, or none of them has."""
+    neighbours, full = _neighbours(runs, tone_hz), _full_tones(runs)
+    return len(neighbours) == 0 or not full or (len(neighbours) == 1 and neighbours[0] in full)
+
+
+def _between_tones(runs: Sequence[Measurement], tone_hz: float | None, exponent: float) -> Fit | None:
+    """The limits at a tone between two that were tested: at each load straight between their volts, over ln f.
+
+    None where one tone answers alone. The band is wider by a quarter of what the two differ.
+    """
+    if tone_hz is None or _answers_alone(runs, tone_hz):
+        return None
+    neighbours = _neighbours(runs, tone_hz)
+    if len(neighbours) == 1:
+        return _curve_of_tone(runs, neighbours[0], exponent)
+    low, high = (_curve_of_tone(runs, tone, exponent) for tone in neighbours)
+    share = math.log(tone_hz / neighbours[0]) / math.log(neighbours[1] / neighbours[0])
+    loads = np.array(sorted({*low.load_ohm, *high.load_ohm}))
+    one, other = (np.log([each.output(float(ohm))[0] for ohm in loads]) for each in (low, high))
+    found = output_limits.fit(loads, np.exp(one + share * (other - one)))
+    return replace(found, unsure_ln=TONES_UNSURE * float(np.abs(one - other).mean()))
+
+
+def _curve_of_tone(runs: Sequence[Measurement], tone_hz: float, exponent: float) -> Fit:
+    """What one tone's readings say; of fewer loads than a curve needs, the nearest full curve, moved onto them."""
+
+    def of(tone: float) -> supply_scaling.Readings:
+        return readings_of([run for run in runs if run.tone_hz in (None, tone)])
+
+    readings, full = of(tone_hz), _full_tones(runs)
+    if tone_hz in full:
+        return output_limits.fit(readings.load_ohm, readings.normalised(exponent))
+    near = of(min(full, key=lambda tone: abs(math.log(tone / tone_hz))))
+    curve = output_limits.fit(near.load_ohm, near.normalised(exponent))
+    volts = readings.normalised(exponent)
+    moved = np.mean([math.log(v / curve.output(float(z))[0]) for z, v in zip(readings.load_ohm, volts, strict=True)])
+    return output_limits.fit(near.load_ohm, near.normalised(exponent) * math.exp(float(moved)))
+
+
 def _chosen_runs(
     sheet: Sheet, criterion: Criterion, tone_hz: float | None, gaps: list[str]
 ) -> tuple[list[Measurement], str]:
@@ -304,8 +372,12 @@ def _chosen_runs(
             if wanted != criterion:
                 gaps.append(f"no reading {CRITERION_WORDS[criterion]}: those {CRITERION_WORDS[wanted]} stand in")
             gaps += _beyond_tones(found, tone_hz)
-            chosen = measurement.at_tone(found, tone_hz)
-            return chosen, f"{_counted(len(chosen))} {CRITERION_WORDS[wanted]}"
+            at_tone = measurement.at_tone(found, tone_hz)
+            if _answers_alone(found, tone_hz):
+                if len(at_tone) < len(found):
+                    gaps.append(f"not counted at this tone: {_counted(len(found) - len(at_tone))} at others")
+                found = at_tone
+            return found, f"{_counted(len(found))} {CRITERION_WORDS[wanted]}"
     reactive = [
         run
         for run in measurement.usable(sheet.runs)

@@ -7,7 +7,7 @@ import numpy as np
 
 from underhood.amplifier import input_power, measurement, supply_scaling
 from underhood.amplifier.input_power import InputLaw
-from underhood.amplifier.sheet import Sheet, fitted, input_watts, predict, supply_exponent
+from underhood.amplifier.sheet import Prediction, Sheet, fitted, input_watts, predict, supply_exponent
 from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.errors import BadInput
 
@@ -201,5 +201,39 @@ class Tones(unittest.TestCase):
             told = "; ".join(fitted(sheet, "thd1", hz).gaps)
             self.assertEqual("was asked for" in told, bool(words), hz)
             self.assertIn(words, told)
+        self.assertIn(
+            "not counted at this tone: one reading", "; ".join(fitted(sheet, "thd1", 40).gaps)
+        )  # that at 60 Hz is not dropped in silence
         one = fitted(Sheet(RECORD, (run(4, 400, tone_hz=40), run(2, 700, tone_hz=40))), "thd1", 1000)
         self.assertIn("1000 Hz was asked for, only 40 Hz was measured", "; ".join(one.gaps))
+
+    LOW = tuple(run(ohm, watts, tone_hz=40) for ohm, watts in ((4, 300), (2, 560), (1, 800)))
+    HIGH = tuple(run(ohm, watts, tone_hz=1000) for ohm, watts in ((4, 340), (2, 600), (1, 720)))
+
+    def test_between_two_tones_the_answer_goes_from_one_to_the_other_without_a_step(self):
+        """A percent of frequency moves the watts by a percent at most; halfway in ln f lies the geometric mean."""
+        sheet = Sheet(RECORD, (*self.LOW, *self.HIGH))
+
+        def watts(hz: float, ohm: float = 2.0) -> Prediction:
+            return predict(fitted(sheet, "thd1", hz), ohm, 14.4)
+
+        hz = np.geomspace(30, 1400, 400)
+        swept = np.array([watts(float(each)).power_w for each in hz])
+        self.assertLess(np.abs(np.diff(np.log(swept)) / np.diff(np.log(hz))).max(), 1.0)
+        self.assertLess(np.abs(np.diff(np.log(swept))).max(), 0.01)
+        for tone, told in ((40.0, (300, 560, 800)), (1000.0, (340, 600, 720))):
+            for ohm, exact in zip((4, 2, 1), told, strict=True):
+                self.assertAlmostEqual(watts(tone, ohm).power_w, exact, delta=1e-6 * exact)
+        middle = watts(200.0)
+        self.assertAlmostEqual(middle.power_w, math.sqrt(560 * 600), delta=0.1)
+        at_tone = watts(40.0)
+        self.assertGreater(middle.high_w / middle.low_w, at_tone.high_w / at_tone.low_w)
+        self.assertIn("6 readings at 1 % THD, drawn between 40 and 1000 Hz", fitted(sheet, "thd1", 200.0).basis)
+
+    def test_a_tone_of_few_readings_moves_the_nearest_curve_onto_them(self):
+        """One reading at 100 Hz, 8 % above the curve of 40 Hz: so is every load there."""
+        sheet = Sheet(RECORD, (*self.LOW, run(2, 560 * 1.08, tone_hz=100)))
+        for ohm, watts in ((4, 300), (2, 560), (1, 800)):
+            self.assertAlmostEqual(predict(fitted(sheet, "thd1", 100.0), ohm, 14.4).power_w, 1.08 * watts, delta=0.5)
+        between = predict(fitted(sheet, "thd1", math.sqrt(40 * 100)), 1, 14.4).power_w
+        self.assertAlmostEqual(between, 800 * math.sqrt(1.08), delta=0.5)
