@@ -30,6 +30,11 @@ __all__ = ["build", "explanation"]
 
 OVERLOAD = 1.1
 """Share of the fuses' sum above which they will open in the end."""
+BATTERY_V = 12.6
+"""Of one battery: two in series have twice that, and bear twice the charging volts."""
+MOST_CHARGING_V = {"flooded": 15.2, "agm": 15.0, "lifepo4": 14.8, "lto": 17.0}
+"""Charging volts above which a 12 V battery of a chemistry is harmed [M]."""
+REST_ABOVE_V = 0.1
 NOTEWORTHY_RISE = 1.3
 BEYOND_FILTERS_DB = 3.1
 """A tone at the corner itself is 3.0 dB down."""
@@ -41,6 +46,7 @@ def build(forecast: Forecast, cables: Sequence[CableResult]) -> list[Finding]:
         *_answer(forecast),
         *_charging(forecast),
         *_banks(forecast),
+        *_nonsense(forecast),
         *_isolators(forecast),
         *harness_findings.build(forecast, cables),
     ]
@@ -170,6 +176,47 @@ def _banks(forecast: Forecast) -> Iterator[Finding]:
         )
 
 
+def _nonsense(forecast: Forecast) -> Iterator[Finding]:
+    """Systems that make no sense: said before anybody believes their figures."""
+    job, point = forecast.job, forecast.point
+    if job.chargers and not job.banks and any(each.kind == "alternator" for each in job.chargers):
+        yield Finding(
+            "no_battery",
+            "act",
+            "There is no battery beside the alternator.",
+            "Without one an alternator's volts run away when a load goes, and destroy what is connected.",
+            "Enter the battery; never run an engine without it.",
+            "supply",
+            "banks",
+        )
+    if point is None:
+        return
+    highest_v = max(point.setpoints_v, default=0.0)
+    for i, (bank, model) in enumerate(zip(job.banks, point.banks, strict=True)):
+        batteries = max(round(model.ocv_v / BATTERY_V), 1)
+        most_v = batteries * MOST_CHARGING_V[bank.chemistry]
+        if highest_v > most_v:
+            yield Finding(
+                "setpoint_too_high",
+                "act",
+                f"{highest_v:.1f} V are more than {bank.name} bears: {most_v:.1f} V.",
+                "It gasses, overheats or is shut off by its own management.",
+                "Lower the set-point, or use a battery of that voltage.",
+                "supply",
+                "chargers.0.setpoint_v",
+            )
+        elif 0 < highest_v < model.ocv_v - REST_ABOVE_V:
+            yield Finding(
+                "setpoint_too_low",
+                "caution",
+                f"{bank.name} rests at {model.ocv_v:.1f} V at its charge; {highest_v:.1f} V never charged it so far.",
+                "It lives on a charge that it will not get again.",
+                "Correct its charge or chemistry, or the set-point.",
+                "supply",
+                f"banks.{i}.charge",
+            )
+
+
 def _isolators(forecast: Forecast) -> Iterator[Finding]:
     """Which isolators stand open, so that what lies beyond lives on its own battery."""
     point = forecast.point
@@ -214,6 +261,16 @@ def _volts(forecast: Forecast, report: AmplifierResult) -> Iterator[Finding]:
 
 def _amplifier(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Finding]:
     amplifier, field = loaded.amplifier, f"amplifiers.{loaded.index}"
+    if report.terminal_v > amplifier.supply_max_v.value:
+        yield Finding(
+            "supply_too_high",
+            "act",
+            f"{report.name} gets {report.terminal_v:.1f} V; it takes {amplifier.supply_max_v.value:g} V at most.",
+            "It shuts down, or its capacitors and transistors fail.",
+            "Lower the supply, or use an amplifier made for it.",
+            "amplifiers",
+            f"{field}.supply_max_v",
+        )
     fuses = sum(amplifier.fuses_a)
     if fuses and report.draw.rms > OVERLOAD * fuses:
         yield Finding(

@@ -87,6 +87,7 @@ FULL = {
     "idle_a": 1.4,
     "dropout_v": 10.5,
     "cutout_v": 9,
+    "supply_max_v": 15.5,
     "channels": 4,
     "measured_as": "bridged",
     "minimum_load_ohm": 2,

@@ -1298,6 +1298,20 @@ export interface components {
           )
         | null;
       /**
+       * Supply Max V
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 16
+       *     }
+       */
+      supply_max_v:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
+      /**
        * Terminal Inputs
        * @default {
        *       "origin": "assumed",
@@ -1367,8 +1381,8 @@ export interface components {
      *
      *     `band` is `bass` for one that plays nothing above its pass band. Several `speaker_terminals` of a mono amplifier are
      *     one output. Its supply terminals take bare wire or ferrules (`clamp`) or rings (`stud`). `damping_factor` is its
-     *     maker's, into the lowest load. `high_pass_set_hz` and `low_pass_set_hz` are its filters as they stood while it was
-     *     measured. `size_mm` is length, width and height over all.
+     *     maker's, into the lowest load. It takes `supply_max_v` at most. `high_pass_set_hz` and `low_pass_set_hz` are its
+     *     filters as they stood while it was measured. `size_mm` is length, width and height over all.
      */
     AmplifierRecord: {
       /** Band */
@@ -1549,6 +1563,20 @@ export interface components {
               }
           )
         | null;
+      /**
+       * Supply Max V
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 16
+       *     }
+       */
+      supply_max_v:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
       /**
        * Terminal Inputs
        * @default {

@@ -61,6 +61,7 @@ export const GROUPS: readonly (readonly [string, readonly Field[]])[] = [
       { key: "idle_a", words: "Idle current", kind: "number", unit: "A" },
       { key: "dropout_v", words: "Holds down to", kind: "number", unit: "V" },
       { key: "cutout_v", words: "Switches off below", kind: "number", unit: "V" },
+      { key: "supply_max_v", words: "Takes at most", kind: "number", unit: "V" },
       { key: "fuses_a", words: "Its fuses", kind: "list", unit: "A" },
       { key: "terminal_max", words: "Power terminals up to", kind: "text" },
       { key: "terminal_inputs", words: "Power terminal pairs", kind: "whole" },
@@ -160,7 +161,15 @@ function emptyOf({ key, kind }: Field): unknown {
   if (kind === "list" || kind === "words") return [];
   if (kind === "long") return "";
   // Those have a usual value that comes back when nothing is given.
-  return ["class", "channels", "measured_as", "dropout_v", "cutout_v", "terminal_inputs"].includes(key)
+  return [
+    "class",
+    "channels",
+    "measured_as",
+    "dropout_v",
+    "cutout_v",
+    "supply_max_v",
+    "terminal_inputs",
+  ].includes(key)
     ? undefined
     : null;
 }
