@@ -98,14 +98,16 @@ def alternator_a(charger: Charger, shaft_rpm: float, idle_a: float, rated_a: flo
     charger     its cut-in and idle speeds and pulley ratio
     shaft_rpm   of the alternator, 1/min
     idle_a      output at idle, A
-    rated_a     at 6,000/min, A
+    rated_a     at 6,000/min, A, less what heat takes
     """
     n0 = charger.cut_in_rpm.value
     n_idle = charger.idle_rpm.value * charger.pulley_ratio.value
     speed_share, current_share = (n_idle - n0) / (RATED_RPM - n0), idle_a / rated_a
     if not 0.0 < speed_share < current_share < 1.0:
+        label = charger.rated_a.value if charger.rated_a else rated_a
+        hot = "" if abs(label - rated_a) < 0.05 else f", {rated_a:g} A hot"
         text = (
-            f"{idle_a:g} A at idle is not allowed with {rated_a:g} A rated: at {n_idle:.0f} rpm of the shaft give more "
+            f"{idle_a:g} A at idle is not allowed with {label:g} A rated{hot}: at {n_idle:.0f} rpm of the shaft give more "
             f"than {max(speed_share, 0) * rated_a:.0f} A and less than {rated_a:g} A"
         )
         raise BadInput(text, "idle_a")

@@ -31,8 +31,10 @@ class Chargers(unittest.TestCase):
 
     def test_an_impossible_pair_of_points_is_refused_with_what_is_allowed(self):
         for idle in (120, 20):
-            with self.assertRaisesRegex(BadInput, "more than 28 A and less than 120 A"):
+            with self.assertRaisesRegex(BadInput, "with 120 A rated: at .* more than 28 A and less than 120 A"):
                 charger.available_a(self.alternator(idle_a=idle), "cruise")
+            with self.assertRaisesRegex(BadInput, "with 120 A rated, 108 A hot: at .* less than 108 A"):
+                charger.available_a(self.alternator(idle_a=idle, hot_derating=0.9), "cruise")
 
     def test_a_converter_needs_no_engine_and_may_have_an_unknown_limit(self):
         """It runs with the engine, or always where it is so wired."""
