@@ -107,8 +107,8 @@ def alternator_a(charger: Charger, shaft_rpm: float, idle_a: float, rated_a: flo
         label = charger.rated_a.value if charger.rated_a else rated_a
         hot = "" if abs(label - rated_a) < 0.05 else f", {rated_a:g} A hot"
         text = (
-            f"{idle_a:g} A at idle is not allowed with {label:g} A rated{hot}: at {n_idle:.0f} rpm of the shaft give more "
-            f"than {max(speed_share, 0) * rated_a:.0f} A and less than {rated_a:g} A"
+            f"{idle_a:g} A at idle is not allowed with {label:g} A rated{hot}: at {n_idle:.0f} rpm of the shaft give "
+            f"more than {max(speed_share, 0) * rated_a:.0f} A and less than {rated_a:g} A"
         )
         raise BadInput(text, "idle_a")
 
