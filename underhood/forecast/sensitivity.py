@@ -27,6 +27,7 @@ __all__ = ["Sensitivity", "inputs", "measure_next"]
 Where = Literal["in the cabin", "under the hood", "with a helper"]
 ENDS = 1.96
 """Standard deviations to either end of a 95 % band."""
+LEAST_SHARE = 0.05
 LEAST_V, LEAST_W = 0.01, 1.0
 """What a reading has to move to be worth naming."""
 
@@ -74,7 +75,7 @@ class Input(NamedTuple):
         """Both ends of its 95 % band."""
         off = ENDS * self.width.of(self.given.origin)
         if self.width.additive:
-            return self.given.value - off, min(self.given.value + off, self.most)
+            return max(self.given.value - off, LEAST_SHARE), min(self.given.value + off, self.most)
         return self.given.value * math.exp(-off), min(self.given.value * math.exp(off), self.most)
 
 
@@ -130,7 +131,7 @@ def inputs(job: JobDocument) -> Iterator[Input]:
             yield Input(f"chargers.{i}.idle_a", each.name, idle_a, WIDTHS["charger.idle_a"])
     for i, cable in enumerate(job.cables):
         yield from _of_wire(f"cables.{i}", cable.name, cable)
-    for i, amplifier in enumerate(job.amplifiers):
+    for i, amplifier in enumerate(job.amplifiers[:1]):  # the answer is the first one's: the others' leads are not in it
         if amplifier.lead:
             yield from _of_wire(f"amplifiers.{i}.lead", f"lead to {amplifier.name}", amplifier.lead)
         if amplifier.load and (amplifier.load.rise.origin == "measured" or not has_a_curve(amplifier.load)):
@@ -166,9 +167,9 @@ def _worth(job: JobDocument, of: Input) -> Sensitivity | None:
 
 
 def _answer(job: JobDocument, field: str, value: float, origin: Provenance) -> tuple[float, float] | None:
-    """(volts, watts) with one field changed; None where that leaves the allowed range or nothing works."""
+    """(volts, watts) with one field changed; None where nothing works any more."""
     try:
-        forecast: Forecast = make_forecast(paths.replaced(job, field, {"value": value, "origin": origin}))
+        forecast: Forecast = make_forecast(paths.varied(job, field, Quantity(value, origin)))
     except (ValueError, BadInput):
         return None
     if not forecast.amplifiers:

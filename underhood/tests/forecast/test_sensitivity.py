@@ -5,6 +5,7 @@ import unittest
 
 from underhood.document import paths
 from underhood.document.job import JobDocument
+from underhood.document.quantity import Quantity
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.sensitivity import inputs, measure_next
 from underhood.tests.examples import document, replaced, van
@@ -75,3 +76,5 @@ class MeasureNext(unittest.TestCase):
         for each in inputs(of):
             moved = paths.replaced(of, each.field, {"value": each.given.value, "origin": "measured"})
             self.assertEqual(paths.get(moved.document(), each.field)["origin"], "measured", each.field)
+            quick = paths.varied(of, each.field, Quantity(each.given.value, "measured"))
+            self.assertEqual(quick.document(), moved.document(), each.field)
