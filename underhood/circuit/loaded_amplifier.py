@@ -118,6 +118,16 @@ class LoadedAmplifier:
         )
 
     @property
+    def apparent_share(self) -> float:
+        """Ohms of the load alone over those with the speaker lead: its share of the output's volt-amperes."""
+        return math.hypot(self.channel_pf * (1 - self.lead_share), math.sqrt(1 - self.channel_pf**2))
+
+    @property
+    def load_pf(self) -> float:
+        """Power factor of the load alone, without the speaker lead."""
+        return self.channel_pf * (1 - self.lead_share) / self.apparent_share
+
+    @property
     def loads(self) -> int:
         """How many loads it drives side by side, each through a lead of its own; a bridge or a strapped pair one."""
         return max(self.channels // self.in_series, 1)

@@ -171,12 +171,13 @@ def apparent(loaded: LoadedAmplifier, element: AmplifierElement, report: Amplifi
         "Volt-amperes, as volts alone would show",
         report.apparent_w,
         "VA",
-        note="volts squared over ohms",
-        formula="n * V_out**2 / Z * (1 - lead)",
+        note="volts squared over ohms" + (", less what stands across the speaker lead" if loaded.lead_share else ""),
+        formula="n * V_out**2 / Z * sqrt((cosphi * (1 - lead))**2 + 1 - cosphi**2)",
         inputs=(
             given("n", "Channels at work", loaded.channels, "", "typed"),
             volts_at("V_out", "Output volts of one channel", report.output_v / loaded.in_series),
             _impedance(loaded),
+            _power_factor(loaded),
             Figure("lead", "Share burnt in the speaker lead", loaded.lead_share, ""),
         ),
     )

@@ -190,7 +190,11 @@ class SourceFlow:
 
 @dataclass(frozen=True, slots=True)
 class CableFlow:
-    """A cable; amps and drop are positive from start to end, `watts_out` is what arrives where the current goes."""
+    """A cable; amps and drop are positive from start to end, `watts_out` is what arrives where the current goes.
+
+    `heat_w` is that of the loud and the quiet mean, so that the watts of the path add up; what the programme's swing
+    about them adds (under a fifth) is in `CableResult.loss_w`.
+    """
 
     name: str
     start: str

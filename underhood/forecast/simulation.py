@@ -75,6 +75,7 @@ class Series:
 class SimulationResult:
     """What came of a simulation. Times in seconds; None where they are never reached.
 
+    `delivered_w` is the mean of the true watts in the drivers, without what the speaker leads burn.
     `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
     below it, and flicker (`dips`, `deepest_dip_v`) where they fall as far within half a second. `error` is the energy
     that does not balance, as a share of what was spent.
@@ -138,7 +139,8 @@ def _build_result(parts: TransientParts, result: TransientResult, seconds: float
     clocks = _clocks(parts)
     terminal = parts.place[parts.circuit.node_of(parts.circuit.loaded[0].node)] if parts.circuit.loaded else None
     front = result.volts[:, 0]
-    held, out = float(result.held_w.mean(axis=0).sum()), float(result.out_w.mean(axis=0).sum())
+    in_load = np.array([1 - loaded.lead_share for loaded in parts.circuit.loaded])
+    held, out = (float(watts.mean(axis=0) @ in_load) for watts in (result.held_w, result.out_w))
     dips, deepest = _dips(front, step_s)
     return SimulationResult(
         seconds=seconds,

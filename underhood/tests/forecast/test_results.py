@@ -1,5 +1,6 @@
 """Every figure of a result by the sum that defines it, worked out here from volts, ohms and the amplifier's law."""
 
+import cmath
 import math
 import unittest
 from dataclasses import replace
@@ -43,11 +44,12 @@ class Amplifiers(unittest.TestCase):
         amps = channel_v / loaded.channel_ohm
         self.assertAlmostEqual(one.output_v, channel_v * series)
         self.assertAlmostEqual(one.output_a, amps * channels / series)
-        # What the lead leaves of the output is in the load.
-        in_load = channels * amps**2 * loaded.channel_ohm * (1 - loaded.lead_share)
-        self.assertAlmostEqual(one.apparent_w, in_load)
-        self.assertAlmostEqual(one.delivered_w, in_load * loaded.channel_pf)
-        self.assertAlmostEqual(one.true_to_apparent, loaded.channel_pf)
+        # The lead is a resistance in front of the load, which alone is what its watts and volt-amperes are in.
+        output = cmath.rect(loaded.channel_ohm, math.acos(loaded.channel_pf))
+        load = output - output.real * loaded.lead_share
+        self.assertAlmostEqual(one.apparent_w, channels * amps**2 * abs(load))
+        self.assertAlmostEqual(one.delivered_w, channels * amps**2 * load.real)
+        self.assertAlmostEqual(one.true_to_apparent, load.real / abs(load))
         out_w, taken = channels * amps**2 * loaded.channel_ohm * loaded.channel_pf, law.taken
         per = taken.idle_a * one.terminal_low_v + taken.linear_v * amps + taken.quadratic_ohm * amps**2
         self.assertAlmostEqual(one.efficiency, out_w / (out_w + channels * per))

@@ -2502,6 +2502,9 @@ export interface components {
     /**
      * CableFlow
      * @description A cable; amps and drop are positive from start to end, `watts_out` is what arrives where the current goes.
+     *
+     *     `heat_w` is that of the loud and the quiet mean, so that the watts of the path add up; what the programme's swing
+     *     about them adds (under a fifth) is in `CableResult.loss_w`.
      */
     CableFlow: {
       /** Amps */
@@ -5528,6 +5531,7 @@ export interface components {
      * SimulationResult
      * @description What came of a simulation. Times in seconds; None where they are never reached.
      *
+     *     `delivered_w` is the mean of the true watts in the drivers, without what the speaker leads burn.
      *     `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
      *     below it, and flicker (`dips`, `deepest_dip_v`) where they fall as far within half a second. `error` is the energy
      *     that does not balance, as a share of what was spent.
