@@ -59,7 +59,10 @@ class SourceResult:
 
 @dataclass(frozen=True)
 class Series:
-    """The course for a chart, (k,) each: lowest and mean volts at front and amplifier, mean amps, charge of bank 1."""
+    """The course for a chart, (k,) each: lowest and mean volts at front and amplifier, mean amps, charge.
+
+    charge   of the bank that is lowest at the end
+    """
 
     time_s: list[float]
     front_v: list[float]
@@ -75,7 +78,9 @@ class Series:
 class SimulationResult:
     """What came of a simulation. Times in seconds; None where they are never reached.
 
-    `delivered_w` is the mean of the true watts in the drivers, without what the speaker leads burn.
+    `charge_start` and `charge_end` are those of the bank that is lowest at the end. `time_to_half_s` is when the first
+    bank is half empty, `recharge_…` when the last one is charged. `delivered_w` is the mean of the true watts in the
+    drivers, without what the speaker leads burn.
     `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
     below it, and flicker (`dips`, `deepest_dip_v`) where they fall as far within half a second. `error` is the energy
     that does not balance, as a share of what was spent.
@@ -142,6 +147,7 @@ def _build_result(parts: TransientParts, result: TransientResult, seconds: float
     in_load = np.array([1 - loaded.lead_share for loaded in parts.circuit.loaded])
     held, out = (float(watts.mean(axis=0) @ in_load) for watts in (result.held_w, result.out_w))
     dips, deepest = _dips(front, step_s)
+    lowest = int(result.charge[-1].argmin()) if job.banks else None
     return SimulationResult(
         seconds=seconds,
         step_s=step_s,
@@ -153,8 +159,8 @@ def _build_result(parts: TransientParts, result: TransientResult, seconds: float
         delivered_w=out,
         lost_to_sag_db=decibels(out / held) if held > 0 and out > 0 else 0.0,
         energy_wh=float(spent.sum() * step_s / 3600),
-        charge_start=float(job.banks[0].charge.value) if job.banks else None,
-        charge_end=float(result.charge[-1, 0]) if job.banks else None,
+        charge_start=None if lowest is None else float(job.banks[lowest].charge.value),
+        charge_end=None if lowest is None else float(result.charge[-1, lowest]),
         dims=float(parts.silence[0] - front.min()) > DIM_V,
         silent_v=float(parts.silence[0]),
         dips=dips,
@@ -165,7 +171,7 @@ def _build_result(parts: TransientParts, result: TransientResult, seconds: float
         recharge_idle_s=clocks[2],
         recharge_cruise_s=clocks[3],
         error=_error(parts, result, spent, step_s),
-        series=_series(result, terminal, step_s),
+        series=_series(result, terminal, lowest, step_s),
     )
 
 
@@ -216,7 +222,7 @@ def _error(parts: TransientParts, result: TransientResult, spent: np.ndarray, st
     return float(abs((given - spent - result.cable_w).sum()) / max(spent.sum(), 1e-9))
 
 
-def _series(result: TransientResult, terminal: int | None, step_s: float) -> Series:
+def _series(result: TransientResult, terminal: int | None, bank: int | None, step_s: float) -> Series:
     steps = len(result.volts)
     size = max(math.ceil(steps / SHOWN), 1)
     whole = steps // size * size
@@ -226,7 +232,7 @@ def _series(result: TransientResult, terminal: int | None, step_s: float) -> Ser
         return values[:whole].reshape(-1, size)
 
     front, end = bucketed(result.volts[:, 0]), bucketed(result.volts[:, at])
-    charge = result.charge[:, 0] if result.charge.shape[1] else np.zeros(steps)
+    charge = np.zeros(steps) if bank is None else result.charge[:, bank]
     return Series(
         time_s=((np.arange(whole // size) + 0.5) * size * step_s).tolist(),
         front_v=front.mean(axis=1).tolist(),
@@ -240,7 +246,10 @@ def _series(result: TransientResult, terminal: int | None, step_s: float) -> Ser
 
 
 def _clocks(parts: TransientParts) -> tuple[float | None, float | None, float | None, float | None]:
-    """Engine-off time to 12.0 V and to half charge at the mean load; time to recharge from half at idle and cruise."""
+    """At the mean load, engine off: time to 12.0 V at the front posts, and until the first bank is at half charge.
+
+    Then, in silence, until the last bank is charged again from half, at idle and at cruise.
+    """
     if not parts.job.banks:
         return None, None, None, None
     off = solve(parts.circuit, "off")
@@ -248,7 +257,7 @@ def _clocks(parts: TransientParts) -> tuple[float | None, float | None, float | 
     flat = [at_rest.delivery(i).in_w for i in range(len(at_rest.amplifiers))]
     down = _clock(parts, "off", flat, None)
     low = np.flatnonzero(down.volts[:, 0] < LOW_V)
-    half = np.flatnonzero(down.charge[:, 0] < HALF_CHARGE)
+    half = np.flatnonzero((down.charge < HALF_CHARGE).any(axis=1))
     idle, cruise = (_recharged(parts, engine) for engine in ("idle", "cruise"))
     return _when(low), _when(half), idle, cruise
 
@@ -259,7 +268,7 @@ def _when(steps: np.ndarray) -> float | None:
 
 def _recharged(parts: TransientParts, engine: Engine) -> float | None:
     up = _clock(parts, engine, [0.0 for _ in parts.circuit.loaded], HALF_CHARGE)
-    return _when(np.flatnonzero(up.charge[:, 0] >= CHARGED))
+    return _when(np.flatnonzero((up.charge >= CHARGED).all(axis=1)))
 
 
 def _clock(parts: TransientParts, engine: Engine, flat_w: list[float], charge: float | None) -> TransientResult:

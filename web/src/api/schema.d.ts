@@ -5445,7 +5445,9 @@ export interface components {
     };
     /**
      * Series
-     * @description The course for a chart, (k,) each: lowest and mean volts at front and amplifier, mean amps, charge of bank 1.
+     * @description The course for a chart, (k,) each: lowest and mean volts at front and amplifier, mean amps, charge.
+     *
+     *     charge   of the bank that is lowest at the end
      */
     Series: {
       /** Bank A */
@@ -5531,7 +5533,9 @@ export interface components {
      * SimulationResult
      * @description What came of a simulation. Times in seconds; None where they are never reached.
      *
-     *     `delivered_w` is the mean of the true watts in the drivers, without what the speaker leads burn.
+     *     `charge_start` and `charge_end` are those of the bank that is lowest at the end. `time_to_half_s` is when the first
+     *     bank is half empty, `recharge_…` when the last one is charged. `delivered_w` is the mean of the true watts in the
+     *     drivers, without what the speaker leads burn.
      *     `silent_v` is what the front posts have with nothing playing; the lights dim (`dims`) where sound takes them visibly
      *     below it, and flicker (`dips`, `deepest_dip_v`) where they fall as far within half a second. `error` is the energy
      *     that does not balance, as a share of what was spent.
