@@ -121,8 +121,8 @@ function Told({ simulation }: { simulation: SimulationResult }) {
         <li>
           Engine off, this programme: {howLong(simulation.time_to_12v_s)} to 12.0 V at the front posts,{" "}
           {howLong(simulation.time_to_half_s)} until the first battery is at half charge. From half charge,
-          silent: {howLong(simulation.recharge_idle_s)} at idle, {howLong(simulation.recharge_cruise_s)} at cruise
-          until all are at 95 %.
+          silent: {howLong(simulation.recharge_idle_s)} at idle, {howLong(simulation.recharge_cruise_s)} at
+          cruise until all are at 95 %.
         </li>
       </ul>
     </>
