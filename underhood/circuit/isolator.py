@@ -10,11 +10,10 @@ from dataclasses import dataclass
 
 from underhood.circuit import topology
 from underhood.circuit.build import Circuit
+from underhood.circuit.laws import OPEN_OHM
 from underhood.circuit.topology import Tree
 
 __all__ = ["Relay", "opened", "relays"]
-
-OPEN_OHM = 1e8
 
 
 @dataclass(frozen=True)

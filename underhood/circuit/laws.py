@@ -16,6 +16,7 @@ from underhood.amplifier.supply_scaling import output_share
 __all__ = [
     "JOINS_V",
     "OPENS_V",
+    "OPEN_OHM",
     "AmplifierLaw",
     "Branch",
     "InputLaw",
@@ -39,6 +40,8 @@ FAST_CHARGE_SHARE, FAST_DISCHARGE_SHARE = 0.75, 0.5
 """Shares of a battery's polarisation that rise within seconds [P]."""
 JOINS_V, OPENS_V = 13.3, 12.8
 """Volts of its charging side at which an isolator's relay joins and opens [M]."""
+OPEN_OHM = 1e8
+"""Stands for an open relay: next to nothing flows through it."""
 FORGOTTEN_S = 600.0
 """Time in which a battery forgets what was drawn of it lately [P]."""
 

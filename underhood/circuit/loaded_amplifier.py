@@ -123,11 +123,6 @@ class LoadedAmplifier:
         return math.hypot(self.channel_pf * (1 - self.lead_share), math.sqrt(1 - self.channel_pf**2))
 
     @property
-    def load_pf(self) -> float:
-        """Power factor of the load alone, without the speaker lead."""
-        return self.channel_pf * (1 - self.lead_share) / self.apparent_share
-
-    @property
     def loads(self) -> int:
         """How many loads it drives side by side, each through a lead of its own; a bridge or a strapped pair one."""
         return max(self.channels // self.in_series, 1)

@@ -203,8 +203,8 @@ class OperatingPoint:
     def draw(self, which: Sequence[int] | None = None) -> SupplyCurrent:
         """The draw of some amplifiers (all by default) at this point's own volts.
 
-        Between mean and peak the volts are taken to follow the current on a straight line: an estimate that the
-        simulation over time replaces.
+        Within the loud and the quiet part the volts are taken to stand still: an estimate that the simulation over
+        time replaces.
         """
         chosen = range(len(self.amplifiers)) if which is None else which
         if not chosen:

@@ -18,7 +18,7 @@ import numpy as np
 from underhood.arrays import Floats, Ints
 from underhood.circuit import laws
 from underhood.circuit.compiled import LAWS_DIGEST, jitable
-from underhood.circuit.laws import JOINS_V, OPENS_V, AmplifierLaw, InputLaw
+from underhood.circuit.laws import JOINS_V, OPEN_OHM, OPENS_V, AmplifierLaw, InputLaw
 from underhood.constants import REFERENCE_V
 
 __all__ = ["Amplifiers", "Banks", "Capacitors", "Chargers", "Network", "TransientResult", "simulate"]
@@ -30,7 +30,6 @@ FLOOR_V = 1.0
 LONGEST_STEP_V = 0.5
 NUDGE_V = 1e-5
 LEAST_PIVOT_S, LEAST_ROOT_PIVOT_S = 1e-6, 1e-3
-OPEN_S = 1e-8
 RELAY_S = 5.0
 """How long an isolator's charging side has to want it before its relay moves [P]."""
 MEAN_A_S = 60.0
@@ -248,7 +247,7 @@ def _steps(
     given = network.siemens
     for t in range(len(level)):
         for i in range(1, n):
-            siemens[i] = given[i] if network.charging[i] < 0 or network.closed[i] == 1 else OPEN_S
+            siemens[i] = given[i] if network.charging[i] < 0 or network.closed[i] == 1 else 1.0 / OPEN_OHM
         now = t * dt
         _hold(banks, capacitors, dt, held)
         for _ in range(MOST_ROUNDS):

@@ -5,10 +5,7 @@ Those of the cables are in `harness.findings`. Left out: the audit of bench read
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Sequence
-
-import numpy as np
 
 from underhood.circuit.charger import fed_from
 from underhood.circuit.laws import JOINS_V, OPENS_V
@@ -191,7 +188,7 @@ def _nonsense(forecast: Forecast) -> Iterator[Finding]:
         )
     if point is None:
         return
-    highest_v = max(point.setpoints_v, default=0.0)
+    highest_v, charger = max(((volts, k) for k, volts in enumerate(point.setpoints_v)), default=(0.0, 0))
     for i, (bank, model) in enumerate(zip(job.banks, point.banks, strict=True)):
         batteries = max(round(model.ocv_v / BATTERY_V), 1)
         most_v = batteries * MOST_CHARGING_V[bank.chemistry]
@@ -203,7 +200,7 @@ def _nonsense(forecast: Forecast) -> Iterator[Finding]:
                 "It gasses, overheats or is shut off by its own management.",
                 "Lower the set-point, or use a battery of that voltage.",
                 "supply",
-                "chargers.0.setpoint_v",
+                f"chargers.{charger}.setpoint_v",
             )
         elif 0 < highest_v < model.ocv_v - REST_ABOVE_V:
             yield Finding(
@@ -382,7 +379,7 @@ def _filtered(report: AmplifierResult, load: Load, basis: Basis, field: str) -> 
     if basis.programme not in ("tone", "burst"):
         return
     tone_hz = basis.tone_hz.value
-    down_db = -20 * math.log10(max(float(crossover.gain(load, np.array([tone_hz]))[0]), 1e-9))
+    down_db = crossover.loss_db(load, tone_hz)
     if down_db > BEYOND_FILTERS_DB:
         beyond = "low_pass_hz" if load.low_pass_hz and tone_hz > load.low_pass_hz.value else "high_pass_hz"
         yield Finding(

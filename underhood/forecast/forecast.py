@@ -140,7 +140,7 @@ def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: Te
         low_w=loudest.out_w * load_share * (low_v / expected) ** 2,
         high_w=loudest.out_w * load_share * (high_v / expected) ** 2,
         apparent_w=loaded.channels * output_v**2 / loaded.channel_ohm * loaded.apparent_share,
-        true_to_apparent=loaded.load_pf,
+        true_to_apparent=loaded.load.power_factor,
         bench_w=bench_w,
         mean_w=(bench_w + loudest.out_w * load_share) / 2,
         volts_squared_va=whole_v**2 / loaded.load.nominal_ohm * (loaded.channels / loaded.in_series),

@@ -269,7 +269,7 @@ def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
 def _lead_words(loaded: LoadedAmplifier, job: JobDocument) -> str:
     lead = f"the speaker lead burns {percent(loaded.lead_share)}" if loaded.lead_share else "no speaker lead entered"
     said = [lead, f"played {-loaded.level_db:g} dB below its criterion" if loaded.level_db < 0 else ""]
-    filtered_db = -20 * math.log10(float(crossover.gain(loaded.job_load, np.array([job.basis.tone_hz.value]))[0]))
+    filtered_db = crossover.loss_db(loaded.job_load, job.basis.tone_hz.value)
     if job.basis.programme in ("tone", "burst") and filtered_db >= 0.05:
         said.append(f"its filters take {filtered_db:.1f} dB at the tone")
     if loaded.rule == "power" and loaded.allowance(0.5) != 1.0:

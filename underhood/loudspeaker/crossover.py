@@ -9,10 +9,11 @@ from __future__ import annotations
 import numpy as np
 
 from underhood.arrays import Floats
+from underhood.decibels import decibels
 from underhood.document.job import Load
 from underhood.document.quantity import Quantity
 
-__all__ = ["USUAL_ORDER", "gain"]
+__all__ = ["USUAL_ORDER", "gain", "loss_db"]
 
 USUAL_ORDER = 4.0
 """Order of a filter where none was given [P]: 24 dB an octave."""
@@ -31,6 +32,15 @@ def gain(load: Load, frequency_hz: Floats) -> Floats:
     if load.low_pass_hz:
         through = through / np.sqrt(1 + (f / load.low_pass_hz.value) ** (2 * _order(load.low_pass_order)))
     return through
+
+
+def loss_db(load: Load, tone_hz: float) -> float:
+    """Decibels that the filters take of a tone, 0 or more.
+
+    load      its filters, as for `gain`
+    tone_hz   above 0
+    """
+    return -decibels(float(gain(load, np.array([tone_hz]))[0]) ** 2)
 
 
 def _order(given: Quantity | None) -> float:
