@@ -9,9 +9,11 @@ from typing import Any, NamedTuple, TypeVar
 import numpy as np
 
 from underhood.arrays import Floats
-from underhood.circuit import battery, charger, laws
+from underhood.circuit import battery, converter, laws
 from underhood.circuit.build import Circuit, build_circuit
-from underhood.circuit.operating_point import UNKNOWN_LIMIT_A, OperatingPoint, elements, solve
+from underhood.circuit.converter import UNKNOWN_LIMIT_A
+from underhood.circuit.operating_point import OperatingPoint
+from underhood.circuit.solver import elements, solve
 from underhood.circuit.topology import LEAST_OHM
 from underhood.circuit.transient import Amplifiers, Banks, Capacitors, Chargers, Network
 from underhood.document.job import Bank, Engine
@@ -68,8 +70,7 @@ class TransientParts:
         """Chargers as they are in an engine state."""
         job = self.job
         fed = {each.charger: each for each in self.point.fed}
-        itself = {i for i, each in fed.items() if each.node == self.circuit.node_of(job.chargers[i].at)}
-        available = [0.0 if i in itself else charger.available_a(e, engine) for i, e in enumerate(job.chargers)]
+        available = converter.available_a(self.circuit, engine)
         return Chargers(
             node=np.array([self.at(each.at) for each in job.chargers], np.int64),
             set_v=np.array(self.point.setpoints_v, float),

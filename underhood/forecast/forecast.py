@@ -13,7 +13,8 @@ from functools import cached_property
 
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
-from underhood.circuit.operating_point import OperatingPoint, second_operating_point, solve
+from underhood.circuit.operating_point import OperatingPoint
+from underhood.circuit.solver import second_operating_point, solve
 from underhood.circuit.supply_current import SupplyCurrent
 from underhood.decibels import decibels
 from underhood.document.job import Engine, JobDocument, Programme

@@ -15,7 +15,7 @@ import numpy as np
 
 from underhood.circuit import transient, vehicle
 from underhood.circuit.build import build_circuit
-from underhood.circuit.operating_point import solve
+from underhood.circuit.solver import solve
 from underhood.circuit.transient import Capacitors, TransientResult
 from underhood.circuit.transient_parts import TransientParts
 from underhood.decibels import decibels

@@ -6,7 +6,8 @@ import numpy as np
 
 from underhood.circuit import isolator
 from underhood.circuit.build import build_circuit
-from underhood.circuit.operating_point import OperatingPoint, solve
+from underhood.circuit.operating_point import OperatingPoint
+from underhood.circuit.solver import solve
 from underhood.document.job import JobDocument
 from underhood.tests.examples import changed, two_banks
 

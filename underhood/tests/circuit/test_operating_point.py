@@ -6,9 +6,9 @@ import unittest
 import numpy as np
 from scipy.optimize import fsolve
 
-from underhood.circuit import operating_point, supply_current
+from underhood.circuit import solver, supply_current
 from underhood.circuit.build import build_circuit
-from underhood.circuit.operating_point import solve
+from underhood.circuit.solver import solve
 from underhood.document.job import Engine, JobDocument
 from underhood.programme.envelopes import Envelope
 from underhood.tests.examples import changed, document, two_banks
@@ -225,7 +225,7 @@ class Limits(unittest.TestCase):
             ({"chargers": []}, 1.0),
         ):
             circuit = build_circuit(changed(JobDocument.model_validate(document()), **paths))
-            (element,) = operating_point.elements(circuit)
+            (element,) = solver.elements(circuit)
             self.assertAlmostEqual(element.commanded.peak_v, share * circuit.loaded[0].reference_v)
 
     def test_a_regulated_amplifier_behind_a_thin_run_has_a_second_state(self):
@@ -241,7 +241,7 @@ class Limits(unittest.TestCase):
         second = None
         for level in np.arange(-4.0, 0.0, 0.05):
             point = self.solved(**paths, basis__level_db=float(level))
-            if point.operating and (second := operating_point.second_operating_point(point)):
+            if point.operating and (second := solver.second_operating_point(point)):
                 break
         self.assertIsNotNone(second)
         end = point.amplifiers[0].node
@@ -250,4 +250,4 @@ class Limits(unittest.TestCase):
         rest = (point.banks[0].ocv_v, point.banks[0].r0_ohm + point.banks[0].r1_discharge_ohm)
         through = (rest[0] - point.vehicle_a * rest[1] - second) / (rest[1] + sum(point.tree.ohm))
         self.assertAlmostEqual(through, point.amplifiers[0].drawn_a(second), delta=0.01 * through)
-        self.assertIsNone(operating_point.second_operating_point(self.solved()))
+        self.assertIsNone(solver.second_operating_point(self.solved()))

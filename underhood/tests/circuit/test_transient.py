@@ -7,7 +7,7 @@ import numpy as np
 
 from underhood.circuit import transient
 from underhood.circuit.build import build_circuit
-from underhood.circuit.operating_point import solve
+from underhood.circuit.solver import solve
 from underhood.circuit.transient_parts import TransientParts
 from underhood.document.job import JobDocument
 from underhood.reference import table

@@ -1,0 +1,389 @@
+"""Finds the operating point of a circuit in one engine state: its mean, and its loudest moment.
+
+A tone settles: batteries at rest in their current, capacitors open. A programme is a cycle of loud and quiet, split at
+its mean power, each a step of time as long as it lasts on average (a charger lends nothing back in the gaps, so that
+one solve at the mean power would be off by half a volt at idle); the mean is that of both. The loudest moment begins
+there and takes two steps of the longest stretch that is nearly as loud. Polarisation and capacitors are states in
+every step: a capacitor helps as long as its charge lasts. Cables are as warm as their RMS current makes them. Left
+out: the course over a whole piece (see `transient`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from underhood.arrays import Floats
+from underhood.circuit import battery, charger, converter, newton, vehicle
+from underhood.circuit.build import Circuit
+from underhood.circuit.converter import UNKNOWN_LIMIT_A, Fed
+from underhood.circuit.elements import (
+    AmplifierElement,
+    BankOverStep,
+    BatteryElement,
+    CapacitorOverStep,
+    ChargerElement,
+    Commanded,
+    ConstantCurrent,
+    ConstantPower,
+    Element,
+)
+from underhood.circuit.isolator import opened, relays
+from underhood.circuit.laws import JOINS_V, OPENS_V
+from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.circuit.newton import Solution
+from underhood.circuit.operating_point import OperatingPoint, Phase, each_level_a
+from underhood.circuit.topology import Tree
+from underhood.document.job import Engine
+
+__all__ = ["elements", "second_operating_point", "solve"]
+
+CYCLES, AHEAD = 2, 4
+"""Cycles of loud and quiet that are solved, and how many more a slow branch is taken ahead after each."""
+PEAK_STEPS, PEAK_STEP_SHARE = 2, 0.625
+"""The loudest moment is reached in two steps of this share of its stretch [P]."""
+MOST_ROUNDS, SAME_W = 40, 0.01
+"""What converters take is found by repetition, until it moves by less than that."""
+MOST_WARMINGS, WARM_ENOUGH_OHM = 8, 1e-8
+"""Cables are warmed by the current, which their warmth lowers: repeated until no resistance moves by 10 nΩ."""
+
+
+def solve(circuit: Circuit, engine: Engine) -> OperatingPoint | None:
+    """The steady state, cables as warm as they then are; None where not even silence has a source to hold it.
+
+    circuit   with its elements
+    engine    off, idle or cruise
+    """
+    return _Solver(circuit, engine).point()
+
+
+class _Solver:
+    """Builds the network of one engine state and solves it."""
+
+    def __init__(self, circuit: Circuit, engine: Engine) -> None:
+        self.circuit, self.engine = circuit, engine
+        job = circuit.job
+        ambient = job.vehicle.ambient_c.value
+        self.fed, self.relays = tuple(converter.fed(circuit)), tuple(relays(circuit))
+        self.closed = [False] * len(self.relays)
+        self.available = converter.available_a(circuit, engine)
+        self.setpoints = tuple(charger.setpoint_v(each, ambient) for each in job.chargers)
+        self.models = tuple(battery.model(bank) for bank in job.banks)
+        self.vehicle_a = vehicle.used_a(job.vehicle, engine)
+        self.amplifiers = elements(circuit)
+
+    def point(self) -> OperatingPoint | None:
+        if not self.models and not any(self.available):
+            return None
+        cold = self._tree(np.zeros(len(self.circuit.edges)))
+        self._settle_relays(cold, silent=True)
+        chatters = self._settle_relays(cold, silent=False)
+        tree = cold
+        solved = self._states(self._opened(tree), None)
+        for _ in range(MOST_WARMINGS):
+            if solved is None:
+                return None
+            warm = self._tree(self._edge_rms(self._opened(tree), solved))
+            change = np.abs(np.subtract(warm.ohm, tree.ohm)).max(initial=0.0)
+            if change <= WARM_ENOUGH_OHM:
+                break
+            tree, solved = warm, self._states(self._opened(warm), solved)
+        if solved is None:
+            return None
+        return OperatingPoint(
+            circuit=self.circuit,
+            engine=self.engine,
+            tree=tree,
+            phases=solved.phases,
+            peak_volts=solved.peak.volts,
+            drive=solved.drive,
+            amplifiers=tuple(each.at_drive(solved.drive) for each in self.amplifiers),
+            edge_rms_a=self._edge_rms(self._opened(tree), solved),
+            available_a=self.available,
+            banks=self.models,
+            setpoints_v=self.setpoints,
+            vehicle_a=self.vehicle_a,
+            fed=self.fed,
+            relays=self.relays,
+            closed=tuple(self.closed),
+            chatters=chatters,
+        )
+
+    def _settle_relays(self, tree: Tree, *, silent: bool) -> bool:
+        """Put each relay where its charging side wants it, one after the other; whether they find no rest.
+
+        Begun with all open and nothing playing, as a car begins; then with the programme.
+        """
+        seen = {tuple(self.closed)}
+        amplifiers = [each.at_drive(0.0) for each in self.amplifiers] if silent else self.amplifiers
+        loads = [ConstantCurrent(0, self.vehicle_a)]
+        while self.relays:
+            elements: list[Element] = [*self._chargers(), *loads, *self._banks(), *amplifiers]
+            found = self._one(self._opened(tree), elements, None)
+            if found is None:
+                return False
+            for i, each in enumerate(self.relays):
+                volts = float(found.volts[each.charging])
+                if self.closed[i] != (volts >= (OPENS_V if self.closed[i] else JOINS_V)):
+                    self.closed[i] = not self.closed[i]
+                    break
+            else:
+                return False
+            if tuple(self.closed) in seen:
+                return True
+            seen.add(tuple(self.closed))
+        return False
+
+    def _opened(self, tree: Tree) -> Tree:
+        links = {each.link for each, on in zip(self.relays, self.closed, strict=True) if not on}
+        return opened(tree, links)
+
+    def _tree(self, rms_a: Floats) -> Tree:
+        """The tree with each cable's resistance at the temperature its RMS current brings."""
+        ohms = [edge.ohm(float(amps)) for edge, amps in zip(self.circuit.edges, rms_a, strict=True)]
+        return self.circuit.tree.with_ohm(ohms)
+
+    def _chargers(self) -> list[ChargerElement]:
+        return [
+            ChargerElement(self.circuit.node_of(each.at), volts, each.source_ohm.value, min(limit, UNKNOWN_LIMIT_A))
+            for each, volts, limit in zip(self.circuit.job.chargers, self.setpoints, self.available, strict=True)
+        ]
+
+    def _banks(self) -> list[BatteryElement]:
+        return [
+            BatteryElement(
+                self.circuit.node_of(bank.at),
+                model.ocv_v,
+                model.r0_ohm + model.r1_discharge_ohm,
+                model.r0_ohm + model.r1_charge_ohm,
+            )
+            for bank, model in zip(self.circuit.job.banks, self.models, strict=True)
+        ]
+
+    def _states(self, tree: Tree, near: _States | None) -> _States | None:
+        """What the circuit comes to on a tree of known resistances; `near` are its states on almost the same one."""
+        banks = self._banks()
+        loads = [ConstantCurrent(0, self.vehicle_a)]
+        elements: list[Element] = [*self._chargers(), *loads, *banks, *self.amplifiers]
+        settled = self._one(tree, elements, near.settled if near else None)
+        if settled is None:
+            return None
+        loud = self.circuit.envelope.loud
+        if loud is None or not self.amplifiers:
+            still = [0.0] * len(self.circuit.job.capacitors)
+            phase = self._phase(1.0, settled, self.amplifiers, banks, still)
+            return _States(settled, (phase,), settled, settled.drive, ())
+        held = self._at_rest(settled)
+        parts = (
+            (loud.share, loud.stretch_s, tuple(each.part(loud.first, None) for each in self.amplifiers)),
+            (1 - loud.share, loud.quiet_s, tuple(each.part(0, loud.first) for each in self.amplifiers)),
+        )
+        phases: list[Phase] = []
+        trail: list[Solution] = []
+        drive, last = settled.drive, settled
+        for _ in range(CYCLES):
+            before, phases = held, []
+            for share, seconds, amplifiers in parts:
+                stepped = self._step(tree, held, seconds, amplifiers, near.trail[len(trail)] if near else last)
+                if stepped is None:
+                    return None
+                last, held, given = stepped
+                trail.append(last)
+                drive = min(drive, last.drive)
+                phases.append(self._phase(share, last, amplifiers, *given))
+            held = held.ahead_of(before)
+        peak = last
+        for _ in range(PEAK_STEPS):
+            at_peak = tuple(each.at_peak() for each in self.amplifiers)
+            stepped = self._step(
+                tree, held, PEAK_STEP_SHARE * loud.peak_s, at_peak, near.trail[len(trail)] if near else peak
+            )
+            if stepped is None:
+                return None
+            peak, held, _ = stepped
+            trail.append(peak)
+        return _States(settled, tuple(reversed(phases)), peak, min(drive, peak.drive), tuple(trail))
+
+    def _step(
+        self, tree: Tree, held: _Held, seconds: float, amplifiers: Sequence[AmplifierElement], near: Solution
+    ) -> tuple[Solution, _Held, tuple[list[BankOverStep], list[float]]] | None:
+        """The circuit over one step of time: its volts, what banks and capacitors then hold, and what they gave."""
+        circuit = self.circuit
+        banks = [
+            BankOverStep(
+                circuit.node_of(bank.at), model.ocv_v, model.r0_ohm, model.fast, fast_v, model.slow, slow_v, seconds
+            )
+            for bank, model, (fast_v, slow_v) in zip(circuit.job.banks, self.models, held.bank_v, strict=True)
+        ]
+        capacitors = [
+            CapacitorOverStep(
+                circuit.node_of(each.at),
+                each.farad.value * each.count.value,
+                each.esr_ohm.value / each.count.value,
+                volts,
+                seconds,
+            )
+            for each, volts in zip(circuit.job.capacitors, held.capacitor_v, strict=True)
+        ]
+        loads = [ConstantCurrent(0, self.vehicle_a)]
+        elements: list[Element] = [*self._chargers(), *loads, *banks, *capacitors, *amplifiers]
+        found = self._one(tree, elements, near)
+        if found is None:
+            return None
+        after = _Held(
+            tuple(each.after(float(found.volts[each.node])) for each in banks),
+            tuple(each.after(float(found.volts[each.node])) for each in capacitors),
+        )
+        return found, after, (banks, [self._current(each, found.volts) for each in capacitors])
+
+    def _at_rest(self, settled: Solution) -> _Held:
+        """Banks with their polarisation settled, capacitors at their nodes' volts."""
+        banks = zip(self._banks(), self.models, strict=True)
+        return _Held(
+            tuple(model.settled(self._current(each, settled.volts)) for each, model in banks),
+            tuple(float(settled.volts[self.circuit.node_of(each.at)]) for each in self.circuit.job.capacitors),
+        )
+
+    def _phase(
+        self,
+        share: float,
+        found: Solution,
+        amplifiers: Sequence[AmplifierElement],
+        banks: Sequence[Element],
+        capacitor_a: Sequence[float],
+    ) -> Phase:
+        volts = found.volts
+        return Phase(
+            share=share,
+            volts=volts,
+            amplifiers=tuple(each.at_drive(found.drive) for each in amplifiers),
+            charger_a=tuple(self._current(each, volts) for each in self._chargers()),
+            bank_a=tuple(self._current(each, volts) for each in banks),
+            capacitor_a=tuple(capacitor_a),
+        )
+
+    def _one(self, tree: Tree, elements: Sequence[Element], near: Solution | None) -> Solution | None:
+        """One state; what converters take follows from what they give, until it no longer changes."""
+        found = self._solved(tree, elements, near)
+        chargers, watts = self._chargers(), [0.0] * len(self.fed)
+        for _ in range(MOST_ROUNDS if self.fed else 0):
+            if found is None:
+                return None
+            before = watts
+            watts = [self._taken_w(each, chargers[each.charger], found.volts) for each in self.fed]
+            if max(abs(now - was) for now, was in zip(watts, before, strict=True)) < SAME_W:
+                return found
+            inputs = [ConstantPower(each.node, w) for each, w in zip(self.fed, watts, strict=True)]
+            found = self._solved(tree, [*elements, *inputs], found)
+        return found
+
+    def _taken_w(self, fed: Fed, element: ChargerElement, volts: Floats) -> float:
+        given_v = float(volts[element.node])
+        return max(given_v * element.inject(given_v)[0], 0.0) / fed.efficiency
+
+    def _solved(self, tree: Tree, elements: Sequence[Element], near: Solution | None) -> Solution | None:
+        lowest_v = np.zeros(len(tree.nodes))
+        for loaded, element in zip(self.circuit.loaded, self.amplifiers, strict=True):
+            lowest_v[element.node] = max(lowest_v[element.node], loaded.amplifier.cutout_v.value)
+        if near is not None and near.holds and (found := newton.settle(tree, elements, near.volts, lowest_v)):
+            return found
+        return newton.follow(tree, elements, self._open_circuit_v(), lowest_v)
+
+    def _open_circuit_v(self) -> float:
+        known = [*(model.ocv_v for model in self.models), *self.setpoints]
+        return max(known, default=0.0) - 0.001  # just inside the regulator's range, where it has a slope
+
+    @staticmethod
+    def _current(element: Element, volts: Floats) -> float:
+        return element.inject(float(volts[element.node]))[0]
+
+    def _edge_rms(self, tree: Tree, states: _States) -> Floats:
+        """RMS amps of each cable: what its phases carry, and within them its swing with the amplifiers' draw."""
+        phases = states.phases
+        if len(phases) == 1 or not self.amplifiers:
+            return np.abs(tree.link_amps(phases[0].volts))
+        at_peak = tree.link_amps(states.peak.volts)
+        peak_a = sum(each.at_peak().drawn_a(float(states.peak.volts[each.node])) for each in self.amplifiers)
+        carried = [tree.link_amps(phase.volts) for phase in phases]
+        drawn = [np.sum([each_level_a(phase, i) for i in range(len(self.amplifiers))], axis=0) for phase in phases]
+        weights = [phase.amplifiers[0].commanded.weight for phase in phases]
+        quietest = float(weights[0] @ drawn[0])
+        swing = (at_peak - carried[0]) / max(peak_a - quietest, 1e-9)  # amps of the cable for each that is drawn
+        square = np.zeros(len(at_peak))
+        for phase, amps, levels, weight in zip(phases, carried, drawn, weights, strict=True):
+            spread = float(weight @ (levels - weight @ levels) ** 2)
+            square += phase.share * (amps**2 + swing**2 * spread)
+        return np.sqrt(square)
+
+
+@dataclass(frozen=True)
+class _States:
+    """Solutions of one engine state: settled at the mean power, the phases of the programme, its loudest moment.
+
+    trail   every step on the way, to begin near when only the cables have warmed
+    """
+
+    settled: Solution
+    phases: tuple[Phase, ...]
+    peak: Solution
+    drive: float
+    trail: tuple[Solution, ...]
+
+
+@dataclass(frozen=True)
+class _Held:
+    """What banks and capacitors hold between two steps: volts of (fast, slow) branches, and of capacitors."""
+
+    bank_v: tuple[tuple[float, float], ...]
+    capacitor_v: tuple[float, ...]
+
+    def ahead_of(self, before: _Held) -> _Held:
+        """The state some cycles later: a slow branch that stays charged goes on as it went, never below nothing."""
+        banks = []
+        for (fast_v, slow_v), (_, was_v) in zip(self.bank_v, before.bank_v, strict=True):
+            on = was_v > 0 and slow_v > 0
+            banks.append((fast_v, max(slow_v + AHEAD * (slow_v - was_v), 0.0) if on else slow_v))
+        return _Held(tuple(banks), self.capacitor_v)
+
+
+def second_operating_point(point: OperatingPoint) -> float | None:
+    """Volts at the first amplifier in another stable state of the same setup, or None.
+
+    Looked for from just above the highest cut-out voltage upwards.
+    """
+    cutout = max((loaded.amplifier.cutout_v.value for loaded in point.circuit.loaded), default=0.0)
+    highest = float(point.volts.max())
+    if highest <= cutout or all(each.grows_with_supply(cutout, highest) for each in point.amplifiers):
+        return None
+    solver = _Solver(point.circuit, point.engine)
+    elements: list[Element] = [
+        *solver._chargers(),
+        *solver._banks(),
+        ConstantCurrent(0, solver.vehicle_a),
+        *solver.amplifiers,
+    ]
+    volts = newton.downhill(point.solved_tree, elements, np.full(len(point.volts), cutout))
+    node = point.amplifiers[0].node
+    if volts is None or np.abs(volts - point.volts).max() < newton.SAME_V or volts.min() < cutout:
+        return None
+    return float(volts[node])
+
+
+def elements(circuit: Circuit) -> tuple[AmplifierElement, ...]:
+    """The amplifiers at work on the whole programme."""
+    return tuple(_element(circuit, loaded) for loaded in circuit.loaded)
+
+
+def _element(circuit: Circuit, loaded: LoadedAmplifier) -> AmplifierElement:
+    """The amplifier's element: commanded volts at the charger's set-point, by programme level."""
+    basis = circuit.job.basis
+    levels, weight = circuit.envelope.histogram
+    tone = np.array([basis.tone_hz.value]) if basis.programme in ("tone", "burst") else None
+    full_v = float(loaded.commanded_v(np.array([loaded.reference_v]), tone)[0])
+    return AmplifierElement(
+        node=circuit.node_of(loaded.node),
+        commanded=Commanded.of(levels * full_v, weight),
+        law=loaded.law,
+    )
