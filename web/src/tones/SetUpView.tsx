@@ -51,12 +51,14 @@ export function SetUpView() {
   const change = (next: Partial<To>) => setTo({ ...to, ...next });
   const [kind, id, within] = of.split(":");
   const body = {
-    ...(kind === "job" ? { job_id: Number(id), job_amplifier: within ?? "" } : { amplifier_id: Number(id) }),
+    ...(kind === "job"
+      ? { job_id: Number(id), job_amplifier: within ?? "" }
+      : { amplifier_id: Number(id), job_amplifier: "" }),
     to: { ...to, criterion, source },
   };
   const sheet = useQuery({
     queryKey: ["set-up-sheet", body],
-    queryFn: async () => data(await api.POST("/api/v1/gain-settings", { body: body as never })),
+    queryFn: async () => data(await api.POST("/api/v1/gain-settings", { body })),
     enabled: of !== "",
     placeholderData: keepPreviousData,
   });

@@ -9,11 +9,13 @@ const [WIDTH, HEIGHT] = [600, 70];
 /** What is played as a strip over time, with its mean, RMS and crest. */
 export function ProgrammeStrip() {
   const { job, fresh } = useWork();
-  const { basis } = job;
+  const { format, version, title, basis } = job;
   const strip = useQuery({
     queryKey: ["envelope", basis],
     queryFn: async () =>
-      data(await api.POST("/api/v1/programme-strips", { body: { document: { basis } as never } })),
+      data(
+        await api.POST("/api/v1/programme-strips", { body: { document: { format, version, title, basis } } }),
+      ),
     enabled: fresh,
     placeholderData: keepPreviousData,
   });
