@@ -8,6 +8,7 @@ __all__ = [
     "input_power",
     "measurement",
     "mounting",
+    "outliers",
     "output_limits",
     "sheet",
     "sheet_csv",

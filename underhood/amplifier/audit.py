@@ -8,17 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from functools import lru_cache
 from itertools import groupby, pairwise
 from typing import NamedTuple
 
-import numpy as np
-
-from underhood.amplifier import input_power, measurement, output_limits
+from underhood.amplifier import measurement, outliers, output_limits
 from underhood.amplifier.input_power import family
 from underhood.amplifier.sheet import CRITERIA, CRITERION_WORDS, Sheet, fitted, readings_of, supply_exponent
-from underhood.amplifier.supply_scaling import output_share
-from underhood.arrays import Floats
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import Measurement
 from underhood.figure import percent
@@ -29,11 +24,6 @@ __all__ = ["MEANINGS", "SAG_V", "audit"]
 CLASS_B_LIMIT = math.pi / 4
 """Most that a class A, AB or B output stage can give of what it takes, on a sine."""
 SUSPECT_EFFICIENCY = 0.95
-OFF_LINE_MISS = 0.08
-"""Miss in watts, of a reading left out, above which it is off its own sheet's line [P]."""
-TRIED_OFF_LINE = 6
-"""The readings with the largest misses that are tried as the culprit: refitting without each costs time."""
-FEWEST_LOADS = 4
 RISE_SHARE, SAME_SUPPLY = 0.03, 0.02
 CLIP_BELOW_THD, BURST_BELOW_CLIP = 0.99, 0.97
 SAG_V = 0.7
@@ -44,9 +34,6 @@ CLAIM_SHARE = 0.9
 USUAL_SUPPLY_V = (9.0, 17.0)
 """Outside it a supply of a 12 V vehicle was misread or mistyped [P]."""
 GROUP_OF_NOTE = 3
-ODD_CURRENT = 0.06
-"""Miss of the supply's amps, of a reading left out, above which clamp or watts are off [P]."""
-FEWEST_CURRENTS = 4
 REACTIVE_SHARE = 1.15
 FALL_SHARE, NEAR_SUPPLY = 0.05, 0.05
 LIMIT_WORDS = {"voltage": "its output voltage", "current": "its output current", "power": "its supply stage"}
@@ -408,103 +395,25 @@ def _reactive_above_resistive(used: Sequence[tuple[int, Measurement]]) -> Iterat
 
 
 def _odd_efficiency(readings: Sequence[tuple[int, Measurement]], sheet: Sheet) -> Iterator[tuple[str, int, str, str]]:
-    """A current that the law of the others does not give, each set aside before the next is looked for."""
-    rows = {i: run for i, run in readings if input_power.has_current(run)}
-    while len(rows) >= FEWEST_CURRENTS:
-        misses = _current_misses(rows, sheet)
-        tried = sorted(misses, key=lambda i: -abs(misses[i]))[:TRIED_OFF_LINE]
-        without = {i: {j: run for j, run in rows.items() if j != i} for i in tried}
-        culprit = min(tried, key=lambda i: float(np.square([*_current_misses(without[i], sheet).values()]).mean()))
-        amps = [_output_a(run) for i, run in rows.items() if i != culprit]
-        beyond = not min(amps) <= _output_a(rows[culprit]) <= max(amps)
-        if abs(misses[culprit]) <= ODD_CURRENT * (2 if beyond else 1):  # the law of the others is drawn on beyond them
-            return
-        run = rows.pop(culprit)
-        off = f"{percent(abs(misses[culprit]))} {'more' if misses[culprit] > 0 else 'fewer'}"
-        efficient = percent(measurement.efficiency(run) or 0.0)
-        text = f"{run.supply_a:g} A, {off} than its other readings' losses give; {efficient} efficient"
-        yield "odd_efficiency", culprit, "supply_a", text
-
-
-def _output_a(run: Measurement) -> float:
-    return measurement.output_volts(run) / measurement.impedance_ohm(run)
-
-
-def _current_misses(rows: dict[int, Measurement], sheet: Sheet) -> dict[int, float]:
-    """Each reading's supply amps against the law of the others, as a share."""
-    record = sheet.record
-    idle_a = record.idle_a.value if record.idle_a else None
-    exponent, dropout_v = supply_exponent(sheet)[0], record.dropout_v.value
-    misses = {}
-    for i, run in rows.items():
-        others = [other for j, other in rows.items() if j != i]
-        law = input_power.fit(others, record.class_, idle_a, exponent, dropout_v)
-        assert law is not None and run.supply_v is not None and run.supply_a is not None
-        out_w, amps = measurement.output_watts(run) or 0.0, _output_a(run)
-        in_w = law.watts(out_w, amps, amps**2, run.supply_v, output_share(run.supply_v, exponent, dropout_v))
-        misses[i] = run.supply_a * run.supply_v / in_w - 1
-    return misses
+    """A current that the law of the others does not give."""
+    runs = dict(readings)
+    for i, miss in outliers.odd_currents(runs, sheet):
+        off = f"{percent(abs(miss))} {'more' if miss > 0 else 'fewer'}"
+        efficient = percent(measurement.efficiency(runs[i]) or 0.0)
+        text = f"{runs[i].supply_a:g} A, {off} than its other readings' losses give; {efficient} efficient"
+        yield "odd_efficiency", i, "supply_a", text
 
 
 def _off_line(
     readings: Sequence[tuple[int, Measurement]], sheet: Sheet, words: str
 ) -> Iterator[tuple[str, int, str, str]]:
     """Interior readings that their own sheet contradicts, each set aside before the next is looked for."""
-    if len({run.load_ohm for _, run in readings}) < FEWEST_LOADS:
+    if len({run.load_ohm for _, run in readings}) < outliers.FEWEST_LOADS:
         return
     arrays = readings_of([run for _, run in readings])
     volts = arrays.normalised(supply_exponent(sheet)[0])
-    for load, miss in off_line(tuple(arrays.load_ohm.tolist()), tuple(volts.tolist())):
+    for load, miss in outliers.off_line(tuple(arrays.load_ohm.tolist()), tuple(volts.tolist())):
         for i, run in readings:
             if abs(math.log(run.load_ohm / load)) <= output_limits.REPEAT_SHARE:
                 text = f"{percent(abs(miss))} {'above' if miss > 0 else 'below'} what its other loads {words} foretell"
                 yield "off_line", i, "power_w", text
-
-
-@lru_cache(maxsize=256)
-def off_line(load_ohm: tuple[float, ...], volts: tuple[float, ...]) -> tuple[tuple[float, float], ...]:
-    """(load, miss as a share of the watts) of each reading off the line of the others, down to four loads.
-
-    Of the interior readings it is the one whose removal most lowers the others' leave-one-out RMS, if its own
-    leave-one-out miss is large and outside the band of the others; it is set aside and the search repeated. (A multiple
-    of the spread would never fire: the outlier is in the spread. Without the band every sharp knee would be flagged.)
-    """
-    loads, outputs = output_limits.average_repeats(np.array(load_ohm), np.array(volts))
-    found: list[tuple[float, float]] = []
-    while len(loads) > FEWEST_LOADS:
-        misses = _left_out(loads, outputs)
-        if not any(miss.off for miss in misses.values()):
-            break
-        tried = sorted(misses, key=lambda ohm: -abs(misses[ohm].share))[:TRIED_OFF_LINE]
-        without = {ohm: _rms(_left_out(loads[loads != ohm], outputs[loads != ohm])) for ohm in tried}
-        culprit = min(tried, key=without.__getitem__)
-        if not misses[culprit].off:
-            break
-        found.append((culprit, misses[culprit].share))
-        loads, outputs = loads[loads != culprit], outputs[loads != culprit]
-    return tuple(found)
-
-
-class _Miss(NamedTuple):
-    """A reading left out: its miss as a share of the watts, and whether the others' band holds it all the same."""
-
-    share: float
-    held: bool
-
-    @property
-    def off(self) -> bool:
-        """A sharp knee in a wide gap misses too, but stays between the bounds that its neighbours set."""
-        return abs(self.share) > OFF_LINE_MISS and not self.held
-
-
-def _left_out(loads: Floats, volts: Floats) -> dict[float, _Miss]:
-    """Each interior reading against the fit of the others."""
-    misses = {}
-    for load, reading, found in output_limits.leave_one_out(loads, volts):
-        low, high = found.band(load)
-        misses[load] = _Miss((reading / found.output(load)[0]) ** 2 - 1, low <= reading <= high)
-    return misses
-
-
-def _rms(misses: dict[float, _Miss]) -> float:
-    return float(np.sqrt(np.mean([miss.share**2 for miss in misses.values()]))) if misses else 0.0
