@@ -15,24 +15,26 @@ from underhood.amplifier.sheet import CRITERIA, Sheet, fitted
 from underhood.document.amplifier import AmplifierRecord
 
 TIGHT_SHARE = 0.10
-"""A band narrower than ± this share of the watts brackets the load tightly."""
+"""A load is bracketed tightly where its neighbours bound it within ± this share of the watts."""
+METER = 0.03
+"""By which both bounds are moved apart, as a share of the volts."""
 
 
 @dataclass(frozen=True, slots=True)
 class Score:
-    """Misses in watts, as shares: over all left-out readings, where the band is tight, and what the band holds."""
+    """Misses in watts, as shares: over all left-out readings, where neighbours are near, and what the band holds."""
 
     readings: int
     median: float
     worst_tight: float
     tight: int
     held: float
-    loose: int
+    half_band: float
 
 
 def score(sheets: Iterable[Sheet]) -> Score:
     """Leave out each interior reading of every criterion of the sheets, fit the rest, and compare."""
-    misses, halves, held = [], [], []
+    misses, halves, held, tight = [], [], [], []
     for sheet in sheets:
         exponent = fitted(sheet, "thd1", None).exponent
         for criterion in CRITERIA:
@@ -46,16 +48,30 @@ def score(sheets: Iterable[Sheet]) -> Score:
                 misses.append(abs((expected / reading) ** 2 - 1))
                 halves.append((high**2 - low**2) / (2 * expected**2))
                 held.append(low <= reading <= high)
-    miss, half, inside = np.array(misses), np.array(halves), np.array(held)
-    tight = half < TIGHT_SHARE
+                tight.append(_bounded(np.log(found.load_ohm), np.log(found.volts), np.log(load)) < TIGHT_SHARE)
+    miss, near = np.array(misses), np.array(tight)
     return Score(
         len(miss),
         float(np.median(miss)),
-        float(miss[tight].max(initial=0.0)),
-        int(tight.sum()),
-        float(inside[~tight].mean()) if (~tight).any() else 1.0,
-        int((~tight).sum()),
+        float(miss[near].max(initial=0.0)),
+        int(near.sum()),
+        float(np.mean(held)),
+        float(np.median(halves)),
     )
+
+
+def _bounded(x: np.ndarray, y: np.ndarray, at: float) -> float:
+    """Half of what lies, in watts, between the bounds that the neighbours set.
+
+    ln V is concave in ln Z with a slope from 0 (voltage limit) to 1 (current limit): the chord between the neighbours
+    bounds it from below, their outward extensions from above.
+    """
+    slope = np.clip(np.diff(y) / np.diff(x), 0.0, 1.0)
+    i = int(np.searchsorted(x, at, side="right")) - 1
+    chord = y[i] + (y[i + 1] - y[i]) * (at - x[i]) / (x[i + 1] - x[i])
+    from_left = y[i] + (slope[i - 1] if i > 0 else 1.0) * (at - x[i])
+    from_right = y[i + 1] - (slope[i + 1] if i + 1 < len(slope) else 0.0) * (x[i + 1] - at)
+    return float(np.exp(2 * (min(from_left, from_right) - chord)) * ((1 + METER) / (1 - METER)) ** 2 - 1) / 2
 
 
 def sound(sheet: Sheet) -> Sheet:
@@ -89,5 +105,6 @@ def random_sheets(count: int, *, bounded: bool, seed: int = 7) -> list[Sheet]:
 def show(name: str, of: Score) -> None:
     """One row of the table."""
     print(
-        f"  {name:<42}{of.readings:>9}{of.median:>9.1%}{of.worst_tight:>9.1%}{of.tight:>9}{of.held:>9.0%}{of.loose:>9}"
+        f"  {name:<42}{of.readings:>9}{of.median:>9.1%}{of.worst_tight:>9.1%}{of.tight:>9}{of.held:>9.0%}"
+        f"{of.half_band:>9.1%}"
     )

@@ -185,12 +185,12 @@ def _recording() -> None:
         soundfile.write(path, np.column_stack([sound, sound]), 48000)
         row(
             "five minutes of 48 kHz stereo analysed",
-            milliseconds(lambda: recording.analyse(path, 80.0), 3),
+            milliseconds(lambda: recording.analyse(path), 3),
             "≤ 3000 ms",
         )
         code = (
             "from pathlib import Path; from underhood.programme import recording\n"
-            f"recording.analyse(Path({str(path)!r}), 80.0)\n"
+            f"recording.analyse(Path({str(path)!r}))\n"
             "print(next(line.split()[1] for line in open('/proc/self/status') if line.startswith('VmHWM')))"
         )
         told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)  # noqa: S603

@@ -10,6 +10,7 @@ __all__ = [
     "mounting",
     "outliers",
     "output_limits",
+    "shape_bank",
     "sheet",
     "sheet_csv",
     "supply_scaling",

@@ -33,6 +33,11 @@ CLASS_AB_EFFICIENCY = 0.60
 """At full output, where no current was read [M]: class D at its rated load or above, at half of it; class AB."""
 
 
+FULL_TONE_READ, FULL_TONE_ASSUMED = 0.05, 0.25
+REDUCED_READ, REDUCED_UNREAD, REDUCED_ASSUMED = 0.08, 0.20, 0.30
+"""How far watts in may be off: at a full tone; at lower levels with a run there, without one, without any amps [P]."""
+
+
 def family(amplifier_class: str) -> Family:
     """Which of the two input-power models a class follows.
 
@@ -73,6 +78,17 @@ class InputPower:
     law: InputLaw
     readings: int
     levels_read: bool = False
+
+    def unsure(self, *, full_tone: bool) -> float:
+        """How far its watts in may be off, as a share: how losses fall with level shows only in runs at a lower one.
+
+        full_tone   whether it is asked about a tone at the criterion, where the sheet's own runs are
+        """
+        if full_tone:
+            return FULL_TONE_ASSUMED if self.assumed else FULL_TONE_READ
+        if self.assumed:
+            return REDUCED_ASSUMED
+        return REDUCED_READ if self.levels_read else REDUCED_UNREAD
 
     @property
     def family(self) -> Family:

@@ -1,4 +1,4 @@
-"""What an amplifier can deliver: three limits fitted to readings, exact at every measured load, with a band.
+"""What an amplifier can deliver: three limits fitted to readings, smoothed where these scatter, with a band.
 
 The model, at a 14.4 V supply: the output is the least of a voltage U behind an output resistance, a current limit and
 the power of the supply stage. All three scale with the supply (`supply_scaling`). Left out: tone (readings of one tone
@@ -16,6 +16,7 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import least_squares
 
+from underhood.amplifier.shape_bank import ShapeBank, bank_of
 from underhood.arrays import Floats
 
 __all__ = [
@@ -44,11 +45,12 @@ OUTPUT_OHM_PRIOR = 0.15
 REPEAT_SHARE = 0.005
 """Loads closer than this are one load, read again."""
 BEST_STARTS = 3
+MOST_STEPS, MOST_HALVINGS, LEAST_BEND = 12, 5, 1e-6
 CHEAPER = 1e-6
-BAND_SHARE = 0.03
-"""Widening of the band, as a share of the volts, for the readings' own error [P]."""
-ONE_RUN_BAND = 0.20
-"""Half-width, as a share of the watts, with one run [P]."""
+LEAD_POWER = 3.3
+"""How fast the answer outside the readings goes over from the limits to the mean of all shapes [P]."""
+STEEP, FLAT = 0.75, 0.25
+"""Slope of ln volts over ln ohm: above the one the current rules, below the other the voltage, between the power."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +83,7 @@ class Fit:
 
     unsure_ln    of the volts, besides what the readings say: as between two tones
     claim_band   ends of the band as multiples of the watts where claims stand in for readings; None for readings
+    smoothed     whether readings that scatter are smoothed, not chased
     """
 
     limits: Limits
@@ -88,53 +91,70 @@ class Fit:
     volts: tuple[float, ...]
     claim_band: tuple[float, float] | None = None
     unsure_ln: float = 0.0
+    smoothed: bool = True
 
     @property
     def claimed(self) -> bool:
         """Whether it rests on claims alone."""
         return self.claim_band is not None
 
+    @property
+    def bank(self) -> ShapeBank:
+        """Every shape that the readings allow, by how likely it is."""
+        return bank_of(self.load_ohm, self.volts, self.claimed)
+
+    @cached_property
+    def followed(self) -> float:
+        """How far readings are followed rather than smoothed: 1 all the way, as two of them are, and claims."""
+        if len(self.load_ohm) < 3 or self.claimed or not self.smoothed:
+            return 1.0
+        return 1.0 / (1.0 + (self.bank.scatter / READING_SPREAD) ** 2)
+
     @cached_property
     def _correction(self) -> PchipInterpolator | None:
         """ln(reading/model) over ln(load), monotone between readings; None with a single one."""
         if len(self.load_ohm) < 2:
             return None
-        return PchipInterpolator(np.log(self.load_ohm), [self.log_miss(i) for i in range(len(self.volts))])
+        misses = [self.followed * self.log_miss(i) for i in range(len(self.volts))]
+        return PchipInterpolator(np.log(self.load_ohm), misses)
 
     def log_miss(self, i: int) -> float:
         """ln(reading/model) of the i-th load, in volts: what the correction makes up for."""
         return math.log(self.volts[i] / self.limits.least(self.load_ohm[i])[0])
 
-    def _corrected(self, load_ohm: float) -> float:
-        """The factor that makes the model exact at measured loads, held constant outside them."""
-        if self._correction is None:
-            return math.exp(self.log_miss(0))
-        inside = min(max(load_ohm, self.load_ohm[0]), self.load_ohm[-1])
-        return math.exp(float(self._correction(math.log(inside))))
-
     def output(self, load_ohm: float, power_factor: float = 1.0) -> tuple[float, Rule]:
-        """RMS volts at a 14.4 V supply, and the limit that rules.
-
-        Below the lowest measured load the largest measured current is the limit, since nothing shows that the
-        amplifier gives more; `extrapolated` says when that was done.
-        """
-        lowest = self.load_ohm[0]
-        volts, rule = self.limits.least(load_ohm, power_factor)
-        volts *= self._corrected(load_ohm)
-        if load_ohm < lowest * (1 - REPEAT_SHARE):
-            return min(volts, self.volts[0] / lowest * load_ohm), "current"
-        return volts, rule
+        """RMS volts at a 14.4 V supply, and the limit that rules."""
+        if self.load_ohm[0] <= load_ohm <= self.load_ohm[-1]:
+            volts, rule = self.limits.least(load_ohm, power_factor)
+            miss = self.log_miss(0) if self._correction is None else float(self._correction(math.log(load_ohm)))
+            return volts * math.exp(miss), rule
+        volts = float(self.volts_over(np.array([load_ohm]), np.array([power_factor]))[0])
+        slope = self.bank.slope(math.log(load_ohm))
+        return volts, "current" if slope > STEEP else "power" if slope > FLAT else "voltage"
 
     def volts_over(self, load_ohm: Floats, power_factor: Floats) -> Floats:
-        """`output` for arrays of loads and power factors, (n,)."""
+        """`output` for arrays of loads and power factors, (n,).
+
+        Between the readings the limits, corrected; outside them, and around a single one, the mean of all shapes, which
+        the limits' own answer at the outermost reading leads over to without a step.
+        """
+        ends = np.clip(load_ohm, self.load_ohm[0], self.load_ohm[-1])
+        miss = self.log_miss(0) if self._correction is None else self._correction(np.log(ends))
+        volts = self._least(ends, np.ones_like(ends)) * np.exp(miss)
+        outside = load_ohm != ends
+        if outside.any():
+            ratio = np.minimum(load_ohm / ends, ends / load_ohm)
+            lead = np.log(volts) - self.bank.mean(np.log(ends))
+            beyond = np.exp(self.bank.mean(np.log(load_ohm)) + lead * ratio**LEAD_POWER)
+            volts = np.where(outside, beyond, volts)
+        return np.asarray(
+            volts * self._least(load_ohm, power_factor) / self._least(load_ohm, np.ones_like(ends)), float
+        )
+
+    def _least(self, load_ohm: Floats, power_factor: Floats) -> Floats:
         each = self.limits
         least = np.minimum(each.open_circuit_v * load_ohm / (load_ohm + each.output_ohm), each.current_a * load_ohm)
-        least = np.minimum(least, np.sqrt(each.power_w * load_ohm / power_factor))
-        inside = np.log(np.clip(load_ohm, self.load_ohm[0], self.load_ohm[-1]))
-        miss = self.log_miss(0) if self._correction is None else self._correction(inside)
-        volts = least * np.exp(miss)
-        below = load_ohm < self.load_ohm[0] * (1 - REPEAT_SHARE)
-        return np.where(below, np.minimum(volts, self.volts[0] / self.load_ohm[0] * load_ohm), volts)
+        return np.asarray(np.minimum(least, np.sqrt(each.power_w * load_ohm / power_factor)), float)
 
     def extrapolated(self, load_ohm: float) -> bool:
         """Whether the load is below the lowest measured one."""
@@ -148,43 +168,26 @@ class Fit:
 
     def band(self, load_ohm: float) -> tuple[float, float]:
         """Lowest and highest volts at a 14.4 V supply, what is unsure besides the readings added in squares."""
-        low, high = self._band(load_ohm)
-        if not self.unsure_ln:
-            return low, high
         volts, _ = self.output(load_ohm)
-        return (
-            volts * math.exp(-math.hypot(math.log(volts / low), self.unsure_ln)),
-            volts * math.exp(math.hypot(math.log(high / volts), self.unsure_ln)),
-        )
-
-    def _band(self, load_ohm: float) -> tuple[float, float]:
-        """Lowest and highest volts that the readings allow at a 14.4 V supply.
-
-        ln V is concave in ln Z with a slope from 0 (voltage limit) to 1 (current limit): the chord between the
-        neighbouring readings bounds it from below, their outward extensions from above.
-        """
-        volts, _ = self.output(load_ohm)
-        if self.claim_band is not None:  # however many there are: a maker's claims are all of one kind
-            return volts * math.sqrt(self.claim_band[0]), volts * math.sqrt(self.claim_band[1])
-        if len(self.load_ohm) == 1:
-            return volts * math.sqrt(1 - ONE_RUN_BAND), volts * math.sqrt(1 + ONE_RUN_BAND)
-        low, high = _concave_bounds(np.log(self.load_ohm), np.log(self.volts), math.log(load_ohm))
-        low, high = min(math.exp(low), volts), max(math.exp(high), volts)
-        return low * (1 - BAND_SHARE), high * (1 + BAND_SHARE)
+        low, high = _band(self, load_ohm, volts)
+        if self.unsure_ln:
+            low, high = -math.hypot(low, self.unsure_ln), math.hypot(high, self.unsure_ln)
+        return volts * math.exp(low), volts * math.exp(high)
 
 
-def _concave_bounds(x: Floats, y: Floats, at: float) -> tuple[float, float]:
-    """Bounds at `at` of a concave curve through (x, y) with slopes between 0 and 1; x rising."""
-    slope = np.clip(np.diff(y) / np.diff(x), 0.0, 1.0)
-    i = int(np.searchsorted(x, at, side="right")) - 1
-    if i < 0:  # below the lowest load
-        return float(y[0] - (x[0] - at)), float(y[0] - slope[0] * (x[0] - at))
-    if i >= len(x) - 1:  # at or above the highest
-        return float(y[-1]), float(y[-1] + slope[-1] * (at - x[-1]))
-    chord = y[i] + (y[i + 1] - y[i]) * (at - x[i]) / (x[i + 1] - x[i])
-    from_left = y[i] + (slope[i - 1] if i > 0 else 1.0) * (at - x[i])
-    from_right = y[i + 1] - (slope[i + 1] if i + 1 < len(slope) else 0.0) * (x[i + 1] - at)
-    return float(chord), float(min(from_left, from_right))
+@lru_cache(maxsize=4096)
+def _band(found: Fit, load_ohm: float, volts: float) -> tuple[float, float]:
+    """(lowest, highest) ln volts against the answer: by kind for claims, else what the shapes allow."""
+    ln_load = math.log(load_ohm)
+    if found.claim_band is not None:  # however many there are: a maker's claims are all of one kind
+        low, high = (0.5 * math.log(share) for share in found.claim_band)
+        if load_ohm < found.load_ohm[0]:  # nothing says that it gives more amps than claimed
+            least = math.log(found.volts[0] / found.load_ohm[0] * load_ohm) + low
+            low = min(low, least - math.log(volts))
+        return low, high
+    bank = found.bank
+    low, high = (end - math.log(volts) for end in bank.band(ln_load))
+    return min(low, -bank.least_half_width), max(high, bank.least_half_width)
 
 
 def fit(load_ohm: Floats, volts: Floats, *, claim_band: tuple[float, float] | None = None) -> Fit:
@@ -223,17 +226,17 @@ def average_repeats(load_ohm: Floats, volts: Floats) -> tuple[Floats, Floats]:
 def fit_limits(load_ohm: Floats, volts: Floats, near: Limits | None = None) -> Limits:
     """The limits that fit best, from the three cheapest of all ordered splits of the loads, or from known ones nearby.
 
-    near   limits of almost the same readings: five times as quick, where many such fits are only compared
+    near   limits of almost the same readings: ten times as quick, where many such fits are only compared
 
     Data residuals Δ(ln V)/0.01 under soft-L1, linear prior residuals on R_o, I_max and P_max; see engineering notes
     in docs/model.md. `load_ohm` rises, shape (n,).
     """
     z, g = load_ohm, volts
     problem = _Problem(np.log(z), z, np.log(g), _prior_centre(z, g))
-    if near is None:
-        starts = sorted((problem.start(*split) for split in _splits(len(z))), key=problem.cost)
-    else:
-        starts = [np.log([near.open_circuit_v, near.output_ohm, near.current_a, near.power_w])]
+    if near is not None:
+        theta = np.log([near.open_circuit_v, near.output_ohm, near.current_a, near.power_w])
+        return _limits(_downhill(problem, theta))
+    starts = sorted((problem.start(*split) for split in _splits(len(z))), key=problem.cost)
     best = None
     for start in starts[:BEST_STARTS]:
         loss: Any = problem.loss  # scipy takes any callable; its type stubs want a protocol of theirs
@@ -241,8 +244,28 @@ def fit_limits(load_ohm: Floats, volts: Floats, near: Limits | None = None) -> L
         if best is None or found.cost < best.cost - CHEAPER:
             best = found
     assert best is not None
-    u, r, i, p = np.exp(best.x)
+    return _limits(best.x)
+
+
+def _limits(theta: Floats) -> Limits:
+    u, r, i, p = np.exp(theta)
     return Limits(float(u), float(r), float(i), float(p))
+
+
+def _downhill(problem: _Problem, start: Floats) -> Floats:
+    """From a good start by Gauss-Newton with the loss as weights, each step halved until it leads downhill."""
+    theta, cost = start, problem.cost(start)
+    for _ in range(MOST_STEPS):
+        misses, slopes = problem.residuals(theta), problem.jacobian(theta)
+        weighted = slopes * problem.loss(misses**2)[1][:, None]
+        step = np.linalg.solve(weighted.T @ slopes + LEAST_BEND * np.eye(4), -weighted.T @ misses)
+        shares = (0.5**k for k in range(MOST_HALVINGS))
+        better = next((share for share in shares if problem.cost(theta + share * step) < cost - CHEAPER), None)
+        if better is None:
+            break
+        theta = theta + better * step
+        cost = problem.cost(theta)
+    return theta
 
 
 def _prior_centre(z: Floats, g: Floats) -> Floats:
@@ -320,23 +343,24 @@ class _Problem:
         return float(0.5 * self.loss(self.residuals(theta) ** 2)[0].sum())
 
 
-def leave_one_out(load_ohm: Floats, volts: Floats, *, quick: bool = False) -> list[tuple[float, float, Fit]]:
+def leave_one_out(load_ohm: Floats, volts: Floats, *, near: Limits | None = None) -> list[tuple[float, float, Fit]]:
     """(load, reading, fit without it) for each interior load; none with fewer than four.
 
-    quick   each fit starts from the whole sheet's limits instead of from every split of its own
+    near   limits of almost the same readings, which each fit then starts from instead of from every split of its own
 
     load_ohm, volts   (n,), RMS at a 14.4 V supply
     """
     z, g = average_repeats(np.asarray(load_ohm, float), np.asarray(volts, float))
     if len(z) < 4:
         return []
-    whole = fit(z, g).limits if quick else None
+    whole = None if near is None else fit_limits(z, g, near)
     left_out = []
     for i in range(1, len(z) - 1):
         rest_z, rest_g = np.delete(z, i), np.delete(g, i)
         if whole is None:
             without = fit(rest_z, rest_g)
         else:
-            without = Fit(fit_limits(rest_z, rest_g, whole), tuple(rest_z.tolist()), tuple(rest_g.tolist()))
+            limits = fit_limits(rest_z, rest_g, whole)
+            without = Fit(limits, tuple(rest_z.tolist()), tuple(rest_g.tolist()), smoothed=False)
         left_out.append((float(z[i]), float(g[i]), without))
     return left_out

@@ -95,7 +95,9 @@ class Sheet:
 class Fitted:
     """What a sheet says for one criterion and tone.
 
-    current_read_ohm   |Z| of the one reading that has the supply's amps; None with more of them or none
+    current_read   (|Z|, RMS volts at 14.4 V) of the one reading that has the supply's amps; None with more or none
+    read_at_v     supply volts that the readings or claims were taken at, their mean
+    exponent_known   whether how the output follows the supply was declared or measured
     tripped_ohm   the highest load at which its protection tripped; nothing is promised there or below
     basis     which readings the fit rests on, in words
     gaps      what was missing and what was done about it, in words
@@ -104,12 +106,14 @@ class Fitted:
     fit: Fit
     exponent: float
     exponent_origin: str
+    exponent_known: bool
+    read_at_v: float
     dropout_v: float
     amplifier_class: str
     idle_a: float | None
     rated_ohm: float
     measured_input: InputPower | None
-    current_read_ohm: float | None
+    current_read: tuple[float, float] | None
     tripped_ohm: float | None
     basis: str
     gaps: tuple[str, ...]
@@ -126,23 +130,47 @@ class Fitted:
         """
         allowance = power_factor if input_power.family(self.amplifier_class) == "switching" else 1.0
         volts, rule = self.fit.output(load_ohm, allowance)
+        if self.tripped_ohm is not None and load_ohm < self.tripped_ohm:
+            at_trip, _ = self.fit.output(self.tripped_ohm, allowance)
+            if (most := at_trip / self.tripped_ohm * load_ohm) < volts:
+                volts, rule = most, "current"
         return volts * self.scale(supply_v), rule
+
+    def band(self, load_ohm: float, supply_v: float) -> tuple[float, float]:
+        """Lowest and highest volts at a supply, as shares of the answer.
+
+        Where nobody said or measured how its output follows the supply, it may do so or hold what it was read at.
+        Nothing is promised where its protection tripped.
+        """
+        volts, _ = self.fit.output(load_ohm)
+        low, high = (end / volts for end in self.fit.band(load_ohm))
+        if not self.exponent_known:
+            ends = [
+                supply_scaling.output_share(supply_v, k, self.dropout_v)
+                / supply_scaling.output_share(self.read_at_v, k, self.dropout_v)
+                for k in (0.0, 1.0)
+            ]
+            answer = self.scale(supply_v) / self.scale(self.read_at_v)
+            low, high = low * min(1.0, min(ends) / answer), high * max(1.0, max(ends) / answer)
+        if self.tripped_ohm is not None and load_ohm <= self.tripped_ohm * (1 + REPEAT_SHARE):
+            low = 0.0
+        return low, high
 
     def input(self, load_ohm: float) -> InputPower:
         """Input power: fitted to the readings, or the class's usual efficiency at this load, scaled to one reading."""
         if self.measured_input is not None and not self.measured_input.alone:
             return self.measured_input
         usual = self._usual_input(load_ohm)
-        if self.measured_input is None or self.current_read_ohm is None:
+        if self.measured_input is None or self.current_read is None:
             return usual
-        there = self._usual_input(self.current_read_ohm).law.linear_v
+        there = self._usual_input(*self.current_read).law.linear_v
         if there <= 0:
             return self.measured_input
         per_amp = usual.law.linear_v * self.measured_input.law.linear_v / there
         return replace(self.measured_input, law=usual.law._replace(linear_v=per_amp))
 
-    def _usual_input(self, load_ohm: float) -> InputPower:
-        full_v, _ = self.fit.output(load_ohm)
+    def _usual_input(self, load_ohm: float, read_v: float | None = None) -> InputPower:
+        full_v = self.fit.output(load_ohm)[0] if read_v is None else read_v
         return input_power.assumed(self.amplifier_class, self.idle_a, full_v, load_ohm, self.rated_ohm)
 
 
@@ -150,7 +178,7 @@ class Fitted:
 class Prediction:
     """What an amplifier delivers into one load at one supply voltage.
 
-    extrapolated   whether the load lies outside those measured, and `beyond` on which side
+    extrapolated   whether the load lies outside those measured, and `outside` on which side
     """
 
     power_w: float
@@ -161,7 +189,7 @@ class Prediction:
     efficiency: float
     limited_by: Rule
     extrapolated: bool
-    beyond: Beyond
+    outside: Beyond | None
 
 
 def predict(
@@ -180,20 +208,19 @@ def predict(
     """
     ohm = load_ohm / in_series
     volts, rule = fitted.output(ohm, supply_v, power_factor)
-    low_v, high_v = fitted.fit.band(ohm)
-    expected_v = fitted.fit.output(ohm)[0]
+    low, high = fitted.band(ohm, supply_v)
     watts = in_series * volts**2 / ohm * power_factor
     in_w = input_watts(fitted, load_ohm, supply_v, volts * in_series, power_factor, in_series=in_series)
     return Prediction(
         power_w=watts,
         output_v=volts * in_series,
-        low_w=watts * (low_v / expected_v) ** 2,
-        high_w=watts * (high_v / expected_v) ** 2,
+        low_w=watts * low**2,
+        high_w=watts * high**2,
         supply_a=in_w / supply_v,
         efficiency=watts / in_w,
         limited_by=rule,
         extrapolated=fitted.fit.beyond(ohm) != "",
-        beyond=fitted.fit.beyond(ohm),
+        outside=fitted.fit.beyond(ohm) or None,
     )
 
 
@@ -217,8 +244,9 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     Raises BadInput where the sheet holds neither a usable run nor a claim.
     """
     gaps: list[str] = []
-    exponent, origin = supply_exponent(sheet)
+    exponent, origin, known = supply_exponent(sheet)
     chosen, basis = _chosen_runs(sheet, criterion, tone_hz, gaps)
+    read_at_v = float(np.mean(readings_of(chosen).supply_v)) if chosen else REFERENCE_V
     between = _between_tones(chosen, tone_hz, exponent)
     if between is not None:
         found = between
@@ -230,6 +258,8 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
             gaps.append("supply volts under load were not recorded for every reading; filled in from the others")
         found = output_limits.fit(readings.load_ohm, readings.normalised(exponent))
         gaps += _disagreements(readings.load_ohm, readings.normalised(exponent), found)
+        if len(found.load_ohm) >= FEW_READINGS:
+            basis += f", which scatter by {found.bank.scatter * 100:.1f} % of volts"
     else:
         claims = _chosen_claims(sheet)
         trust = CLAIM_TRUST[claims[0].kind]
@@ -242,6 +272,7 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
             ]
         )
         found = output_limits.fit(loads, volts, claim_band=(trust.low, trust.high))
+        read_at_v = float(np.mean([claim.supply_v for claim in claims]))
         basis = f"{trust.words} alone, nothing measured"
         gaps.append(
             f"no usable reading: {trust.words} stands in, {trust.share:.2g} of it and {trust.low:g} to {trust.high:g} "
@@ -256,21 +287,28 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     if tripped_ohm := measurement.tripped_ohm(sheet.runs):
         gaps.append(f"its protection tripped at {tripped_ohm:g} Ω: nothing is promised there or below")
     rated = record.minimum_load_ohm.value if record.minimum_load_ohm else found.load_ohm[0]
-    read_ohm = next((measurement.impedance_ohm(run) for run in sheet.runs if _read_alone(run, measured)), None)
+    alone = next((run for run in sheet.runs if _read_alone(run, measured)), None)
     return Fitted(
         fit=found,
         exponent=exponent,
         exponent_origin=origin,
+        exponent_known=known,
+        read_at_v=read_at_v,
         dropout_v=dropout_v,
         amplifier_class=record.class_,
         idle_a=idle_a,
         rated_ohm=rated,
         measured_input=measured,
-        current_read_ohm=read_ohm,
+        current_read=None if alone is None else (measurement.impedance_ohm(alone), _full_v(alone, exponent)),
         tripped_ohm=tripped_ohm,
         basis=basis,
         gaps=tuple(gaps),
     )
+
+
+def _full_v(run: Measurement, exponent: float) -> float:
+    """A run's output volts at a 14.4 V supply."""
+    return float(measurement.output_volts(run) * (REFERENCE_V / (run.supply_v or REFERENCE_V)) ** exponent)
 
 
 def _read_alone(run: Measurement, measured: InputPower | None) -> bool:
@@ -427,16 +465,16 @@ def readings_of(runs: list[Measurement]) -> supply_scaling.Readings:
 
 
 @lru_cache(maxsize=512)
-def supply_exponent(sheet: Sheet) -> tuple[float, str]:
-    """k: declared, or found from the readings of all criteria together.
+def supply_exponent(sheet: Sheet) -> tuple[float, str, bool]:
+    """(k, what it rests on, whether it is declared or measured): of the readings of all criteria together.
 
     sheet   k of an amplifier is one, whatever the criterion
     """
     record = sheet.record
     if record.supply_exponent is not None:
-        return record.supply_exponent.value, f"{record.supply_exponent.origin} on the sheet"
+        return record.supply_exponent.value, f"{record.supply_exponent.origin} on the sheet", True
     if record.supply is not None:
-        return (0.0 if record.supply == "regulated" else 1.0), f"declared {record.supply}"
+        return (0.0 if record.supply == "regulated" else 1.0), f"declared {record.supply}", True
     groups = [
         readings_of(measurement.at_tone(runs, None))
         for criterion in CRITERIA

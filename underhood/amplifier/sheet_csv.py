@@ -20,7 +20,7 @@ from underhood.document.csv_table import harmed, number, validated
 from underhood.document.quantity import Quantity, explain
 from underhood.errors import BadInput, nearest
 
-__all__ = ["LARGEST_BYTES", "SPELT", "cells_of_run", "read", "read_claims", "run_of_cells", "write"]
+__all__ = ["LARGEST_BYTES", "SPELT", "cells_of_run", "embedded", "read", "read_claims", "run_of_cells", "write"]
 
 LARGEST_BYTES = 1_000_000
 MOST_RUNS = 2000
@@ -33,7 +33,7 @@ SPELT = {"name": "amplifier", "class_": "class"}
 HEADER_KEYS = (*(SPELT.get(field, field) for field in AmplifierRecord.model_fields if field != "currency"), "claim")
 HEADER_NUMBERS = ("fuses_a", "pass_band_hz", "input_range_v", "high_pass_range_hz", "low_pass_range_hz", "size_mm")
 HEADER_WORDS = ("inputs", "lights")
-HEADER_YES_NO = ("bridgeable", "strappable", "remote_level")
+HEADER_YES_NO = ("all_channels_driven", "bridgeable", "strappable", "remote_level")
 HEADER_TEXTS = (
     "class",
     "supply",
@@ -162,6 +162,15 @@ def _yes_no(field: str, word: str, line: int) -> bool:
     if word.lower() not in known:
         raise BadInput(f"{word[:40]!r} is not allowed; give yes or no", field, line)
     return known[word.lower()]
+
+
+def embedded(sheet: Sheet) -> dict[str, Any]:
+    """A sheet's record, runs and claims as a job holds them, plain."""
+    return {
+        **sheet.record.model_dump(mode="json", by_alias=True),
+        "runs": [run.model_dump(mode="json", exclude_defaults=True) for run in sheet.runs],
+        "claims": [claim.model_dump(mode="json") for claim in sheet.claims],
+    }
 
 
 def write(sheet: Sheet) -> str:

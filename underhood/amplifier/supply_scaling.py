@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from underhood.amplifier.output_limits import REPEAT_SHARE, leave_one_out
+from underhood.amplifier.output_limits import REPEAT_SHARE, Limits, average_repeats, kept_limits, leave_one_out
 from underhood.arrays import Floats
 from underhood.constants import REFERENCE_V
 
@@ -90,8 +90,8 @@ def slope_within_loads(groups: Sequence[Readings]) -> float | None:
     return float(np.clip(across @ up / (across @ across), 0.0, 1.0))
 
 
-def exponent_of(groups: Sequence[Readings]) -> tuple[float, str]:
-    """k of an amplifier with nothing declared, and what it rests on. One group a criterion.
+def exponent_of(groups: Sequence[Readings]) -> tuple[float, str, bool]:
+    """(k of an amplifier with nothing declared, what it rests on, whether it was measured). One group a criterion.
 
     groups   readings of each criterion
 
@@ -99,18 +99,27 @@ def exponent_of(groups: Sequence[Readings]) -> tuple[float, str]:
     """
     slope = slope_within_loads(groups)
     if slope is not None:
-        return slope, "slope of ln output volts on ln supply volts within one load"
-    unregulated, regulated = _left_out_rms(groups, 1.0), _left_out_rms(groups, 0.0)
+        return slope, "slope of ln output volts on ln supply volts within one load", True
+    near = _limits_of_first(groups)
+    unregulated, regulated = _left_out_rms(groups, 1.0, near), _left_out_rms(groups, 0.0, near)
     if unregulated is not None and regulated is not None and regulated < CLEARLY_BETTER * unregulated:
-        return 0.0, "the readings line up clearly better as a regulated amplifier's"
-    return 1.0, "unregulated, as most car amplifiers are"
+        return 0.0, "the readings line up clearly better as a regulated amplifier's", False
+    return 1.0, "unregulated, as most car amplifiers are", False
 
 
-def _left_out_rms(groups: Sequence[Readings], exponent: float) -> float | None:
+def _limits_of_first(groups: Sequence[Readings]) -> Limits | None:
+    """Limits of the first criterion of an unregulated amplifier; the others differ little, whatever the exponent."""
+    if not groups:
+        return None
+    loads, volts = average_repeats(groups[0].load_ohm, groups[0].normalised(1.0))
+    return kept_limits(tuple(loads.tolist()), tuple(volts.tolist()))
+
+
+def _left_out_rms(groups: Sequence[Readings], exponent: float, near: Limits | None) -> float | None:
     """RMS relative miss of interior readings under one exponent, pooled; None with fewer than four loads."""
     misses = [
         np.log(found.output(load)[0] / volts)
         for readings in groups
-        for load, volts, found in leave_one_out(readings.load_ohm, readings.normalised(exponent), quick=True)
+        for load, volts, found in leave_one_out(readings.load_ohm, readings.normalised(exponent), near=near)
     ]
     return float(np.sqrt(np.mean(np.square(misses)))) if misses else None

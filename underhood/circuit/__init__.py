@@ -14,6 +14,7 @@ __all__ = [
     "operating_point",
     "solver",
     "supply_current",
+    "switches",
     "topology",
     "transient",
     "transient_parts",

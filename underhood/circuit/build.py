@@ -23,8 +23,9 @@ from underhood.circuit.loaded_amplifier import (
 from underhood.circuit.topology import Tree
 from underhood.document.job import Amplifier, JobDocument, Load, Return, Wire
 from underhood.errors import BadInput
-from underhood.programme import envelopes
+from underhood.programme import envelopes, played
 from underhood.programme.envelopes import Envelope
+from underhood.programme.played import Played
 
 __all__ = ["CHARGER", "FRONT", "Circuit", "Edge", "build_circuit", "labels"]
 
@@ -93,14 +94,38 @@ class Circuit:
     silent: tuple[tuple[Amplifier, str], ...]
 
     @cached_property
-    def envelope(self) -> Envelope:
-        """What is played."""
-        return envelopes.of_basis(self.job.basis)
+    def envelopes(self) -> tuple[Envelope, ...]:
+        """What each amplifier plays: a tone or bursts all alike, of music its own band."""
+        signal = envelopes.common_signal(self.job.basis)
+        if signal is not None or not self.loaded:
+            return tuple(signal or envelopes.TONE for _ in self.loaded)
+        bands = envelopes.bands_of_basis(self.job.basis)
+        return tuple(
+            envelopes.in_band(bands, each.octave_shares, each.amplifier.overlap_db.value) for each in self.loaded
+        )
+
+    @cached_property
+    def played(self) -> Played:
+        """What all play together; of a circuit without an amplifier a steady nothing."""
+        watts = [each.channels * each.full_v**2 / each.channel_ohm * each.channel_pf for each in self.loaded]
+        return played.played(self.envelopes or (envelopes.TONE,), watts or [1.0])
 
     @cached_property
     def tree(self) -> Tree:
         """The tree without its resistances. Raises BadInput for a loop or a node that no cable reaches."""
         return topology.tree(self.nodes, [(edge.name, edge.start, edge.end, 0.0) for edge in self.edges])
+
+    @cached_property
+    def links_feeding(self) -> dict[tuple[int, ...], list[int]]:
+        """Links by the amplifiers that lie beyond them, seen from the front; all amplifiers for a link to none."""
+        beyond: dict[int, list[int]] = {i: [] for i in range(len(self.edges))}
+        for i, loaded in enumerate(self.loaded):
+            for link in self.tree.path_to(self.node_of(loaded.node)):
+                beyond[link].append(i)
+        grouped: dict[tuple[int, ...], list[int]] = {}
+        for link, fed in beyond.items():
+            grouped.setdefault(tuple(fed or range(len(self.loaded))), []).append(link)
+        return grouped
 
     def node_of(self, place: str) -> int:
         """Index of a place; a charger without a cable of its own sits on the front battery."""

@@ -1,6 +1,6 @@
 """Converters that the circuit itself feeds, and what every charger can give beside them.
 
-Left out: a converter's input limit, cut-out and restart.
+Left out: a limit of what a converter takes in, and when it stops and starts (see `switches`).
 """
 
 from __future__ import annotations
@@ -20,11 +20,15 @@ UNKNOWN_LIMIT_A = 1e6
 
 @dataclass(frozen=True)
 class Fed:
-    """A converter that takes its power from the circuit itself: its number among the chargers, where, and how well."""
+    """A converter that takes its power from the circuit itself: its number among the chargers, where, and how well.
+
+    idle_w   what it takes besides what it passes on
+    """
 
     charger: int
     node: int
     efficiency: float
+    idle_w: float
 
 
 def fed(circuit: Circuit) -> Iterator[Fed]:
@@ -32,7 +36,7 @@ def fed(circuit: Circuit) -> Iterator[Fed]:
     for i, each in enumerate(circuit.job.chargers):
         place = charger.fed_from(each, circuit.job.vehicle)
         if place is not None:
-            yield Fed(i, circuit.node_of(place), charger.converter_efficiency(each))
+            yield Fed(i, circuit.node_of(place), charger.converter_efficiency(each), each.idle_w.value)
 
 
 def available_a(circuit: Circuit, engine: Engine) -> tuple[float, ...]:

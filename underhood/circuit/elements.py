@@ -219,11 +219,16 @@ def held(volts: float) -> Commanded:
 
 @dataclass(frozen=True, slots=True)
 class AmplifierElement:
-    """One amplifier at a node: what the programme asks of one channel, and the law it follows."""
+    """One amplifier at a node: what the programme asks of one channel, and the law it follows.
+
+    full_v   volts commanded at level 1; `peak_v` at the loudest moment of all amplifiers together
+    """
 
     node: int
     commanded: Commanded
     law: AmplifierLaw
+    full_v: float
+    peak_v: float
 
     def each_level(self, volts: float) -> tuple[Floats, Floats]:
         """(true watts out, watts in) at each programme level, all channels."""
@@ -243,7 +248,9 @@ class AmplifierElement:
 
     def drawn_a(self, volts: float) -> float:
         """Mean amps drawn from the supply."""
-        return self.delivery(volts).in_w / volts
+        mean, square = self.commanded.clipped(laws.output_limit_v(self.law, volts))
+        in_w, _ = laws.amplifier_watts(self.law, mean, square, volts)
+        return in_w / volts
 
     def inject(self, volts: float) -> tuple[float, float]:
         """Minus the mean current drawn, and its derivative."""
@@ -252,7 +259,7 @@ class AmplifierElement:
         return -here, -(self.drawn_a(nudged) - here) / (nudged - volts)
 
     def peak_output_v(self, volts: float) -> float:
-        """RMS output volts of one channel at the loudest moment."""
+        """RMS output volts of one channel at its own loudest moment."""
         return min(self.commanded.peak_v, laws.output_limit_v(self.law, volts))
 
     def grows_with_supply(self, low_v: float, high_v: float) -> bool:
@@ -262,13 +269,21 @@ class AmplifierElement:
 
     def at_drive(self, drive: float) -> AmplifierElement:
         """The programme at a share of its power."""
-        return self if drive == 1.0 else replace(self, commanded=self.commanded.times(math.sqrt(drive)))
+        if drive == 1.0:
+            return self
+        share = math.sqrt(drive)
+        return replace(
+            self, commanded=self.commanded.times(share), full_v=self.full_v * share, peak_v=self.peak_v * share
+        )
 
-    def part(self, first: int, last: int | None) -> AmplifierElement:
-        """Some of the programme's levels, rising, as a programme of their own."""
-        weight = self.commanded.weight[first:last]
-        return replace(self, commanded=Commanded.of(self.commanded.volts[first:last], weight / weight.sum()))
+    def at_levels(self, levels: Floats, weight: Floats) -> AmplifierElement:
+        """Some levels as a programme of their own, at shares of the time."""
+        return replace(self, commanded=Commanded.of(levels * self.full_v, weight))
 
     def at_peak(self) -> AmplifierElement:
-        """The loudest level of the programme, held."""
+        """What it plays at the loudest moment of all amplifiers together, held."""
+        return replace(self, commanded=held(self.peak_v))
+
+    def at_loudest(self) -> AmplifierElement:
+        """Its own loudest level, held."""
         return replace(self, commanded=held(self.commanded.peak_v))

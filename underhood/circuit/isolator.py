@@ -1,6 +1,7 @@
-"""An isolator: a relay in the last cable towards the charger, which joins a bank only while it is charged.
+"""Isolators: in the last cable towards the charger, so that all that lies beyond stays with its bank.
 
-All that lies beyond it stays with the bank. Left out: isolators of diodes, and those that a key or a signal joins.
+A relay joins a bank only while it is charged; a diode lets current to it and none back. Left out: isolators that a key
+or a signal joins.
 """
 
 from __future__ import annotations
@@ -13,7 +14,7 @@ from underhood.circuit.build import Circuit
 from underhood.circuit.laws import OPEN_OHM
 from underhood.circuit.topology import Tree
 
-__all__ = ["Relay", "opened", "relays"]
+__all__ = ["Relay", "diodes", "opened", "relays"]
 
 
 @dataclass(frozen=True)
@@ -31,14 +32,34 @@ def opened(tree: Tree, links: Collection[int]) -> Tree:
 
 
 def relays(circuit: Circuit) -> Iterator[Relay]:
-    """The isolators of a circuit: each opens the last cable towards the charger, all beyond stays with its bank.
+    """The relays of a circuit: each opens the last cable towards the charger.
 
     A bank that sits at the charger's own place has nothing to open.
     """
-    job, ends = circuit.job, circuit.tree.ends
+    return (each for each in _last_cables(circuit) if circuit.job.banks[each.bank].isolator == "relay")
+
+
+def diodes(circuit: Circuit) -> tuple[tuple[int, float], ...]:
+    """The diodes of a circuit as `Tree` has them: where one bank has one, each has that can have it.
+
+    It is one part with an anode at the charger and a diode to each bank.
+    """
+    if not any(bank.isolator == "diode" for bank in circuit.job.banks):
+        return ()
+    found = {}
+    for each in _last_cables(circuit):
+        towards_bank = circuit.tree.ends[each.link][0] == each.charging
+        volts = circuit.job.banks[each.bank].diode_v.value
+        found[each.link] = volts if towards_bank else -volts
+    return tuple(found.items())
+
+
+def _last_cables(circuit: Circuit) -> Iterator[Relay]:
+    """Of each bank away from the charger's place the last cable towards it, and the node on that cable's other side."""
+    job = circuit.job
     charging = circuit.node_of(job.chargers[0].at) if job.chargers else 0
-    steps = {step.node: step for step in topology.walk(charging, ends)}
+    steps = {step.node: step for step in topology.walk(charging, circuit.tree.ends)}
     for i, bank in enumerate(job.banks):
         step = steps.get(circuit.node_of(bank.at))
-        if bank.isolator and step is not None:
+        if step is not None:
             yield Relay(i, step.link, step.before)

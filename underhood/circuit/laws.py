@@ -14,6 +14,7 @@ from underhood.amplifier.input_power import InputLaw, input_watts
 from underhood.amplifier.supply_scaling import output_share
 
 __all__ = [
+    "BLOCKED_S",
     "JOINS_V",
     "OPENS_V",
     "OPEN_OHM",
@@ -30,6 +31,7 @@ __all__ = [
     "charging_ohm",
     "drawn_lately",
     "input_watts",
+    "link_amps",
     "output_limit_v",
     "output_share",
     "peukert_factor",
@@ -44,6 +46,26 @@ OPEN_OHM = 1e8
 """Stands for an open relay: next to nothing flows through it."""
 FORGOTTEN_S = 600.0
 """Time in which a battery forgets what was drawn of it lately [P]."""
+
+
+BLOCKED_S = 1e-6
+"""What leaks through a diode that blocks [P]."""
+
+
+def link_amps(drop_v: float, diode_v: float, siemens: float) -> tuple[float, float]:
+    """(amps through a cable, their derivative over the volts between its ends).
+
+    drop_v    from its first end to its second, V
+    diode_v   what a diode in it takes, V: above 0 it passes from the first end to the second, below 0 the other way
+    siemens   of the cable
+    """
+    if diode_v == 0.0:
+        return siemens * drop_v, siemens
+    over = drop_v - diode_v if diode_v > 0.0 else diode_v - drop_v
+    if over <= 0.0:
+        return BLOCKED_S * drop_v, BLOCKED_S
+    through = siemens * over if diode_v > 0.0 else -siemens * over
+    return through + BLOCKED_S * drop_v, siemens + BLOCKED_S
 
 
 class AmplifierLaw(NamedTuple):

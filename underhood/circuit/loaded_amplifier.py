@@ -9,6 +9,8 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from underhood.amplifier.input_power import family
 from underhood.amplifier.output_limits import Rule
 from underhood.amplifier.sheet import Fitted, Sheet, fitted
@@ -18,9 +20,11 @@ from underhood.circuit.laws import AmplifierLaw
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord
 from underhood.document.job import Amplifier, JobDocument, Load, Wire
+from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.loudspeaker import crossover
 from underhood.loudspeaker.load_at_tone import LoadAtTone, load_at_tone
+from underhood.programme.octaves import SAMPLES_HZ
 
 __all__ = [
     "AMPLIFIER_NODE",
@@ -36,6 +40,10 @@ __all__ = [
 
 AMPLIFIER_NODE = "amp:"
 """Begins the name of an amplifier's own node; its id follows."""
+
+
+TOGETHER_SHARE = 0.15
+"""Of the watts, that channels of one supply may lack when all play [P]."""
 
 
 class CannotAnswerError(Exception):
@@ -73,6 +81,7 @@ class LoadedAmplifier:
     reference_v   output volts of one channel at a 14.4 V supply, `rule` the limit behind it
     set_at_v      supply at which its gain was set: the charger's set-point
     level_db      the system's level and its own together, below full scale
+    tone_hz       that it plays; None for music, of which it plays the band between its filters
     """
 
     amplifier: Amplifier
@@ -93,6 +102,7 @@ class LoadedAmplifier:
     job_load: Load
     set_at_v: float
     level_db: float
+    tone_hz: float | None
 
     def commanded_v(self, limit_v: Floats, frequency_hz: Floats | None) -> Floats:
         """RMS volts that 0 dB of the programme asks of one channel: its limit, the level knob, its filters.
@@ -102,6 +112,20 @@ class LoadedAmplifier:
         """
         asked = limit_v * (self.fitted.scale(self.set_at_v) * 10 ** (self.level_db / 20))
         return asked if frequency_hz is None else asked * crossover.gain(self.job_load, frequency_hz)
+
+    @property
+    def full_v(self) -> float:
+        """RMS volts that level 1 of what it plays asks of one channel."""
+        tone = None if self.tone_hz is None else np.array([self.tone_hz])
+        return float(self.commanded_v(np.array([self.reference_v]), tone)[0])
+
+    @property
+    def octave_shares(self) -> tuple[float, ...]:
+        """Share of each octave's power that its filters let through, (10,); a bass amplifier's own band is one."""
+        load, record = self.job_load, self.amplifier
+        if record.band == "bass" and record.pass_band_hz and not load.low_pass_hz:
+            load = load.model_copy(update={"low_pass_hz": Quantity(record.pass_band_hz[1], "assumed")})
+        return tuple((crossover.gain(load, SAMPLES_HZ) ** 2).mean(axis=1).tolist())
 
     @property
     def law(self) -> AmplifierLaw:
@@ -121,6 +145,20 @@ class LoadedAmplifier:
     def apparent_share(self) -> float:
         """Ohms of the load alone over those with the speaker lead: its share of the output's volt-amperes."""
         return math.hypot(self.channel_pf * (1 - self.lead_share), math.sqrt(1 - self.channel_pf**2))
+
+    def band(self, supply_v: float) -> tuple[float, float]:
+        """Lowest and highest volts on this load at a supply, as shares of the answer.
+
+        Lower still where all channels of one supply play that were never seen to play together.
+        """
+        low, high = self.fitted.band(self.channel_ohm, supply_v)
+        return low * math.sqrt(1 - TOGETHER_SHARE) if self.unseen_together else low, high
+
+    @property
+    def unseen_together(self) -> bool:
+        """Whether all its channels play, and nobody said that they did while it was measured."""
+        outputs, record = self.amplifier.outputs, self.amplifier
+        return outputs > 1 and self.channels >= outputs and record.all_channels_driven is not True
 
     @property
     def loads(self) -> int:
@@ -156,7 +194,9 @@ def loaded_amplifier(
         raise CannotAnswerError("has no load; choose its drivers and wiring")
     if not amplifier.runs and not amplifier.claims:
         raise CannotAnswerError("has no reading and no claim; pick one from the bench")
-    tone_hz = job.basis.tone_hz.value
+    tone_hz, plays_tone = job.basis.tone_hz.value, job.basis.programme in ("tone", "burst")
+    if not plays_tone:
+        tone_hz = _within_band(load, tone_hz)
     if load.rise_tone_hz is None:
         load = load.model_copy(update={"rise_tone_hz": job.basis.tone_hz})
     found = fitted(sheet_of(amplifier), job.basis.criterion, tone_hz)
@@ -191,7 +231,15 @@ def loaded_amplifier(
         job_load=load,
         set_at_v=set_at_v,
         level_db=level_db,
+        tone_hz=tone_hz if plays_tone else None,
     )
+
+
+def _within_band(load: Load, tone_hz: float) -> float:
+    """The tone that music is told by: the job's, or the edge of the amplifier's own band where that lies outside."""
+    low = load.high_pass_hz.value if load.high_pass_hz else tone_hz
+    high = load.low_pass_hz.value if load.low_pass_hz else tone_hz
+    return min(max(tone_hz, low), max(high, low))
 
 
 def _with_lead(channel: LoadAtTone, lead_ohm: float) -> tuple[float, float]:

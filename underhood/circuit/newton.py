@@ -1,8 +1,8 @@
 """Node volts of a circuit at rest, solved together with the power that is delivered.
 
-Every cable is one resistance, out and back together; every source and load is an element that says what current it
-puts into its node at a voltage. Followed from silence to the full programme, so that the answer is the one the car
-would come to. Left out: time (capacitors are open in the mean solve, stiff behind their ESR in the peak solve).
+Every cable is one resistance, out and back together, or one with a diode; every source and load is an element that
+says what current it puts into its node at a voltage. Followed from silence to the full programme, so that the answer is
+the one the car would come to. Left out: time (what banks and capacitors hold is theirs, see `elements`).
 """
 
 from __future__ import annotations
@@ -14,7 +14,8 @@ import numpy as np
 
 from underhood.arrays import Floats
 from underhood.circuit.elements import Element
-from underhood.circuit.topology import Tree
+from underhood.circuit.laws import link_amps
+from underhood.circuit.topology import LEAST_OHM, Tree
 
 __all__ = ["SAME_V", "Solution", "downhill", "follow", "settle"]
 
@@ -46,7 +47,7 @@ class Solution:
         return self.drive == 1.0
 
 
-def _newton(laplacian: Floats, elements: Sequence[Element], start: Floats) -> tuple[Floats, Floats] | None:
+def _newton(tree: Tree, elements: Sequence[Element], start: Floats) -> tuple[Floats, Floats] | None:
     """Node volts where the currents balance, downhill from `start`, with the slope there; None when none is reached.
 
     The unbalanced currents are the downhill slope of one potential (each element depends on its own node alone), whose
@@ -54,13 +55,13 @@ def _newton(laplacian: Floats, elements: Sequence[Element], start: Floats) -> tu
     kinks (a charger reaching its limit, a battery turning from charge to discharge) cannot make them zigzag.
     """
     volts = start
-    residual, slope, scale = _balance(laplacian, elements, volts)
+    residual, slope, scale = _balance(tree, elements, volts)
     for _ in range(MOST_STEPS):
         if np.abs(residual).max() <= CURRENT_ERROR_A * scale:
             return volts, slope
         step = _downhill_step(residual, slope)
         step = step * min(1.0, LONGEST_STEP_V / float(np.abs(step).max()))
-        volts, (residual, slope, scale) = _line_search(laplacian, elements, volts, step, float(residual @ step))
+        volts, (residual, slope, scale) = _line_search(tree, elements, volts, step, float(residual @ step))
         if volts.min() < FLOOR_V:
             return None
     return None
@@ -83,12 +84,12 @@ def _downhill_step(residual: Floats, slope: Floats) -> Floats:
 
 
 def _line_search(
-    laplacian: Floats, elements: Sequence[Element], start: Floats, step: Floats, downhill: float
+    tree: Tree, elements: Sequence[Element], start: Floats, step: Floats, downhill: float
 ) -> tuple[Floats, tuple[Floats, Floats, float]]:
     """The end of the step, or the place on it where the way stops leading downhill (false position, Illinois)."""
     low, high, at_low = 0.0, 1.0, downhill
     trial = np.maximum(start + step, FLOOR_V / 2)
-    there = _balance(laplacian, elements, trial)
+    there = _balance(tree, elements, trial)
     at_high = float(there[0] @ step)
     share, here = 1.0, at_high
     for _ in range(MOST_SHORTENINGS):
@@ -96,7 +97,7 @@ def _line_search(
             break
         share = low + (high - low) * at_low / (at_low - at_high)
         trial = np.maximum(start + share * step, FLOOR_V / 2)
-        there = _balance(laplacian, elements, trial)
+        there = _balance(tree, elements, trial)
         here = float(there[0] @ step)
         if here > 0:
             low, at_low, at_high = share, here, at_high / 2
@@ -105,7 +106,7 @@ def _line_search(
     return trial, there
 
 
-def _balance(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> tuple[Floats, Floats, float]:
+def _balance(tree: Tree, elements: Sequence[Element], volts: Floats) -> tuple[Floats, Floats, float]:
     """(current that does not balance per node, its derivative, largest current plus 1 A)."""
     at: list[float] = volts.tolist()
     gains, slopes, largest = [0.0] * len(at), [0.0] * len(at), 0.0
@@ -115,9 +116,17 @@ def _balance(laplacian: Floats, elements: Sequence[Element], volts: Floats) -> t
         gains[node] += amps
         slopes[node] += change
         largest = max(largest, abs(amps))
-    slope = -laplacian
+    slope = -tree.conductance
+    for k, diode_v in tree.diodes:
+        i, j = tree.ends[k]
+        amps, change = link_amps(at[i] - at[j], diode_v, 1.0 / max(tree.ohm[k], LEAST_OHM))
+        gains[i] -= amps
+        gains[j] += amps
+        slope[[i, j], [i, j]] -= change
+        slope[[i, j], [j, i]] += change
+        largest = max(largest, abs(amps))
     slope.flat[:: len(at) + 1] += slopes
-    return gains - laplacian @ volts, slope, largest + 1.0
+    return gains - tree.conductance @ volts, slope, largest + 1.0
 
 
 def _stable(slope: Floats) -> bool:
@@ -135,11 +144,10 @@ def follow(tree: Tree, elements: Sequence[Element], start_v: float, lowest_v: Fl
     A state with a node below `lowest_v` (nodes,) does not count: an amplifier has switched off there. Returns the
     highest level held when the full one has no solution, None when not even silence has one.
     """
-    laplacian = tree.conductance
-    silent = _newton(laplacian, [e.at_drive(0.0) for e in elements], np.full(len(tree.nodes), start_v))
+    silent = _newton(tree, [e.at_drive(0.0) for e in elements], np.full(len(tree.nodes), start_v))
     if silent is None:
         return None
-    return _rise(laplacian, elements, Solution(silent[0], 0.0), lowest_v)
+    return _rise(tree, elements, Solution(silent[0], 0.0), lowest_v)
 
 
 def settle(tree: Tree, elements: Sequence[Element], near: Floats, lowest_v: Floats | float = 0.0) -> Solution | None:
@@ -153,7 +161,7 @@ def settle(tree: Tree, elements: Sequence[Element], near: Floats, lowest_v: Floa
     return Solution(volts, 1.0)
 
 
-def _rise(laplacian: Floats, elements: Sequence[Element], solution: Solution, lowest_v: Floats | float) -> Solution:
+def _rise(tree: Tree, elements: Sequence[Element], solution: Solution, lowest_v: Floats | float) -> Solution:
     """The state at the full level, or at the highest that holds, found by halving the rise.
 
     Silence lies above every louder state, so going downhill from it stops at the first hollow: the state that the car
@@ -163,7 +171,7 @@ def _rise(laplacian: Floats, elements: Sequence[Element], solution: Solution, lo
     while solution.drive < 1.0:
         drive = min(1.0, solution.drive + rise)
         loaded = [element.at_drive(drive) for element in elements]
-        found = _newton(laplacian, loaded, solution.volts)
+        found = _newton(tree, loaded, solution.volts)
         if found is not None and (found[0] >= lowest_v).all() and _stable(found[1]):
             solution = Solution(found[0], drive)
         elif rise <= SMALLEST_RISE:
@@ -178,5 +186,5 @@ def downhill(tree: Tree, elements: Sequence[Element], start: Floats) -> Floats |
 
     From below every state this finds the lowest one: a second stable state, where it is not the followed one.
     """
-    found = _newton(tree.conductance, elements, start)
+    found = _newton(tree, elements, start)
     return found[0] if found is not None and _stable(found[1]) else None

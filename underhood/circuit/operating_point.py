@@ -21,10 +21,14 @@ from underhood.circuit.elements import AmplifierElement, Delivery
 from underhood.circuit.isolator import Relay, opened
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.supply_current import SupplyCurrent
+from underhood.circuit.switches import Position
 from underhood.circuit.topology import Tree
 from underhood.document.job import Engine
 
 __all__ = ["OperatingPoint", "Phase", "each_level_a"]
+
+NEARLY_FULL_DB = 1.0
+"""Down from the criterion: so near, its losses are those of the sheet's own runs [P]."""
 
 
 @dataclass(frozen=True)
@@ -48,7 +52,9 @@ class OperatingPoint:
 
     tree       of the cables' own resistances, whether an isolator opens them or not
     phases     quiet and loud, or one where all is equally loud
-    closed     which of the isolators' relays are; one that `chatters` finds no rest in either position
+    position   of relays, converters and banks' management; `chatters` where relays find no rest in any, `cycles` which
+               converters do not
+    bank_peak_a   amps that each bank gives at the loudest moment
     volts      their mean; `charger_a` and `bank_a` likewise
     drive      the share of the programme's power the supply holds at; 1 when it holds all of it
     amplifiers at that share of the programme, so that everything below describes one and the same state
@@ -59,6 +65,7 @@ class OperatingPoint:
     tree: Tree
     phases: tuple[Phase, ...]
     peak_volts: Floats
+    bank_peak_a: tuple[float, ...]
     drive: float
     amplifiers: tuple[AmplifierElement, ...]
     edge_rms_a: Floats
@@ -68,13 +75,14 @@ class OperatingPoint:
     vehicle_a: float
     fed: tuple[Fed, ...]
     relays: tuple[Relay, ...]
-    closed: tuple[bool, ...]
+    position: Position
     chatters: bool
+    cycles: frozenset[int]
 
     @cached_property
     def open_links(self) -> frozenset[int]:
         """The cables that an isolator has opened."""
-        return frozenset(each.link for each, on in zip(self.relays, self.closed, strict=True) if not on)
+        return frozenset(each.link for each, on in zip(self.relays, self.position.closed, strict=True) if not on)
 
     @cached_property
     def solved_tree(self) -> Tree:
@@ -119,8 +127,13 @@ class OperatingPoint:
 
     @cached_property
     def edge_peak_a(self) -> Floats:
-        """Amps through each edge at the loudest moment."""
-        return self.link_amps(self.peak_volts)
+        """Amps through each edge at the loudest moment; through what feeds one amplifier alone at its own loudest."""
+        amps = self.link_amps(self.peak_volts)
+        for fed, links in self.circuit.links_feeding.items():
+            if len(fed) == 1 and len(self.amplifiers) > 1:
+                extra = self._loudest_a(fed[0]) - self._peak_a(fed[0])
+                amps[links] += np.sign(amps[links]) * extra
+        return amps
 
     @property
     def below_cutout(self) -> list[LoadedAmplifier]:
@@ -153,7 +166,9 @@ class OperatingPoint:
         def taken_w(phase: Phase) -> float:
             return sum(
                 phase.charger_a[each.charger] * float(phase.volts[chargers[each.charger]]) / each.efficiency
+                + each.idle_w
                 for each in self.fed
+                if each.charger not in self.position.stopped
             )
 
         return float(self.mean(taken_w))
@@ -171,28 +186,52 @@ class OperatingPoint:
         """
         chosen = range(len(self.amplifiers)) if which is None else which
         if not chosen:
-            return SupplyCurrent(0.0, 0.0, 0.0, 0.0)
+            return SupplyCurrent(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
         limit = self.circuit.job.basis.clamp_range_a
+        peak_a = self._loudest_a(chosen[0]) if len(chosen) == 1 else sum(self._peak_a(i) for i in chosen)
         return supply_current.of_programme(
             mean_a=sum(self._mean_a(i) for i in chosen),
-            peak_a=sum(self._peak_a(i) for i in chosen),
-            level_a=np.sum([self._level_a(i) for i in chosen], axis=0),
-            weight=np.concatenate([each.share * each.amplifiers[0].commanded.weight for each in self.phases]),
-            envelope=self.circuit.envelope,
+            band_a=(sum(self._mean_band_a(i)[0] for i in chosen), sum(self._mean_band_a(i)[1] for i in chosen)),
+            peak_a=peak_a,
+            level_a=[self._level_a(i) for i in chosen],
+            which=chosen,
+            played=self.circuit.played,
             clamp_range_a=limit.value if limit else None,
         )
 
     def _mean_a(self, i: int) -> float:
         return float(self.mean(lambda phase: phase.amplifiers[i].drawn_a(float(phase.volts[phase.amplifiers[i].node]))))
 
+    def _mean_band_a(self, i: int) -> tuple[float, float]:
+        """What the mean amps of one amplifier may be: its losses, and with them the watts that it delivers, unsure.
+
+        Those of several add up: where one stands in for readings, so it does for the others.
+        """
+        loaded, element, mean_a = self.circuit.loaded[i], self.amplifiers[i], self._mean_a(i)
+        given = self.delivery(i)
+        law = loaded.fitted.input(loaded.channel_ohm)
+        full = len(self.phases) == 1 and loaded.level_db >= -NEARLY_FULL_DB
+        own = law.unsure(full_tone=full)
+        low, high = loaded.band(float(self.volts[element.node]))
+        spent = given.out_w / max(given.in_w, 1e-9)
+        return (
+            mean_a * max(1 - float(np.hypot(own, spent * (1 - low**2))), 0.0),
+            mean_a * (1 + float(np.hypot(own, spent * (high**2 - 1)))),
+        )
+
     def _peak_a(self, i: int) -> float:
         element = self.amplifiers[i]
         return element.at_peak().drawn_a(float(self.peak_volts[element.node]))
 
-    def _level_a(self, i: int) -> Floats:
-        """Amps at each programme level, at the volts of its own phase; no more than at the loudest moment."""
-        levels = np.concatenate([each_level_a(phase, i) for phase in self.phases])
-        return np.asarray(np.minimum(levels, self._peak_a(i)), float)
+    def _loudest_a(self, i: int) -> float:
+        """Amps of one amplifier at its own loudest, at the volts of the loudest moment of all."""
+        element = self.amplifiers[i]
+        return element.at_loudest().drawn_a(float(self.peak_volts[element.node]))
+
+    def _level_a(self, i: int) -> list[Floats]:
+        """Amps at each level of each part, at the volts of its own phase; no more than at its loudest."""
+        loudest = self._loudest_a(i)
+        return [np.minimum(each_level_a(phase, i), loudest) for phase in self.phases]
 
 
 def each_level_a(phase: Phase, i: int) -> Floats:

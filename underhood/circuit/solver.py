@@ -10,13 +10,15 @@ out: the course over a whole piece (see `transient`).
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from underhood.arrays import Floats
-from underhood.circuit import battery, charger, converter, newton, vehicle
+from underhood.circuit import battery, charger, converter, newton, switches, vehicle
+from underhood.circuit.battery import BatteryModel
 from underhood.circuit.build import Circuit
 from underhood.circuit.converter import UNKNOWN_LIMIT_A, Fed
 from underhood.circuit.elements import (
@@ -30,13 +32,15 @@ from underhood.circuit.elements import (
     ConstantPower,
     Element,
 )
-from underhood.circuit.isolator import opened, relays
-from underhood.circuit.laws import JOINS_V, OPENS_V
+from underhood.circuit.isolator import diodes, opened, relays
+from underhood.circuit.laws import OPEN_OHM
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.newton import Solution
 from underhood.circuit.operating_point import OperatingPoint, Phase, each_level_a
+from underhood.circuit.switches import Position
 from underhood.circuit.topology import Tree
 from underhood.document.job import Engine
+from underhood.programme.played import Part
 
 __all__ = ["elements", "second_operating_point", "solve"]
 
@@ -67,19 +71,61 @@ class _Solver:
         job = circuit.job
         ambient = job.vehicle.ambient_c.value
         self.fed, self.relays = tuple(converter.fed(circuit)), tuple(relays(circuit))
-        self.closed = [False] * len(self.relays)
-        self.available = converter.available_a(circuit, engine)
+        self.diodes = diodes(circuit)
+        self.position = Position((False,) * len(self.relays))
+        self.could_give = converter.available_a(circuit, engine)
         self.setpoints = tuple(charger.setpoint_v(each, ambient) for each in job.chargers)
-        self.models = tuple(battery.model(bank) for bank in job.banks)
+        self.all_models = tuple(battery.model(bank) for bank in job.banks)
         self.vehicle_a = vehicle.used_a(job.vehicle, engine)
         self.amplifiers = elements(circuit)
 
+    @property
+    def models(self) -> tuple[BatteryModel, ...]:
+        """The banks; one that dropped out is behind an open switch."""
+        out = self.position.dropped
+        if not out:
+            return self.all_models
+        return tuple(replace(model, r0_ohm=OPEN_OHM) if i in out else model for i, model in enumerate(self.all_models))
+
+    @property
+    def available(self) -> tuple[float, ...]:
+        """Amps that each charger can give; none of a converter that has stopped."""
+        return tuple(0.0 if i in self.position.stopped else amps for i, amps in enumerate(self.could_give))
+
     def point(self) -> OperatingPoint | None:
-        if not self.models and not any(self.available):
-            return None
+        """The operating point, found anew without any bank whose management lets its peak or its mean not through."""
         cold = self._tree(np.zeros(len(self.circuit.edges)))
-        self._settle_relays(cold, silent=True)
-        chatters = self._settle_relays(cold, silent=False)
+        if not self.all_models and not any(self.could_give):
+            return None
+        self._settle_switches(cold, silent=True)
+        before: OperatingPoint | None = None
+        for _ in range(len(self.all_models) + 1):
+            restless = self._settle_switches(cold, silent=False)
+            found = self._warmed(cold, restless)
+            if found is None:
+                return self._none_left(cold, before)
+            if not self._trips(found):
+                return found
+            before = found
+        return before
+
+    def _none_left(self, cold: Tree, before: OperatingPoint | None) -> OperatingPoint | None:
+        """Where what dropped out was all there was: the state before it did, which holds nothing; its amps say why."""
+        position = self.position
+        if before is None and position.trips:
+            self.position = replace(position, trips=())
+            before = self._warmed(cold, (False, frozenset()))
+        return None if before is None else replace(before, drive=0.0, position=position)
+
+    def _trips(self, found: OperatingPoint) -> bool:
+        """Whether a bank drops out of what was found; it is then out."""
+        banks = self.circuit.job.banks
+        trip = switches.tripped(banks, self.position, found.bank_a, found.bank_peak_a)
+        if trip is not None:
+            self.position = replace(self.position, trips=(*self.position.trips, trip))
+        return trip is not None
+
+    def _warmed(self, cold: Tree, restless: tuple[bool, frozenset[int]]) -> OperatingPoint | None:
         tree = cold
         solved = self._states(self._opened(tree), None)
         for _ in range(MOST_WARMINGS):
@@ -98,6 +144,7 @@ class _Solver:
             tree=tree,
             phases=solved.phases,
             peak_volts=solved.peak.volts,
+            bank_peak_a=solved.bank_peak_a,
             drive=solved.drive,
             amplifiers=tuple(each.at_drive(solved.drive) for each in self.amplifiers),
             edge_rms_a=self._edge_rms(self._opened(tree), solved),
@@ -107,43 +154,53 @@ class _Solver:
             vehicle_a=self.vehicle_a,
             fed=self.fed,
             relays=self.relays,
-            closed=tuple(self.closed),
-            chatters=chatters,
+            position=self.position,
+            chatters=restless[0],
+            cycles=restless[1],
         )
 
-    def _settle_relays(self, tree: Tree, *, silent: bool) -> bool:
-        """Put each relay where its charging side wants it, one after the other; whether they find no rest.
+    def _settle_switches(self, tree: Tree, *, silent: bool) -> tuple[bool, frozenset[int]]:
+        """Put each switch where it wants to be, one after the other; whether relays, and which converters find no rest.
 
-        Begun with all open and nothing playing, as a car begins; then with the programme.
+        Begun with relays open and nothing playing, as a car begins; then with the programme.
         """
-        seen = {tuple(self.closed)}
+        job, seen = self.circuit.job, [self.position]
+        rest: tuple[bool, frozenset[int]] = (False, frozenset())
         amplifiers = [each.at_drive(0.0) for each in self.amplifiers] if silent else self.amplifiers
         loads = [ConstantCurrent(0, self.vehicle_a)]
-        while self.relays:
-            elements: list[Element] = [*self._chargers(), *loads, *self._banks(), *amplifiers]
+        while self._switches:
+            banks = self._banks()
+            elements: list[Element] = [*self._chargers(), *loads, *banks, *amplifiers]
             found = self._one(self._opened(tree), elements, None)
             if found is None:
-                return False
-            for i, each in enumerate(self.relays):
-                volts = float(found.volts[each.charging])
-                if self.closed[i] != (volts >= (OPENS_V if self.closed[i] else JOINS_V)):
-                    self.closed[i] = not self.closed[i]
-                    break
-            else:
-                return False
-            if tuple(self.closed) in seen:
-                return True
-            seen.add(tuple(self.closed))
-        return False
+                return rest
+            bank_a = [self._current(each, found.volts) for each in banks]
+            position = switches.moved(
+                self.position, found.volts, bank_a, job.banks, job.chargers, self.fed, self.relays
+            )
+            if position is None:
+                return rest
+            self.position = position
+            if position in seen:
+                round_ = seen[seen.index(position) :]
+                moving = frozenset().union(*(each.stopped ^ position.stopped for each in round_))
+                return len({each.closed for each in round_}) > 1, moving
+            seen.append(position)
+        return rest
+
+    @property
+    def _switches(self) -> bool:
+        limited = any(math.isfinite(min(switches.limits_a(bank))) for bank in self.circuit.job.banks)
+        return bool(self.relays or self.fed or limited)
 
     def _opened(self, tree: Tree) -> Tree:
-        links = {each.link for each, on in zip(self.relays, self.closed, strict=True) if not on}
+        links = {each.link for each, on in zip(self.relays, self.position.closed, strict=True) if not on}
         return opened(tree, links)
 
     def _tree(self, rms_a: Floats) -> Tree:
         """The tree with each cable's resistance at the temperature its RMS current brings."""
         ohms = [edge.ohm(float(amps)) for edge, amps in zip(self.circuit.edges, rms_a, strict=True)]
-        return self.circuit.tree.with_ohm(ohms)
+        return replace(self.circuit.tree.with_ohm(ohms), diodes=self.diodes)
 
     def _chargers(self) -> list[ChargerElement]:
         return [
@@ -170,15 +227,16 @@ class _Solver:
         settled = self._one(tree, elements, near.settled if near else None)
         if settled is None:
             return None
-        loud = self.circuit.envelope.loud
-        if loud is None or not self.amplifiers:
+        played = self.circuit.played
+        if len(played.parts) == 1 or not self.amplifiers:
             still = [0.0] * len(self.circuit.job.capacitors)
             phase = self._phase(1.0, settled, self.amplifiers, banks, still)
-            return _States(settled, (phase,), settled, settled.drive, ())
+            return _States(settled, (phase,), settled, phase.bank_a, settled.drive, ())
         held = self._at_rest(settled)
+        quiet, loud = played.parts
         parts = (
-            (loud.share, loud.stretch_s, tuple(each.part(loud.first, None) for each in self.amplifiers)),
-            (1 - loud.share, loud.quiet_s, tuple(each.part(0, loud.first) for each in self.amplifiers)),
+            (loud.share, played.stretch_s, self._playing(loud)),
+            (quiet.share, played.quiet_s, self._playing(quiet)),
         )
         phases: list[Phase] = []
         trail: list[Solution] = []
@@ -198,13 +256,18 @@ class _Solver:
         for _ in range(PEAK_STEPS):
             at_peak = tuple(each.at_peak() for each in self.amplifiers)
             stepped = self._step(
-                tree, held, PEAK_STEP_SHARE * loud.peak_s, at_peak, near.trail[len(trail)] if near else peak
+                tree, held, PEAK_STEP_SHARE * played.peak_s, at_peak, near.trail[len(trail)] if near else peak
             )
             if stepped is None:
                 return None
-            peak, held, _ = stepped
+            peak, held, (at_banks, _) = stepped
             trail.append(peak)
-        return _States(settled, tuple(reversed(phases)), peak, min(drive, peak.drive), tuple(trail))
+        bank_peak_a = tuple(self._current(each, peak.volts) for each in at_banks)
+        return _States(settled, tuple(reversed(phases)), peak, bank_peak_a, min(drive, peak.drive), tuple(trail))
+
+    def _playing(self, part: Part) -> tuple[AmplifierElement, ...]:
+        """The amplifiers at what they play in a part of the programme."""
+        return tuple(each.at_levels(*levels) for each, levels in zip(self.amplifiers, part.levels, strict=True))
 
     def _step(
         self, tree: Tree, held: _Held, seconds: float, amplifiers: Sequence[AmplifierElement], near: Solution
@@ -280,8 +343,10 @@ class _Solver:
         return found
 
     def _taken_w(self, fed: Fed, element: ChargerElement, volts: Floats) -> float:
+        if fed.charger in self.position.stopped:
+            return 0.0
         given_v = float(volts[element.node])
-        return max(given_v * element.inject(given_v)[0], 0.0) / fed.efficiency
+        return max(given_v * element.inject(given_v)[0], 0.0) / fed.efficiency + fed.idle_w
 
     def _solved(self, tree: Tree, elements: Sequence[Element], near: Solution | None) -> Solution | None:
         lowest_v = np.zeros(len(tree.nodes))
@@ -292,7 +357,7 @@ class _Solver:
         return newton.follow(tree, elements, self._open_circuit_v(), lowest_v)
 
     def _open_circuit_v(self) -> float:
-        known = [*(model.ocv_v for model in self.models), *self.setpoints]
+        known = [*(model.ocv_v for model in self.all_models), *self.setpoints]
         return max(known, default=0.0) - 0.001  # just inside the regulator's range, where it has a slope
 
     @staticmethod
@@ -305,16 +370,21 @@ class _Solver:
         if len(phases) == 1 or not self.amplifiers:
             return np.abs(tree.link_amps(phases[0].volts))
         at_peak = tree.link_amps(states.peak.volts)
-        peak_a = sum(each.at_peak().drawn_a(float(states.peak.volts[each.node])) for each in self.amplifiers)
+        peak_a = [each.at_peak().drawn_a(float(states.peak.volts[each.node])) for each in self.amplifiers]
         carried = [tree.link_amps(phase.volts) for phase in phases]
-        drawn = [np.sum([each_level_a(phase, i) for i in range(len(self.amplifiers))], axis=0) for phase in phases]
-        weights = [phase.amplifiers[0].commanded.weight for phase in phases]
-        quietest = float(weights[0] @ drawn[0])
-        swing = (at_peak - carried[0]) / max(peak_a - quietest, 1e-9)  # amps of the cable for each that is drawn
+        drawn = [[each_level_a(phase, i) for i in range(len(self.amplifiers))] for phase in phases]
         square = np.zeros(len(at_peak))
-        for phase, amps, levels, weight in zip(phases, carried, drawn, weights, strict=True):
-            spread = float(weight @ (levels - weight @ levels) ** 2)
-            square += phase.share * (amps**2 + swing**2 * spread)
+        for phase, amps in zip(phases, carried, strict=True):
+            square += phase.share * amps**2
+        for fed, links in self.circuit.links_feeding.items():
+            means, spread = [], 0.0
+            for part, levels in zip(self.circuit.played.parts, drawn, strict=True):
+                sums, weight = part.together([levels[i] for i in fed], fed)
+                means.append(float(weight @ sums))
+                spread += part.share * float(weight @ (sums - means[-1]) ** 2)
+            # Amps of each cable for each amp that the amplifiers beyond it draw.
+            swing = (at_peak - carried[0])[links] / max(sum(peak_a[i] for i in fed) - means[0], 1e-9)
+            square[links] += swing**2 * spread
         return np.sqrt(square)
 
 
@@ -328,6 +398,7 @@ class _States:
     settled: Solution
     phases: tuple[Phase, ...]
     peak: Solution
+    bank_peak_a: tuple[float, ...]
     drive: float
     trail: tuple[Solution, ...]
 
@@ -373,17 +444,16 @@ def second_operating_point(point: OperatingPoint) -> float | None:
 
 def elements(circuit: Circuit) -> tuple[AmplifierElement, ...]:
     """The amplifiers at work on the whole programme."""
-    return tuple(_element(circuit, loaded) for loaded in circuit.loaded)
+    return tuple(_element(circuit, i, loaded) for i, loaded in enumerate(circuit.loaded))
 
 
-def _element(circuit: Circuit, loaded: LoadedAmplifier) -> AmplifierElement:
+def _element(circuit: Circuit, i: int, loaded: LoadedAmplifier) -> AmplifierElement:
     """The amplifier's element: commanded volts at the charger's set-point, by programme level."""
-    basis = circuit.job.basis
-    levels, weight = circuit.envelope.histogram
-    tone = np.array([basis.tone_hz.value]) if basis.programme in ("tone", "burst") else None
-    full_v = float(loaded.commanded_v(np.array([loaded.reference_v]), tone)[0])
+    levels, weight = circuit.played.whole[i]
     return AmplifierElement(
         node=circuit.node_of(loaded.node),
-        commanded=Commanded.of(levels * full_v, weight),
+        commanded=Commanded.of(levels * loaded.full_v, weight),
         law=loaded.law,
+        full_v=loaded.full_v,
+        peak_v=float(circuit.played.peak[i]) * loaded.full_v,
     )

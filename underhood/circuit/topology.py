@@ -14,6 +14,7 @@ from typing import Generic, NamedTuple, TypeVar
 import numpy as np
 
 from underhood.arrays import Floats
+from underhood.circuit.laws import link_amps
 from underhood.errors import BadInput
 
 __all__ = ["LEAST_OHM", "Step", "Tree", "tree", "walk"]
@@ -57,11 +58,16 @@ def walk(start: Node, links: Sequence[tuple[Node, Node]], without: int | None = 
 
 @dataclass(frozen=True)
 class Tree:
-    """Nodes by name, the first one the root; links as (node, node) indices with their ohms."""
+    """Nodes by name, the first one the root; links as (node, node) indices with their ohms.
+
+    diodes   volts that a diode in a link takes: above 0 it passes from the first node to the second, below 0 the other
+             way; by link, those without one are not in it
+    """
 
     nodes: tuple[str, ...]
     ends: tuple[tuple[int, int], ...]
     ohm: tuple[float, ...]
+    diodes: tuple[tuple[int, float], ...] = ()
 
     @cached_property
     def steps(self) -> list[Step[int]]:
@@ -86,10 +92,11 @@ class Tree:
 
     @cached_property
     def conductance(self) -> Floats:
-        """The Laplacian of the tree's conductances, (n, n), siemens."""
+        """The Laplacian of the tree's conductances, (n, n), siemens; links with a diode are left out."""
         out = np.zeros((len(self.nodes), len(self.nodes)))
-        for (i, j), ohm in zip(self.ends, self.ohm, strict=True):
-            g = 1.0 / max(ohm, LEAST_OHM)
+        passing = {link for link, _ in self.diodes}
+        for k, ((i, j), ohm) in enumerate(zip(self.ends, self.ohm, strict=True)):
+            g = 0.0 if k in passing else 1.0 / max(ohm, LEAST_OHM)
             out[i, i] += g
             out[j, j] += g
             out[i, j] -= g
@@ -98,8 +105,11 @@ class Tree:
 
     def link_amps(self, volts: Floats) -> Floats:
         """Amps through each link, positive from its first to its second node, for node volts (n,)."""
-        drops = [volts[i] - volts[j] for i, j in self.ends]
-        return np.array(drops) / np.maximum(self.ohm, LEAST_OHM)
+        drops = np.array([volts[i] - volts[j] for i, j in self.ends])
+        amps = drops / np.maximum(self.ohm, LEAST_OHM)
+        for k, diode_v in self.diodes:
+            amps[k], _ = link_amps(float(drops[k]), diode_v, 1.0 / max(self.ohm[k], LEAST_OHM))
+        return np.asarray(amps, float)
 
     def with_ohm(self, ohm: Sequence[float]) -> Tree:
         """The same tree with other resistances, ohm, one a link."""

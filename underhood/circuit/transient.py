@@ -8,7 +8,7 @@ regulator's own dynamics.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import cache
 from typing import NamedTuple
 
@@ -19,9 +19,8 @@ from underhood.arrays import Floats, Ints
 from underhood.circuit import laws
 from underhood.circuit.compiled import LAWS_DIGEST, jitable
 from underhood.circuit.laws import JOINS_V, OPEN_OHM, OPENS_V, AmplifierLaw, InputLaw
-from underhood.constants import REFERENCE_V
 
-__all__ = ["Amplifiers", "Banks", "Capacitors", "Chargers", "Network", "TransientResult", "simulate"]
+__all__ = ["Amplifiers", "Banks", "Capacitors", "Chargers", "Network", "TransientResult", "simulate", "stretches"]
 
 MOST_ROUNDS = 40
 AMPS_ERROR = 1e-6
@@ -32,6 +31,8 @@ NUDGE_V = 1e-5
 LEAST_PIVOT_S, LEAST_ROOT_PIVOT_S = 1e-6, 1e-3
 RELAY_S = 5.0
 """How long an isolator's charging side has to want it before its relay moves [P]."""
+TRIP_S = 5.0
+"""Over which a bank's management holds the amps against what it allows for good [P]."""
 MEAN_A_S = 60.0
 """Peukert's law is applied to the mean current over this."""
 
@@ -42,6 +43,7 @@ class Network(NamedTuple):
     Nodes are ordered so that a parent comes before its children.
     charging   node on the charging side of the relay in the link to the parent; -1 where there is none
     closed     1 where that relay is closed at the start
+    diode_v    volts that a diode in the link to the parent takes: above 0 it passes from the parent, below 0 to it
     """
 
     parent: Ints
@@ -49,12 +51,15 @@ class Network(NamedTuple):
     drawn_a: Floats
     charging: Ints
     closed: Ints
+    diode_v: Floats
 
 
 class Chargers(NamedTuple):
     """Regulated sources: node, volts, ohms behind them, and the most amps; (m,) each.
 
     input_node   the node that a converter takes its power from, over its efficiency; -1 for none
+    idle_w       what it takes besides; it stops below `cutout_v` there and starts again at `restart_v`
+    stopped      1 where it has, at the start
     """
 
     node: Ints
@@ -63,6 +68,10 @@ class Chargers(NamedTuple):
     limit_a: Floats
     input_node: Ints
     efficiency: Floats
+    idle_w: Floats
+    cutout_v: Floats
+    restart_v: Floats
+    stopped: Ints
 
 
 class Banks(NamedTuple):
@@ -74,6 +83,8 @@ class Banks(NamedTuple):
     acceptance            (m, 4): what `laws.accepted_a` wants
     ocv                   (m, 2, k): open-circuit volts over charge
     lately                share of the capacity drawn lately
+    limits_a              (m, 3): most amps of charge, of discharge for good, and for moments; beyond them it drops out
+    dropped               1 where it has, at the start
     """
 
     node: Ints
@@ -92,6 +103,8 @@ class Banks(NamedTuple):
     fast_v: Floats
     slow_v: Floats
     lately: Floats
+    limits_a: Floats
+    dropped: Ints
 
 
 class Capacitors(NamedTuple):
@@ -107,12 +120,14 @@ class Amplifiers(NamedTuple):
     """Amplifiers, (m,) each; ohms, power factor and volts are those of one channel.
 
     commanded_v     what is asked for at level 1; `reference_v` is what a 14.4 V supply allows
+    set_at_v        the supply that its gain was set at
     linear          1 for class A, AB and B; `idle_a`, `linear_v`, `quadratic_ohm` as in `InputLaw`
     flat_w          above 0: a constant power taken in place of a programme
     """
 
     node: Ints
     commanded_v: Floats
+    set_at_v: Floats
     reference_v: Floats
     ohm: Floats
     power_factor: Floats
@@ -130,7 +145,7 @@ class Amplifiers(NamedTuple):
 class TransientResult(NamedTuple):
     """What came of it, a row a step: (t, n) node volts, (t, m) the rest; discharge is positive.
 
-    held_w         true watts out had the supply held 14.4 V
+    held_w         true watts out had the supply held what its gain was set at
     cable_w        heat of all links, (t,)
     switched_off   how often each amplifier fell below its cut-out, (m,)
     """
@@ -156,12 +171,26 @@ class _Held(NamedTuple):
 
 
 class _Equations(NamedTuple):
-    """Newton's equations of one step, (n,) each: amps that do not balance, their slopes, pivots, the step."""
+    """Newton's equations of one step, (n,) each: amps that do not balance, their slopes, pivots, the step.
+
+    link   siemens of the link to the parent at its volts
+    """
 
     miss: Floats
     slope: Floats
     pivot: Floats
     step: Floats
+    link: Floats
+
+
+class _Moving(NamedTuple):
+    """What goes along with time, changed in place, (m,) each of its kind: see `_steps`."""
+
+    volts: Floats
+    bank_mean_a: Floats
+    bank_lately_a: Floats
+    off_until: Floats
+    wanting: Floats
 
 
 def simulate(
@@ -174,43 +203,69 @@ def simulate(
     amplifiers: Amplifiers,
     start_v: Floats,
 ) -> TransientResult:
-    """What becomes of a circuit while a programme plays.
+    """What becomes of a circuit while a programme plays, all of it at once.
 
-    level     (t,): each step's share of the commanded volts
+    level     (t,) or (t, m): each step's share of the volts commanded of all amplifiers, or of each
     dt_s      length of a step, s
     start_v   (n,): node volts at the start
     """
-    steps = len(level)
-    result = TransientResult(
-        volts=np.empty((steps, len(network.parent))),
-        charger_a=np.empty((steps, len(chargers.node))),
-        bank_a=np.empty((steps, len(banks.node))),
-        capacitor_a=np.empty((steps, len(capacitors.node))),
-        in_w=np.empty((steps, len(amplifiers.node))),
-        out_w=np.empty((steps, len(amplifiers.node))),
-        held_w=np.empty((steps, len(amplifiers.node))),
-        charge=np.empty((steps, len(banks.node))),
-        cable_w=np.empty(steps),
-        switched_off=np.zeros(len(amplifiers.node), np.int64),
+    (whole,) = stretches(
+        level, 1, len(level), len(level), dt_s, network, chargers, banks, capacitors, amplifiers, start_v
     )
+    return whole
+
+
+def stretches(
+    level: Floats,
+    per: int,
+    steps: int,
+    rows: int,
+    dt_s: float,
+    network: Network,
+    chargers: Chargers,
+    banks: Banks,
+    capacitors: Capacitors,
+    amplifiers: Amplifiers,
+    start_v: Floats,
+) -> Iterator[TransientResult]:
+    """The same in stretches, one after the other, so that an hour needs no more memory than a minute.
+
+    level   of a programme that repeats, each of its rows held for `per` steps
+    steps   how many there are in all; at most `rows` of them in one stretch
+    """
     # What the steps change is theirs; what was given stays as it was.
-    theirs = ("charge", "fast_v", "slow_v", "lately")
+    theirs = ("charge", "fast_v", "slow_v", "lately", "dropped")
     banks = banks._replace(**{name: getattr(banks, name).copy() for name in theirs})
     capacitors = capacitors._replace(volts=capacitors.volts.copy())
     network = network._replace(closed=network.closed.copy())
+    chargers = chargers._replace(stopped=chargers.stopped.copy())
+    of_each = np.asarray(level, float)
+    if of_each.ndim == 1:
+        of_each = np.repeat(of_each[:, None], len(amplifiers.node), axis=1)
+    of_each = np.ascontiguousarray(of_each)
+    n, m = len(network.parent), len(amplifiers.node)
+    still = np.zeros(len(banks.node))
+    moving = _Moving(np.array(start_v, float), still, still.copy(), np.zeros(m), np.zeros(n))
     run = _compiled()
-    run(
-        np.ascontiguousarray(level, float),
-        dt_s,
-        network,
-        chargers,
-        banks,
-        capacitors,
-        amplifiers,
-        np.array(start_v, float),
-        result,
+    for first in range(0, steps, rows):
+        result = _empty(min(rows, steps - first), n, len(chargers.node), len(banks.node), len(capacitors.node), m)
+        run(of_each, per, first, dt_s, network, chargers, banks, capacitors, amplifiers, moving, result)
+        yield result
+
+
+def _empty(rows: int, nodes: int, chargers: int, banks: int, capacitors: int, amplifiers: int) -> TransientResult:
+    return TransientResult(
+        volts=np.empty((rows, nodes)),
+        charger_a=np.empty((rows, chargers)),
+        bank_a=np.empty((rows, banks)),
+        capacitor_a=np.empty((rows, capacitors)),
+        in_w=np.empty((rows, amplifiers)),
+        out_w=np.empty((rows, amplifiers)),
+        held_w=np.empty((rows, amplifiers)),
+        charge=np.empty((rows, banks)),
+        cable_w=np.empty(rows),
+        switched_off=np.zeros(amplifiers, np.int64),
     )
-    return result
 
 
 @cache
@@ -218,8 +273,10 @@ def _compiled() -> Callable[..., str]:
     """The loop, compiled; kept on disk until this file or a law changes (see `LAWS_DIGEST`)."""
     digest = LAWS_DIGEST
 
-    def steps(level, dt, network, chargers, banks, capacitors, amplifiers, v, result):  # type: ignore[no-untyped-def]
-        _steps(level, dt, network, chargers, banks, capacitors, amplifiers, v, result)
+    def steps(  # type: ignore[no-untyped-def]
+        level, per, first, dt, network, chargers, banks, capacitors, amplifiers, moving, result
+    ):
+        _steps(level, per, first, dt, network, chargers, banks, capacitors, amplifiers, moving, result)
         return digest
 
     compiled: Callable[..., str] = numba.njit(cache=True, error_model="numpy")(steps)
@@ -228,31 +285,34 @@ def _compiled() -> Callable[..., str]:
 
 @jitable
 def _steps(
-    level: Floats,
+    levels: Floats,
+    per: int,
+    first: int,
     dt: float,
     network: Network,
     chargers: Chargers,
     banks: Banks,
     capacitors: Capacitors,
     amplifiers: Amplifiers,
-    v: Floats,
+    moving: _Moving,
     result: TransientResult,
 ) -> None:
-    """Every step in turn; `v` (n,), charge, polarisation and capacitor volts go along with time."""
-    n, nb, nc, na = len(network.parent), len(banks.node), len(capacitors.node), len(amplifiers.node)
-    equations = _Equations(np.empty(n), np.empty(n), np.empty(n), np.empty(n))
+    """Every step in turn, from the `first`; volts, charge, polarisation and capacitor volts go along with time."""
+    n, nb, nc = len(network.parent), len(banks.node), len(capacitors.node)
+    v, bank_mean_a, bank_lately_a, off_until, wanting = moving
+    equations = _Equations(np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n))
     held = _Held(np.empty(nb), np.empty(nb), np.empty(nc))
-    bank_mean_a, off_until = np.zeros(nb), np.zeros(na)
-    siemens, wanting = network.siemens.copy(), np.zeros(n)
+    siemens = network.siemens.copy()
     given = network.siemens
-    for t in range(len(level)):
+    for t in range(len(result.volts)):
+        level = levels[((first + t) // per) % len(levels)]
         for i in range(1, n):
             siemens[i] = given[i] if network.charging[i] < 0 or network.closed[i] == 1 else 1.0 / OPEN_OHM
-        now = t * dt
+        now = (first + t) * dt
         _hold(banks, capacitors, dt, held)
         for _ in range(MOST_ROUNDS):
             _balance(
-                level[t],
+                level,
                 now,
                 dt,
                 network,
@@ -268,19 +328,43 @@ def _steps(
             )
             if _largest(equations.miss) < AMPS_ERROR:
                 break
-            _newton_step(network, siemens, equations, v)
-        _move_banks(t, dt, banks, held, v, bank_mean_a, result)
+            _newton_step(network, equations, v)
+        _move_banks(t, dt, banks, held, v, bank_mean_a, bank_lately_a, result)
         _move_capacitors(t, dt, capacitors, held, v, result)
         for j in range(len(chargers.node)):
-            amps, _ = laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], v[chargers.node[j]])
+            amps, _ = _charger_a(chargers, j, v[chargers.node[j]])
             result.charger_a[t, j] = amps
-        _note_amplifiers(t, level[t], now, amplifiers, v, off_until, result)
+        _note_amplifiers(t, level, now, amplifiers, v, off_until, result)
         result.cable_w[t] = 0.0
         for i in range(n):
             result.volts[t, i] = v[i]
             if i > 0:
-                result.cable_w[t] += (v[network.parent[i]] - v[i]) ** 2 * siemens[i]
+                drop_v = v[network.parent[i]] - v[i]
+                amps, _ = laws.link_amps(drop_v, network.diode_v[i], siemens[i])
+                result.cable_w[t] += amps * drop_v
         _move_relays(dt, network, v, wanting)
+        _move_converters(chargers, v)
+
+
+@jitable
+def _charger_a(chargers: Chargers, j: int, volts: float) -> tuple[float, float]:
+    """(amps, their derivative) of one charger at its volts; none of a converter that has stopped."""
+    if chargers.stopped[j] == 1:
+        return 0.0, 0.0
+    return laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], volts)
+
+
+@jitable
+def _move_converters(chargers: Chargers, v: Floats) -> None:
+    """Converters that the circuit feeds stop below their cut-out and start again."""
+    for j in range(len(chargers.node)):
+        k = chargers.input_node[j]
+        if k < 0:
+            continue
+        if chargers.stopped[j] == 1:
+            chargers.stopped[j] = 0 if v[k] >= chargers.restart_v[j] else 1
+        else:
+            chargers.stopped[j] = 1 if v[k] < chargers.cutout_v[j] else 0
 
 
 @jitable
@@ -319,7 +403,9 @@ def _hold(banks: Banks, capacitors: Capacitors, dt: float, held: _Held) -> None:
 
 @jitable
 def _bank_a(banks: Banks, held: _Held, j: int, dt: float, volts: float) -> tuple[float, float]:
-    """(amps, their derivative) of one bank at its volts over the step, positive on discharge."""
+    """(amps, their derivative) of one bank at its volts over the step, positive on discharge; none once it is out."""
+    if banks.dropped[j] == 1:
+        return 0.0, 0.0
     fast, slow = laws.branches(banks.fast_f[j], banks.slow_f[j], held.charging_ohm[j], banks.r1_discharge_ohm[j])
     return laws.bank_over_step(held.ocv_v[j], banks.r0_ohm[j], fast, banks.fast_v[j], slow, banks.slow_v[j], dt, volts)
 
@@ -361,7 +447,7 @@ def _amplifier(amplifiers: Amplifiers, j: int, level: float, volts: float) -> tu
 
 @jitable
 def _balance(
-    level: float,
+    level: Floats,
     now: float,
     dt: float,
     network: Network,
@@ -381,12 +467,12 @@ def _balance(
         miss[i], slope[i] = -network.drawn_a[i], 0.0
     for j in range(len(chargers.node)):
         i = chargers.node[j]
-        amps, bend = laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], v[i])
+        amps, bend = _charger_a(chargers, j, v[i])
         miss[i] += amps
         slope[i] += bend
         k = chargers.input_node[j]
-        if k >= 0:
-            taken_w = amps * v[i] / chargers.efficiency[j]
+        if k >= 0 and chargers.stopped[j] == 0:
+            taken_w = amps * v[i] / chargers.efficiency[j] + chargers.idle_w[j]
             miss[k] -= taken_w / v[k]
             slope[k] += taken_w / v[k] ** 2
     for j in range(len(banks.node)):
@@ -401,20 +487,21 @@ def _balance(
     for j in range(len(amplifiers.node)):
         if now >= off_until[j]:
             i = amplifiers.node[j]
-            here, _ = _amplifier(amplifiers, j, level, v[i])
-            there, _ = _amplifier(amplifiers, j, level, v[i] + NUDGE_V)
+            here, _ = _amplifier(amplifiers, j, level[j], v[i])
+            there, _ = _amplifier(amplifiers, j, level[j], v[i] + NUDGE_V)
             miss[i] -= here / v[i]
             slope[i] -= (there / (v[i] + NUDGE_V) - here / v[i]) / NUDGE_V
     for i in range(1, len(v)):
-        amps = siemens[i] * (v[network.parent[i]] - v[i])
+        drop_v = v[network.parent[i]] - v[i]
+        amps, equations.link[i] = laws.link_amps(drop_v, network.diode_v[i], siemens[i])
         miss[i] += amps
         miss[network.parent[i]] -= amps
 
 
 @jitable
-def _newton_step(network: Network, siemens: Floats, equations: _Equations, v: Floats) -> None:
+def _newton_step(network: Network, equations: _Equations, v: Floats) -> None:
     """One step of all node volts, eliminated from the leaves to the root and no longer than half a volt."""
-    miss, slope, pivot, step = equations
+    miss, slope, pivot, step, siemens = equations
     parent, n = network.parent, len(v)
     for i in range(n):
         pivot[i], step[i] = -slope[i], miss[i]
@@ -436,10 +523,10 @@ def _newton_step(network: Network, siemens: Floats, equations: _Equations, v: Fl
 
 @jitable
 def _move_banks(
-    t: int, dt: float, banks: Banks, held: _Held, v: Floats, mean_a: Floats, result: TransientResult
+    t: int, dt: float, banks: Banks, held: _Held, v: Floats, mean_a: Floats, lately_a: Floats, result: TransientResult
 ) -> None:
-    """Polarisation, charge and what was drawn lately at the end of a step."""
-    fade = min(dt / MEAN_A_S, 1.0)
+    """Polarisation, charge and what was drawn lately at the end of a step; whether the management takes it off."""
+    fade, trip_fade = min(dt / MEAN_A_S, 1.0), min(dt / TRIP_S, 1.0)
     for j in range(len(banks.node)):
         amps, _ = _bank_a(banks, held, j, dt, v[banks.node[j]])
         fast, slow = laws.branches(banks.fast_f[j], banks.slow_f[j], held.charging_ohm[j], banks.r1_discharge_ohm[j])
@@ -450,6 +537,10 @@ def _move_banks(
         faster = laws.peukert_factor(amps, mean_a[j], banks.twenty_hour_a[j], banks.peukert[j])
         banks.charge[j] = min(max(banks.charge[j] - amps * faster * dt / banks.capacity_as[j], 0.0), 1.0)
         result.bank_a[t, j], result.charge[t, j] = amps, banks.charge[j]
+        lately_a[j] += (amps - lately_a[j]) * trip_fade
+        charge_a, steady_a, peak_a = banks.limits_a[j]
+        if amps > peak_a or lately_a[j] > steady_a or -lately_a[j] > charge_a:
+            banks.dropped[j] = 1
 
 
 @jitable
@@ -465,15 +556,15 @@ def _move_capacitors(
 
 @jitable
 def _note_amplifiers(
-    t: int, level: float, now: float, amplifiers: Amplifiers, v: Floats, off_until: Floats, result: TransientResult
+    t: int, level: Floats, now: float, amplifiers: Amplifiers, v: Floats, off_until: Floats, result: TransientResult
 ) -> None:
     """Watts of a step, and which amplifiers fall below their cut-out in it."""
     for j in range(len(amplifiers.node)):
         volts = v[amplifiers.node[j]]
         result.in_w[t, j], result.out_w[t, j] = 0.0, 0.0
-        _, result.held_w[t, j] = _amplifier(amplifiers, j, level, REFERENCE_V)
+        _, result.held_w[t, j] = _amplifier(amplifiers, j, level[j], amplifiers.set_at_v[j])
         if now >= off_until[j]:
-            result.in_w[t, j], result.out_w[t, j] = _amplifier(amplifiers, j, level, volts)
+            result.in_w[t, j], result.out_w[t, j] = _amplifier(amplifiers, j, level[j], volts)
         if volts < amplifiers.cutout_v[j]:
             if now >= off_until[j]:
                 result.switched_off[j] += 1

@@ -9,7 +9,7 @@ from typing import Any, NamedTuple, TypeVar
 import numpy as np
 
 from underhood.arrays import Floats
-from underhood.circuit import battery, converter, laws
+from underhood.circuit import battery, converter, laws, switches
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.converter import UNKNOWN_LIMIT_A
 from underhood.circuit.operating_point import OperatingPoint
@@ -22,8 +22,8 @@ from underhood.document.quantity import Quantity
 __all__ = ["TransientParts"]
 
 Arrays = TypeVar("Arrays", bound=NamedTuple)
-INTEGERS = ("node", "linear")
-TABLES = {"acceptance": (4,), "ocv": (2, -1)}
+INTEGERS = ("node", "linear", "dropped")
+TABLES = {"acceptance": (4,), "ocv": (2, -1), "limits_a": (3,)}
 """Fields that are no single number of an element, with the shape of one."""
 TWENTY_HOURS_S = 72000.0
 
@@ -46,7 +46,7 @@ class TransientParts:
         """Node volts with nothing playing; the mean state's where silence cannot be solved."""
         quiet = self.circuit.job.basis.model_copy(update={"level_db": Quantity(-60.0), "programme": "tone"})
         point = solve(build_circuit(self.job.model_copy(update={"basis": quiet})), engine)
-        self.closed = (point or self.point).closed
+        self.position = (point or self.point).position
         volts = (point or self.point).volts
         return np.array([volts[node] for node in self.order])
 
@@ -61,10 +61,14 @@ class TransientParts:
         drawn[0] = vehicle_a
         charging, closed = np.full(len(self.order), -1, np.int64), np.zeros(len(self.order), np.int64)
         beyond = {step.link: self.place[step.node] for step in self.point.tree.steps}
-        for relay, on in zip(self.point.relays, self.closed, strict=True):
+        for relay, on in zip(self.point.relays, self.position.closed, strict=True):
             charging[beyond[relay.link]] = self.place[relay.charging]
             closed[beyond[relay.link]] = on
-        return Network(parent, siemens, drawn, charging, closed)
+        diode_v = np.zeros(len(self.order))
+        for link, volts in self.point.tree.diodes:
+            outward = self.place[self.point.tree.ends[link][1]] == beyond[link]
+            diode_v[beyond[link]] = volts if outward else -volts
+        return Network(parent, siemens, drawn, charging, closed, diode_v)
 
     def chargers(self, engine: Engine) -> Chargers:
         """Chargers as they are in an engine state."""
@@ -80,6 +84,10 @@ class TransientParts:
                 [self.place[fed[i].node] if i in fed else -1 for i in range(len(job.chargers))], np.int64
             ),
             efficiency=np.array([fed[i].efficiency if i in fed else 1.0 for i in range(len(job.chargers))], float),
+            idle_w=np.array([fed[i].idle_w if i in fed else 0.0 for i in range(len(job.chargers))], float),
+            cutout_v=np.array([each.cutout_v.value for each in job.chargers], float),
+            restart_v=np.array([each.restart_v.value for each in job.chargers], float),
+            stopped=np.array([i in self.position.stopped for i in range(len(job.chargers))], np.int64),
         )
 
     def banks(self, charge: float | None = None) -> Banks:
@@ -114,6 +122,8 @@ class TransientParts:
             "fast_v": fast_v,
             "slow_v": slow_v,
             "lately": 0.0,
+            "limits_a": switches.limits_a(bank),
+            "dropped": i in self.position.dropped,
         }
         return Banks(**row)
 
@@ -138,7 +148,8 @@ class TransientParts:
             law = element.law
             row: dict[str, Any] = {
                 "node": self.place[element.node],
-                "commanded_v": element.commanded.peak_v,
+                "commanded_v": element.full_v,
+                "set_at_v": loaded.set_at_v,
                 "cutout_v": loaded.amplifier.cutout_v.value,
                 "flat_w": flat_w[i] if flat_w else 0.0,
                 **{name: value for name, value in law._asdict().items() if name != "taken"},

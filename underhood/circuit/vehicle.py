@@ -41,9 +41,13 @@ def _load(row: dict[str, str]) -> VehicleLoad:
 def used_a(vehicle: Vehicle, state: LoadState) -> float:
     """All loads together; what a load uses with everything on is its use at cruise unless it is stated.
 
+    With the engine off somebody listens: it is then what it takes with the radio on, where that is stated.
+
     vehicle   with its loads, A
     state     off, idle, cruise or all_on
     """
     if state == "all_on":
         return sum((load.all_on_a or load.cruise_a).value for load in vehicle.loads)
+    if state == "off":
+        return sum((load.acc_a or load.off_a).value for load in vehicle.loads)
     return float(sum(getattr(load, f"{state}_a").value for load in vehicle.loads))

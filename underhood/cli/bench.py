@@ -56,7 +56,7 @@ def _predict(options: argparse.Namespace) -> Answer:
         f"  {one.limited_by} limit; output follows supply volts to the power {found.exponent:.2f} "
         f"({found.exponent_origin})",
         *(f"  note: {gap}" for gap in found.gaps),
-        *([f"  note: {BEYOND[one.beyond]}"] if one.extrapolated else []),
+        *([f"  note: {BEYOND[one.outside]}"] if one.outside else []),
     ]
     return Answer(answer, "\n".join(lines))
 

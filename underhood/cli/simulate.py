@@ -17,7 +17,6 @@ def add_commands(groups: Any) -> None:
     simulation.add_argument("job", metavar="JOB.json")
     simulation.add_argument("--seconds", type=float, default=600.0)
     simulation.add_argument("--programme", metavar="FILE", help="a WAV or FLAC file in place of the job's programme")
-    simulation.add_argument("--low-pass", dest="low_pass", type=float, default=None, metavar="HZ")
 
 
 def _simulate(options: argparse.Namespace) -> Answer:
@@ -27,7 +26,7 @@ def _simulate(options: argparse.Namespace) -> Answer:
 
     job = job_in(options.job)
     if options.programme:
-        heard = recording.analyse(Path(options.programme), options.low_pass or recording.crossover_hz(job))
+        heard = recording.analyse(Path(options.programme))
         basis = {"programme": "file", "programme_file": heard.programme_file()}
         job = job.model_copy(update={"basis": job.basis.model_copy(update=basis)})
     found = simulate(job, options.seconds)

@@ -104,13 +104,13 @@ def number(word: str, field: str, line: int, decimal_comma: bool = False) -> flo
 
 def harmed(text: str) -> str:
     """A text whose leading formula sign was made harmless on the way out, as it was."""
-    return text[1:] if text[:1] == "'" and text[1:2] in FORMULA_STARTS else text
+    return text[1:] if text[:1] == "'" and text.lstrip("'")[:1] in FORMULA_STARTS else text
 
 
 def harmless(value: object) -> str:
     """A text for a cell that a spreadsheet will not take for a formula."""
     text = " ".join(str(value).split())
-    return f"'{text}" if text.startswith(FORMULA_STARTS) else text
+    return f"'{text}" if text.lstrip("'").startswith(FORMULA_STARTS) else text  # one that had a mark keeps it
 
 
 def validated(model: type[Row], raw: Mapping[str, Any], line: int | None = None) -> Row:

@@ -6,7 +6,7 @@ worked out from a job lives elsewhere; here are only names, units, ranges and wh
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Literal, Self, get_args
 
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
@@ -34,6 +34,8 @@ from underhood.document.quantity import (
 
 __all__ = [
     "FORMAT",
+    "MOST_PROGRAMME_STEPS",
+    "OCTAVES",
     "VERSION",
     "Amplifier",
     "Bank",
@@ -41,15 +43,20 @@ __all__ = [
     "Box",
     "Cable",
     "Charger",
+    "Chemistry",
     "Conductor",
     "Connection",
     "Driver",
     "Engine",
+    "Goal",
+    "GoalQuantity",
+    "Isolator",
     "JobDocument",
     "Lead",
     "Load",
     "LoadReading",
     "Node",
+    "Octave",
     "Programme",
     "ProgrammeFile",
     "Return",
@@ -57,24 +64,32 @@ __all__ = [
     "Vehicle",
     "VehicleLoad",
     "Wire",
+    "Wishes",
     "json_schema",
 ]
 
 FORMAT = "under-hood/job"
 VERSION = 1
+MOST_PROGRAMME_STEPS = 120_000
+"""Of a recording: twenty minutes in steps of 10 ms."""
 
 Connection = Literal["single", "bridged", "strapped", "per_driver"]
 Conductor = Literal["copper", "cca10", "cca15", "aluminium"]
 Chemistry = Literal["flooded", "agm", "lifepo4", "lto"]
 Programme = Literal["tone", "burst", "everyday", "bass_heavy", "held_bass", "file"]
 Engine = Literal["off", "idle", "cruise"]
+Isolator = Literal["none", "relay", "diode"]
 
 
 class VehicleLoad(StrictModel):
-    """Something of the vehicle's own that uses current."""
+    """Something of the vehicle's own that uses current.
+
+    `off_a` is what it takes while parked, `acc_a` with the engine off and the radio on: what counts for listening.
+    """
 
     name: Name
     off_a: Amps = assumed(0)
+    acc_a: Amps | None = None
     idle_a: Amps = assumed(0)
     cruise_a: Amps = assumed(0)
     all_on_a: Amps | None = None
@@ -84,6 +99,7 @@ class Vehicle(StrictModel):
     """The vehicle: what it uses, how warm it is, how much room it has."""
 
     drive: Literal["combustion", "hybrid", "electric"] = "combustion"
+    system_v: Annotated[float, Number("V", 6, 60)] = 12.0
     ambient_c: Celsius = assumed(25)
     loads: list[VehicleLoad] = Field(default_factory=list, max_length=60)
     template: str | None = None
@@ -96,7 +112,9 @@ class Charger(StrictModel):
 
     A converter takes what it gives, over its `efficiency` (0.9 where none is stated), at `from`; without that from the
     traction battery of an electric or hybrid vehicle, else from the front battery. It runs with the engine, or always
-    where it is `always_on`. `efficiency` of an alternator is that of the belt's power.
+    where it is `always_on`; one that the circuit feeds stops below `cutout_v` of its input and starts again at
+    `restart_v`, and takes `idle_w` besides. `efficiency` of an alternator is that of the belt's power. A `managed` one
+    lowers its volts to `setpoint_low_v` with a full battery.
     """
 
     name: Name
@@ -105,6 +123,11 @@ class Charger(StrictModel):
     from_: NodeName | None = Field(default=None, alias="from")
     always_on: bool = False
     setpoint_v: Annotated[Quantity, Range("V", 10, 60)] = assumed(14.4)
+    control: Literal["fixed", "managed"] = "fixed"
+    setpoint_low_v: Annotated[Quantity, Range("V", 10, 60)] = assumed(12.6)
+    cutout_v: Annotated[Quantity, Range("V", 5, 60)] = assumed(10.5)
+    restart_v: Annotated[Quantity, Range("V", 5, 60)] = assumed(12.0)
+    idle_w: Annotated[Quantity, Range("W", 0, 200)] = assumed(0)
     source_ohm: SourceOhms = assumed(0.005)
     rated_a: Annotated[Quantity, Range("A", 1, 1000)] | None = None
     idle_a: Annotated[Quantity, Range("A", 0.5, 1000)] | None = None
@@ -120,10 +143,16 @@ class Charger(StrictModel):
     price: Price | None = None
 
 
+BankAmps = Annotated[Quantity, Range("A", 0.5, 5000)]
+
+
 class Bank(StrictModel):
     """A battery, or several equal ones in parallel.
 
-    An `isolator` is a relay in the last cable towards the charger: it joins the bank only while it is charged.
+    An `isolator` stands in the last cable towards the charger: a `relay` joins the bank only while it is charged, a
+    `diode` lets current to it and none back, and takes `diode_v`; one diode bank means one diode for each. What its
+    management allows (`charge_limit_a`, `discharge_limit_a`, and `discharge_peak_a` for moments, twice that where none
+    is stated) is that of one battery: beyond it the bank drops out and stays out.
     """
 
     name: Name
@@ -143,7 +172,11 @@ class Bank(StrictModel):
     cold_cranking_a: Annotated[Quantity, Range("A", 50, 3000)] | None = None
     temperature_c: Celsius = assumed(25)
     age_factor: Annotated[Quantity, Range("", 0.1, 1)] = assumed(1)
-    isolator: bool = False
+    charge_limit_a: BankAmps | None = None
+    discharge_limit_a: BankAmps | None = None
+    discharge_peak_a: BankAmps | None = None
+    isolator: Isolator = "none"
+    diode_v: Annotated[Quantity, Range("V", 0.02, 1.5)] = assumed(0.6)
     price: Price | None = None
 
 
@@ -349,12 +382,29 @@ class Amplifier(AmplifierRecord):
     came_from: str | None = Field(default=None, max_length=200)
 
 
+Octave = Literal["31.5", "63", "125", "250", "500", "1000", "2000", "4000", "8000", "16000"]
+OCTAVES: tuple[Octave, ...] = get_args(Octave)
+"""Names of the octave bands (IEC 61260-1), Hz."""
+
+
 class ProgrammeFile(StrictModel):
-    """A user's recording, kept as its envelope: RMS per 10 ms against a full-scale sine."""
+    """A user's recording as its octave bands: RMS of each step, dB of a full-scale sine.
+
+    `bands` is left out where the analysis is kept beside the job, under the recording's SHA-256.
+    """
 
     name: str = Field(max_length=200)
     sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
-    envelope: list[Annotated[float, Number("", 0, 1)]] = Field(min_length=1, max_length=120_000)
+    bands: dict[Octave, list[Annotated[float, Number("dB", -200, 20)]]] | None = Field(default=None, min_length=1)
+    step_s: Annotated[float, Number("s", 0.001, 0.1)] = 0.01
+
+    @model_validator(mode="after")
+    def _bands_are_of_one_length(self) -> Self:
+        lengths = {len(each) for each in (self.bands or {}).values()}
+        if len(lengths) > 1 or not all(0 < length <= MOST_PROGRAMME_STEPS for length in lengths):
+            text = f"bands need lists of one length, 1 to {MOST_PROGRAMME_STEPS}"
+            raise PydanticCustomError("bands", "{text}", {"text": text})
+        return self
 
 
 class Basis(StrictModel):
@@ -388,6 +438,41 @@ class Targets(StrictModel):
     budget: Price | None = None
 
 
+GoalQuantity = Literal[
+    "terminal_v", "front_v", "delivered_w", "gain_db", "engine_off_min", "cost", "hours", "weight_kg"
+]
+
+
+class Goal(StrictModel):
+    """A number that the customer wants: no less or no more of something, in a state of the car.
+
+    What is not stated is that of the basis. Volts are the lowest of all amplifiers (or of the front posts), watts those
+    of all, at the loudest moment after the mean load has run for so many `minutes`: a full battery hides a shortfall.
+    """
+
+    quantity: GoalQuantity
+    at_least: Annotated[float, Number("", -100, 1_000_000)] | None = None
+    at_most: Annotated[float, Number("", -100, 1_000_000)] | None = None
+    engine: Engine | None = None
+    programme: Programme | None = None
+    tone_hz: Annotated[float, Number("Hz", 5, 20000)] | None = None
+    minutes: Annotated[float, Number("min", 0, 600)] = 30.0
+
+    @model_validator(mode="after")
+    def _wants_one_thing(self) -> Self:
+        if (self.at_least is None) == (self.at_most is None):
+            raise PydanticCustomError("goal", "at_least: a goal needs either at_least or at_most")
+        return self
+
+
+class Wishes(StrictModel):
+    """What a plan has to heed: parts to keep as they are, parts never to use, parts that must come."""
+
+    keep: list[Name] = Field(default_factory=list, max_length=50)
+    never: list[Name] = Field(default_factory=list, max_length=200)
+    pins: list[Name] = Field(default_factory=list, max_length=50)
+
+
 class JobDocument(StrictModel):
     """A whole job. Lists may be empty; an empty job still answers."""
 
@@ -403,6 +488,8 @@ class JobDocument(StrictModel):
     amplifiers: list[Amplifier] = Field(default_factory=list, max_length=16)
     basis: Basis = Field(default_factory=Basis)
     targets: Targets = Field(default_factory=Targets)
+    goals: list[Goal] = Field(default_factory=list, max_length=12)
+    plan: Wishes = Field(default_factory=Wishes)
 
     @model_validator(mode="after")
     def _names_are_single(self) -> Self:
@@ -415,6 +502,13 @@ class JobDocument(StrictModel):
             if twice:
                 text = f"{field} holds {twice[0]!r} twice; each needs a name of its own"
                 raise PydanticCustomError("twice", "{text}", {"text": text})
+        return self
+
+    @model_validator(mode="after")
+    def _goals_have_the_file(self) -> Self:
+        for i, goal in enumerate(self.goals):
+            if goal.programme == "file" and self.basis.programme_file is None:
+                raise PydanticCustomError("file", "goals.{i}.programme: 'file' needs basis.programme_file", {"i": i})
         return self
 
     def document(self) -> dict[str, Any]:

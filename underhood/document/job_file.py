@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from dataclasses import replace
 
 from underhood.document.job import FORMAT, VERSION, JobDocument
@@ -12,8 +13,10 @@ from underhood.errors import BadInput
 
 __all__ = ["LARGEST_FILE_BYTES", "read_job", "write_job"]
 
-LARGEST_FILE_BYTES = 2_000_000
-"""A job with a ten-minute envelope and long sweeps stays far below this [P]."""
+LARGEST_FILE_BYTES = 12_000_000
+"""A job with the octave bands of a recording of twenty minutes (8 MB) stays below this [P]."""
+NUMBERS = re.compile(r"\[\n[\s\d.,eE+-]+\]")
+"""A list of numbers on lines of their own; no text holds a line's end."""
 
 
 def read_job(text: str | bytes, file: str = "") -> JobDocument:
@@ -46,4 +49,5 @@ def _line(text: str, field: str) -> int | None:
 
 def write_job(job: JobDocument) -> str:
     """The job as the text of a file that `read_job` reads."""
-    return job.model_dump_json(by_alias=True, indent=1) + "\n"
+    text = job.model_dump_json(by_alias=True, indent=1)
+    return NUMBERS.sub(lambda found: " ".join(found[0].split()).replace("[ ", "[").replace(" ]", "]"), text) + "\n"

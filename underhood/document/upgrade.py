@@ -7,6 +7,7 @@ so that a value that no longer passes can be shown where it stands.
 from __future__ import annotations
 
 import copy
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -22,6 +23,9 @@ __all__ = ["opened", "problems", "read_document", "upgraded"]
 Document = dict[str, Any]
 STEPS: dict[int, Callable[[Document], Document]] = {}
 """By the version they start from. Version 1 is the first and, so far, the only one: later keys were all optional."""
+OLD_ENVELOPE_DB = -5.0
+"""An old envelope's 1 was the full commanded volts: what a band at the usual overlap below full scale now asks for."""
+SILENCE = 1e-6
 
 _READS = f"this program reads version {VERSION}" if VERSION == 1 else f"this program reads versions 1 to {VERSION}"
 
@@ -40,7 +44,29 @@ def upgraded(document: Document) -> Document:
     while version != VERSION:
         now = STEPS[version](now)
         version = now["version"]
+    _envelope_as_bands(now)
+    _isolators_by_kind(now)
     return now
+
+
+def _isolators_by_kind(document: Document) -> None:
+    """An isolator that was there or not: those that were are relays."""
+    banks = document.get("banks")
+    for bank in banks if isinstance(banks, list) else ():
+        if isinstance(bank, dict) and isinstance(bank.get("isolator"), bool):
+            bank["isolator"] = "relay" if bank["isolator"] else "none"
+
+
+def _envelope_as_bands(document: Document) -> None:
+    """A recording that was kept as one envelope below the crossover: all of it in the 63 Hz band, as loud as it was."""
+    basis = document.get("basis")
+    file = basis.get("programme_file") if isinstance(basis, dict) else None
+    if not isinstance(file, dict) or "envelope" not in file:
+        return
+    levels = file["envelope"]
+    if isinstance(levels, list) and all(isinstance(each, int | float) for each in levels):
+        del file["envelope"]
+        file["bands"] = {"63": [round(20 * math.log10(max(each, SILENCE)) + OLD_ENVELOPE_DB, 2) for each in levels]}
 
 
 def problems(document: Document) -> list[BadInput]:

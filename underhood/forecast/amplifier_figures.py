@@ -5,6 +5,8 @@ Each figure is put together from the same numbers that the forecast used; adding
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from underhood.circuit.elements import AmplifierElement
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.operating_point import OperatingPoint, Phase
@@ -121,7 +123,7 @@ def _output_volts(
 
 
 def _commanded(loaded: LoadedAmplifier, element: AmplifierElement, point: OperatingPoint) -> Figure:
-    through = ", through its filters" if point.circuit.job.basis.programme in ("tone", "burst") else ""
+    through = ", through its filters" if loaded.tone_hz else f", {loaded.amplifier.overlap_db.value:g} dB of overlap"
     return Figure(
         "V_cmd",
         "Output volts asked for",
@@ -203,20 +205,18 @@ def on_the_bench(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
     )
 
 
-def lost_to_sag(
-    loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult, point: OperatingPoint
-) -> Figure:
+def lost_to_sag(loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult) -> Figure:
     """Decibels that the sagging supply takes from the loudest moment."""
     return Figure(
         "dB",
         "Lost to sag",
         report.lost_to_sag_db,
         "dB",
-        note="output volts got against those asked for",
-        formula="20 * log10(V_out / V_cmd)",
+        note="output volts got against those with the supply that the gain was set at",
+        formula="20 * log10(V_out / V_set)",
         inputs=(
             volts_at("V_out", "Output volts of one channel", report.output_v / loaded.in_series),
-            _commanded(loaded, element, point),
+            volts_at("V_set", f"The same at {loaded.set_at_v:g} V", element.peak_output_v(loaded.set_at_v)),
         ),
     )
 
@@ -230,7 +230,8 @@ def draw_of(point: OperatingPoint, i: int, report: AmplifierResult, symbol: str)
         def drawn(phase: Phase) -> float:
             return phase.amplifiers[i].drawn_a(float(phase.volts[phase.amplifiers[i].node]))
 
-        return of_phases(point, symbol, name, "A", drawn, symbol)
+        summed = of_phases(point, symbol, name, "A", drawn, symbol)
+        return replace(summed, low=report.draw.low, high=report.draw.high)
     volts = volts_at("V_amp", "Supply at the terminals", report.terminal_v)
     return Figure(
         symbol,
@@ -240,6 +241,8 @@ def draw_of(point: OperatingPoint, i: int, report: AmplifierResult, symbol: str)
         note="watts in over volts",
         formula="P_in / V_amp",
         inputs=(_input_watts(loaded, element, report), volts),
+        low=report.draw.low,
+        high=report.draw.high,
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from underhood.document.job import JobDocument
-from underhood.forecast import cautions, figures, findings, power_path
+from underhood.forecast import cautions, figures, findings, goals, power_path
 from underhood.forecast.forecast import ENGINES, Forecast, make_forecast
 from underhood.forecast.results import ForecastResult
 from underhood.forecast.terminal_lines import TerminalLines
@@ -46,4 +46,5 @@ def result_of(forecast: Forecast) -> ForecastResult:
         flags=findings.build(forecast, cables),
         figures=figures.headline(forecast),
         cautions=cautions.by_station(forecast.job, output_v),
+        goals=goals.answers(forecast.job),
     )

@@ -24,7 +24,7 @@ def headline(forecast: Forecast) -> dict[str, Figure]:
         figures["delivered_w"] = amplifier_figures.delivered(point, loaded, element, report)
         figures["bench_w"] = amplifier_figures.on_the_bench(loaded, element, report)
         figures["apparent_w"] = amplifier_figures.apparent(loaded, element, report)
-        figures["lost_to_sag_db"] = amplifier_figures.lost_to_sag(loaded, element, report, point)
+        figures["lost_to_sag_db"] = amplifier_figures.lost_to_sag(loaded, element, report)
         figures["draw_a"] = draw_of_all(forecast)
         if forecast.reserve_a is not None:
             figures["short_a"] = left_over(figures["reserve_a"], figures["draw_a"])
@@ -44,6 +44,8 @@ def draw_of_all(forecast: Forecast) -> Figure:
         forecast.draw.mean,
         "A",
         note="each amplifier's draw, added up",
+        low=forecast.draw.low,
+        high=forecast.draw.high,
         formula=" + ".join(part.symbol for part in parts),
         inputs=parts,
     )

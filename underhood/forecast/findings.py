@@ -8,12 +8,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from underhood.circuit.charger import fed_from
-from underhood.circuit.laws import JOINS_V, OPENS_V
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.constants import REFERENCE_V
 from underhood.document.job import Basis, Charger, Load
 from underhood.figure import percent
 from underhood.finding import Finding, most_serious_first
+from underhood.forecast import switch_findings
 from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import AmplifierResult, CableResult
 from underhood.forecast.terminal_lines import TerminalLines
@@ -44,7 +44,7 @@ def build(forecast: Forecast, cables: Sequence[CableResult]) -> list[Finding]:
         *_charging(forecast),
         *_banks(forecast),
         *_nonsense(forecast),
-        *_isolators(forecast),
+        *switch_findings.build(forecast),
         *harness_findings.build(forecast, cables),
     ]
     for report, loaded in zip(forecast.amplifiers, forecast.circuit.loaded, strict=False):
@@ -161,7 +161,7 @@ def _converter(forecast: Forecast, i: int, charger: Charger) -> Iterator[Finding
 
 def _banks(forecast: Forecast) -> Iterator[Finding]:
     banks = forecast.job.banks
-    if len({bank.chemistry for bank in banks}) > 1 and not all(bank.isolator for bank in banks[1:]):
+    if len({bank.chemistry for bank in banks}) > 1 and any(bank.isolator == "none" for bank in banks[1:]):
         yield Finding(
             "mixed_chemistry",
             "act",
@@ -212,32 +212,6 @@ def _nonsense(forecast: Forecast) -> Iterator[Finding]:
                 "supply",
                 f"banks.{i}.charge",
             )
-
-
-def _isolators(forecast: Forecast) -> Iterator[Finding]:
-    """Which isolators stand open, so that what lies beyond lives on its own battery."""
-    point = forecast.point
-    if point is None:
-        return
-    for relay, closed in zip(point.relays, point.closed, strict=True):
-        bank = forecast.job.banks[relay.bank]
-        if closed and not point.chatters:
-            continue
-        volts = float(point.volts[relay.charging])
-        told = f"is open at {volts:.2f} V of its charging side: what lies beyond lives on that battery alone."
-        if point.chatters:
-            told = (
-                f"joins and opens again and again: its charging side goes to and fro between {OPENS_V} and {JOINS_V} V."
-            )
-        yield Finding(
-            "isolator_chatters" if point.chatters else "isolator_open",
-            "caution" if point.chatters else "note",
-            f"The isolator of {bank.name} {told}",
-            "A relay joins the batteries only while they are charged.",
-            "Play less at idle, or give the car more charging current.",
-            "supply",
-            f"banks.{relay.bank}.isolator",
-        )
 
 
 def _volts(forecast: Forecast, report: AmplifierResult) -> Iterator[Finding]:
@@ -305,6 +279,16 @@ def _load(forecast: Forecast, report: AmplifierResult, loaded: LoadedAmplifier) 
             "load",
             f"{field}.wiring",
         )
+    if loaded.unseen_together:
+        yield Finding(
+            "channels_together",
+            "note",
+            f"All {loaded.channels} channels of {report.name} play; nobody said that they all did on the bench.",
+            "They share one supply: together each may give less. The band goes down by 15 % for it.",
+            "Measure one channel while all are driven, and say so in its record.",
+            "amplifiers",
+            f"amplifiers.{loaded.index}.all_channels_driven",
+        )
     tripped = loaded.fitted.tripped_ohm
     if tripped and nominal <= 1.005 * tripped:
         yield Finding(
@@ -320,9 +304,9 @@ def _load(forecast: Forecast, report: AmplifierResult, loaded: LoadedAmplifier) 
         yield Finding(
             "below_measured",
             "caution",
-            f"{report.name} was never measured as low as {loaded.channel_ohm:.2f} Ω; its largest measured current is "
-            "taken as its limit.",
-            "Nothing shows that it gives more.",
+            f"{report.name} was never measured as low as {loaded.channel_ohm:.2f} Ω; what it gives there is "
+            "drawn on from its readings.",
+            "Nothing shows that it gives so much, nor that it holds.",
             "Measure it at this load.",
             "load",
             f"{field}.wiring",

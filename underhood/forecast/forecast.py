@@ -45,11 +45,11 @@ class Forecast:
         return self._points[engine]
 
     def playing(self, programme: Programme) -> Forecast:
-        """The forecast of the same circuit with another programme; what does not depend on it is not built again."""
+        """The forecast of the same job with another programme."""
         if programme == self.job.basis.programme:
             return self
         basis = self.job.basis.model_copy(update={"programme": programme})
-        return Forecast(replace(self.circuit, job=self.job.model_copy(update={"basis": basis})))
+        return Forecast(build_circuit(self.job.model_copy(update={"basis": basis})))
 
     @property
     def point(self) -> OperatingPoint | None:
@@ -70,7 +70,7 @@ class Forecast:
     @cached_property
     def draw(self) -> SupplyCurrent:
         """All amplifiers' draw together."""
-        return self.point.draw() if self.point else SupplyCurrent(0.0, 0.0, 0.0, 0.0)
+        return self.point.draw() if self.point else SupplyCurrent(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 
     @cached_property
     def amplifiers(self) -> list[AmplifierResult]:
@@ -80,10 +80,29 @@ class Forecast:
         lines = TerminalLines.of(self.job)
         return [_amplifier(self.point, i, loaded, lines) for i, loaded in enumerate(self.circuit.loaded)]
 
+    @property
+    def first_amplifier(self) -> AmplifierResult | None:
+        """The first one at work, without the others."""
+        if self.point is None or not self.circuit.loaded:
+            return None
+        return _amplifier(self.point, 0, self.circuit.loaded[0], TerminalLines.of(self.job))
+
     @cached_property
     def second_v(self) -> float | None:
         """Volts at the first amplifier in a second stable state, where there is one."""
         return second_operating_point(self.point) if self.point else None
+
+    @cached_property
+    def at_low_setpoint(self) -> Forecast | None:
+        """The same car once a managed alternator has lowered its volts, gains as they were set; None without one."""
+        job = self.job
+        if job.basis.engine == "off" or all(each.control == "fixed" for each in job.chargers):
+            return None
+        lowered = [
+            each.model_copy(update={"setpoint_v": each.setpoint_low_v}) if each.control == "managed" else each
+            for each in job.chargers
+        ]
+        return Forecast(replace(self.circuit, job=job.model_copy(update={"chargers": lowered})))
 
     @property
     def reserve_a(self) -> float | None:
@@ -113,12 +132,11 @@ def music_of(job: JobDocument) -> Programme:
 def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: TerminalLines) -> AmplifierResult:
     element, amplifier = point.amplifiers[i], loaded.amplifier
     volts, low = float(point.volts[element.node]), float(point.peak_volts[element.node])
-    delivery, loudest = point.delivery(i), element.at_peak().delivery(low)
+    delivery, loudest = point.delivery(i), element.at_loudest().delivery(low)
     output_v = element.peak_output_v(low)
     load_share = 1 - loaded.lead_share
-    wanted = element.commanded.peak_v
-    low_v, high_v = loaded.fitted.fit.band(loaded.channel_ohm)
-    expected = loaded.fitted.fit.output(loaded.channel_ohm)[0]
+    wanted = element.peak_output_v(loaded.set_at_v)
+    low_share, high_share = loaded.band(low)
     bench_v, _ = loaded.fitted.output(loaded.nominal_channel_ohm, volts)
     bench_w = loaded.channels * bench_v**2 / loaded.nominal_channel_ohm
     whole_v = output_v * loaded.in_series
@@ -138,8 +156,8 @@ def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: Te
         output_a=output_v / loaded.channel_ohm * loaded.loads,
         delivered_w=loudest.out_w * load_share,
         delivered_mean_w=delivery.out_w * load_share,
-        low_w=loudest.out_w * load_share * (low_v / expected) ** 2,
-        high_w=loudest.out_w * load_share * (high_v / expected) ** 2,
+        low_w=loudest.out_w * load_share * low_share**2,
+        high_w=loudest.out_w * load_share * high_share**2,
         apparent_w=loaded.channels * output_v**2 / loaded.channel_ohm * loaded.apparent_share,
         true_to_apparent=loaded.load.power_factor,
         bench_w=bench_w,

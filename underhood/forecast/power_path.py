@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from underhood.arrays import Floats, Ints
-from underhood.circuit.operating_point import OperatingPoint
+from underhood.circuit.operating_point import OperatingPoint, Phase
 from underhood.document.job import Engine
 from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import Balance, CableFlow, EngineResult, NodeVolts, PathResult, SourceFlow
@@ -78,8 +78,19 @@ def _given_w(point: OperatingPoint, places: list[str], amps: str) -> list[float]
 
 
 def _cable_heat_w(point: OperatingPoint) -> list[float]:
-    ohm = np.array(point.tree.ohm, float)
-    return [float(each) for each in np.atleast_1d(point.mean(lambda phase: point.link_amps(phase.volts) ** 2 * ohm))]
+    """Of each cable, a diode in it counted in."""
+    starts, ends = _ends(point)
+
+    def burnt(phase: Phase) -> Floats:
+        return point.link_amps(phase.volts) * (phase.volts[starts] - phase.volts[ends])
+
+    return [float(each) for each in np.atleast_1d(point.mean(burnt))]
+
+
+def _ends(point: OperatingPoint) -> tuple[Ints, Ints]:
+    """Nodes at the start and at the end of each cable."""
+    pairs = point.tree.ends
+    return np.array([pair[0] for pair in pairs], int), np.array([pair[1] for pair in pairs], int)
 
 
 def path(forecast: Forecast) -> PathResult:
@@ -110,8 +121,7 @@ def _sources(point: OperatingPoint) -> list[SourceFlow]:
 
 def _cable_flows(point: OperatingPoint) -> list[CableFlow]:
     flows = []
-    ends, heat = point.tree.ends, _cable_heat_w(point)
-    at_start, at_end = (np.array([pair[k] for pair in ends], int) for k in (0, 1))
+    heat, (at_start, at_end) = _cable_heat_w(point), _ends(point)
 
     def watts_at(nodes: Ints) -> Floats:
         return np.asarray(point.mean(lambda phase: point.link_amps(phase.volts) * phase.volts[nodes]), float)
@@ -120,6 +130,6 @@ def _cable_flows(point: OperatingPoint) -> list[CableFlow]:
     for i, edge in enumerate(point.circuit.edges):
         amps = float(point.edge_a[i])
         arriving = taken[i] if amps >= 0 else given[i]
-        drop_v = amps * point.tree.ohm[i]
+        drop_v = float(point.volts[at_start[i]] - point.volts[at_end[i]])
         flows.append(CableFlow(edge.name, edge.start, edge.end, amps, drop_v, heat[i], abs(float(arriving))))
     return flows

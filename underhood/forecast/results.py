@@ -7,7 +7,7 @@ from typing import Literal
 
 from underhood.amplifier.output_limits import Rule
 from underhood.circuit.supply_current import SupplyCurrent
-from underhood.document.job import Conductor, Engine
+from underhood.document.job import Conductor, Engine, GoalQuantity
 from underhood.figure import Figure
 from underhood.finding import Finding, Severity
 from underhood.forecast.terminal_lines import TerminalLines
@@ -19,6 +19,7 @@ __all__ = [
     "CableResult",
     "EngineResult",
     "ForecastResult",
+    "GoalResult",
     "NodeVolts",
     "PathResult",
     "Role",
@@ -229,6 +230,23 @@ class PathResult:
 
 
 @dataclass(frozen=True, slots=True)
+class GoalResult:
+    """A goal with what the car comes to; None where a car alone cannot answer it, or where nothing holds there.
+
+    words   the goal as a sentence; `wanted` its number
+    low, high   what the value may be, where it is known
+    """
+
+    quantity: GoalQuantity
+    words: str
+    wanted: float
+    value: float | None
+    low: float | None
+    high: float | None
+    met: bool | None
+
+
+@dataclass(frozen=True, slots=True)
 class ForecastResult:
     """All that a forecast says: the first amplifier and totals on top, then each part. None where nothing is known.
 
@@ -263,3 +281,4 @@ class ForecastResult:
     flags: list[Finding]
     figures: dict[str, Figure]
     cautions: dict[str, list[str]]
+    goals: list[GoalResult]

@@ -172,6 +172,5 @@ def _answer(job: JobDocument, field: str, value: float, origin: Provenance) -> t
         forecast: Forecast = make_forecast(paths.varied(job, field, Quantity(value, origin)))
     except (ValueError, BadInput):
         return None
-    if not forecast.amplifiers:
-        return None
-    return forecast.amplifiers[0].terminal_low_v, forecast.amplifiers[0].delivered_w
+    first = forecast.first_amplifier
+    return None if first is None else (first.terminal_low_v, first.delivered_w)

@@ -15,63 +15,24 @@ import numpy as np
 
 from underhood.circuit import transient, vehicle
 from underhood.circuit.build import build_circuit
+from underhood.circuit.operating_point import OperatingPoint
 from underhood.circuit.solver import solve
 from underhood.circuit.transient import Capacitors, TransientResult
 from underhood.circuit.transient_parts import TransientParts
 from underhood.decibels import decibels
 from underhood.document.job import Engine, JobDocument
 from underhood.errors import BadInput
-from underhood.programme.envelopes import Envelope
+from underhood.forecast.course import Course, Series, SourceResult, VoltsOverTime
 
-__all__ = ["SECONDS", "Series", "SimulationResult", "SourceResult", "VoltsOverTime", "series_csv", "simulate"]
+__all__ = ["SECONDS", "SimulationResult", "charge_after", "minutes_to_low", "series_csv", "simulate", "step_of"]
 
 STEP_S = 0.005
 SECONDS = (1.0, 3600.0)
 MOST_STEPS = 1_000_000
-SHOWN = 900
-"""Points of the series that are sent to be drawn; each keeps the lowest and the mean of its stretch."""
 CLOCK_STEP_S, CLOCK_END_S = 10.0, 72 * 3600.0
 LOW_V, HALF_CHARGE, CHARGED = 12.0, 0.5, 0.95
-LOW_SHARE = 0.01
 DIM_V = 0.3
 """A dip of the front posts that is seen in the lights (common practice)."""
-
-
-@dataclass(frozen=True, slots=True)
-class VoltsOverTime:
-    """Lowest, mean, and the volts below which one percent of the time is spent."""
-
-    min: float
-    mean: float
-    low1: float
-
-
-@dataclass(frozen=True, slots=True)
-class SourceResult:
-    """Amps of a charger, bank or capacitor: mean, most, and its part of the loudest moments (the top percent)."""
-
-    name: str
-    kind: str
-    mean_a: float
-    peak_a: float
-    at_loudest_a: float
-
-
-@dataclass(frozen=True)
-class Series:
-    """The course for a chart, (k,) each: lowest and mean volts at front and amplifier, mean amps, charge.
-
-    charge   of the bank that is lowest at the end
-    """
-
-    time_s: list[float]
-    front_v: list[float]
-    front_low_v: list[float]
-    terminal_v: list[float]
-    terminal_low_v: list[float]
-    charger_a: list[float]
-    bank_a: list[float]
-    charge: list[float]
 
 
 @dataclass(frozen=True)
@@ -119,64 +80,72 @@ def simulate(job: JobDocument, seconds: float) -> SimulationResult:
     point = solve(circuit, job.basis.engine)
     if point is None:
         raise BadInput("nothing supplies this setup in this state; add a battery or start the engine", "chargers")
-    level, step_s = _levels(circuit.envelope, seconds)
-    parts = TransientParts(circuit, point, job.basis.engine)
-    chargers = parts.chargers(job.basis.engine)
-    result = transient.simulate(
-        level, step_s, parts.network, chargers, parts.banks(), parts.capacitors(), parts.amplifiers(), parts.silence
-    )
-    return _build_result(parts, result, seconds, step_s)
-
-
-def _levels(envelope: Envelope, seconds: float) -> tuple[np.ndarray, float]:
-    """The programme repeated over the simulation in steps that divide its own."""
-    per = max(math.ceil(envelope.step_s / STEP_S - 1e-9), 1)
-    step_s = envelope.step_s / per
-    count = round(seconds / step_s)
-    if count > MOST_STEPS:
+    played = circuit.played
+    step_s, per = step_of(played.step_s)
+    steps = round(seconds / step_s)
+    if steps > MOST_STEPS:
         raise BadInput(f"{seconds:g} s in steps of {step_s * 1000:g} ms are too many; give less", "seconds")
-    return np.resize(np.repeat(envelope.level, per), count), step_s
+    parts = TransientParts(circuit, point, job.basis.engine)
+    level = np.column_stack([each.level for each in played.envelopes])[:, : len(circuit.loaded)]
+    course = Course(parts, level, per, steps, step_s)
+    for stretch in transient.stretches(
+        level,
+        per,
+        steps,
+        course.rows,
+        step_s,
+        parts.network,
+        parts.chargers(job.basis.engine),
+        parts.banks(),
+        parts.capacitors(),
+        parts.amplifiers(),
+        parts.silence,
+    ):
+        course.add(stretch)
+    return _build_result(parts, course, seconds, step_s)
 
 
-def _build_result(parts: TransientParts, result: TransientResult, seconds: float, step_s: float) -> SimulationResult:
+def step_of(programme_step_s: float) -> tuple[float, int]:
+    """(length of a step, how many hold one of the programme's): no longer than 5 ms, dividing its own.
+
+    programme_step_s   s
+    """
+    per = max(math.ceil(programme_step_s / STEP_S - 1e-9), 1)
+    return programme_step_s / per, per
+
+
+def _build_result(parts: TransientParts, course: Course, seconds: float, step_s: float) -> SimulationResult:
     job, names = parts.job, parts.circuit.nodes
-    spent = result.volts[:, 0] * parts.point.vehicle_a + result.in_w.sum(axis=1)
     clocks = _clocks(parts)
-    terminal = parts.place[parts.circuit.node_of(parts.circuit.loaded[0].node)] if parts.circuit.loaded else None
-    front = result.volts[:, 0]
     in_load = np.array([1 - loaded.lead_share for loaded in parts.circuit.loaded])
-    held, out = (float(watts.mean(axis=0) @ in_load) for watts in (result.held_w, result.out_w))
-    dips, deepest = _dips(front, step_s)
-    lowest = int(result.charge[-1].argmin()) if job.banks else None
+    held, out = (float(watts @ in_load) for watts in (course.held_w, course.out_w))
+    dips, deepest = _dips(course.front_v, step_s)
+    volts, lowest = course.node_volts(), course.lowest_bank
     return SimulationResult(
         seconds=seconds,
         step_s=step_s,
         engine=job.basis.engine,
-        terminal_v=None if terminal is None else _volts(result.volts[:, terminal]),
-        front_v=_volts(front),
-        nodes={names[node]: _volts(result.volts[:, i]) for i, node in enumerate(parts.order)},
-        sources=_sources(parts, result),
+        terminal_v=None if course.terminal is None else volts[course.terminal],
+        front_v=volts[0],
+        nodes={names[node]: volts[i] for i, node in enumerate(parts.order)},
+        sources=course.sources(),
         delivered_w=out,
         lost_to_sag_db=decibels(out / held) if held > 0 and out > 0 else 0.0,
-        energy_wh=float(spent.sum() * step_s / 3600),
+        energy_wh=float(course.spent_w * course.steps * step_s / 3600),
         charge_start=None if lowest is None else float(job.banks[lowest].charge.value),
-        charge_end=None if lowest is None else float(result.charge[-1, lowest]),
-        dims=float(parts.silence[0] - front.min()) > DIM_V,
+        charge_end=None if lowest is None else float(course.charge_end[lowest]),
+        dims=float(parts.silence[0] - course.front_v.min()) > DIM_V,
         silent_v=float(parts.silence[0]),
         dips=dips,
         deepest_dip_v=deepest,
-        switched_off=int(result.switched_off.sum()),
+        switched_off=course.switched_off,
         time_to_12v_s=clocks[0],
         time_to_half_s=clocks[1],
         recharge_idle_s=clocks[2],
         recharge_cruise_s=clocks[3],
-        error=_error(parts, result, spent, step_s),
-        series=_series(result, terminal, lowest, step_s),
+        error=float(abs(course.missing_w) / max(course.spent_w, 1e-9)),
+        series=course.series(step_s),
     )
-
-
-def _volts(values: np.ndarray) -> VoltsOverTime:
-    return VoltsOverTime(float(values.min()), float(values.mean()), float(np.quantile(values, LOW_SHARE)))
 
 
 def _dips(front: np.ndarray, step_s: float) -> tuple[int, float]:
@@ -189,77 +158,58 @@ def _dips(front: np.ndarray, step_s: float) -> tuple[int, float]:
     return int((seen[1:] & ~seen[:-1]).sum() + seen[0]), float(max(fall_v.max(), 0.0))
 
 
-def _sources(parts: TransientParts, result: TransientResult) -> list[SourceResult]:
-    total = result.in_w.sum(axis=1)
-    loudest = total >= np.quantile(total, 1 - LOW_SHARE)
-    job = parts.job
-    named: list[tuple[str, list[str], np.ndarray]] = [
-        ("charger", [each.name for each in job.chargers], result.charger_a),
-        ("bank", [each.name for each in job.banks], result.bank_a),
-        ("capacitor", [each.name for each in job.capacitors], result.capacitor_a),
-    ]
-    return [
-        SourceResult(name, kind, float(amps[:, i].mean()), float(amps[:, i].max()), float(amps[loudest, i].mean()))
-        for kind, names, amps in named
-        for i, name in enumerate(names)
-    ]
-
-
-def _error(parts: TransientParts, result: TransientResult, spent: np.ndarray, step_s: float) -> float:
-    """Power that does not balance: sources against loads and cable heat, over the whole simulation."""
-    given = np.zeros(len(result.volts))
-    chargers = parts.chargers(parts.job.basis.engine)
-    for nodes, amps in (
-        (chargers.node, result.charger_a),
-        (parts.banks().node, result.bank_a),
-        (parts.capacitors().node, result.capacitor_a),
-    ):
-        for j, node in enumerate(nodes):
-            given += amps[:, j] * result.volts[:, node]
-    for j, node in enumerate(chargers.input_node):
-        if node >= 0:
-            given -= result.charger_a[:, j] * result.volts[:, chargers.node[j]] / chargers.efficiency[j]
-    return float(abs((given - spent - result.cable_w).sum()) / max(spent.sum(), 1e-9))
-
-
-def _series(result: TransientResult, terminal: int | None, bank: int | None, step_s: float) -> Series:
-    steps = len(result.volts)
-    size = max(math.ceil(steps / SHOWN), 1)
-    whole = steps // size * size
-    at = 0 if terminal is None else terminal
-
-    def bucketed(values: np.ndarray) -> np.ndarray:
-        return values[:whole].reshape(-1, size)
-
-    front, end = bucketed(result.volts[:, 0]), bucketed(result.volts[:, at])
-    charge = np.zeros(steps) if bank is None else result.charge[:, bank]
-    return Series(
-        time_s=((np.arange(whole // size) + 0.5) * size * step_s).tolist(),
-        front_v=front.mean(axis=1).tolist(),
-        front_low_v=front.min(axis=1).tolist(),
-        terminal_v=end.mean(axis=1).tolist(),
-        terminal_low_v=end.min(axis=1).tolist(),
-        charger_a=bucketed(result.charger_a.sum(axis=1)).mean(axis=1).tolist(),
-        bank_a=bucketed(result.bank_a.sum(axis=1)).mean(axis=1).tolist(),
-        charge=bucketed(charge).mean(axis=1).tolist(),
-    )
-
-
 def _clocks(parts: TransientParts) -> tuple[float | None, float | None, float | None, float | None]:
-    """At the mean load, engine off: time to 12.0 V at the front posts, and until the first bank is at half charge.
+    """At the mean load, engine off: time until a battery's posts are at 12.0 V, and until the first is half empty.
 
     Then, in silence, until the last bank is charged again from half, at idle and at cruise.
     """
     if not parts.job.banks:
         return None, None, None, None
-    off = solve(parts.circuit, "off")
-    at_rest = off or parts.point
-    flat = [at_rest.delivery(i).in_w for i in range(len(at_rest.amplifiers))]
-    down = _clock(parts, "off", flat, None)
-    low = np.flatnonzero(down.volts[:, 0] < LOW_V)
+    down = _emptied(parts)
     half = np.flatnonzero((down.charge < HALF_CHARGE).any(axis=1))
     idle, cruise = (_recharged(parts, engine) for engine in ("idle", "cruise"))
-    return _when(low), _when(half), idle, cruise
+    return _when(_low(parts, down)), _when(half), idle, cruise
+
+
+def _emptied(parts: TransientParts) -> TransientResult:
+    """The batteries alone at the mean load, as long as it takes."""
+    at_rest = solve(parts.circuit, "off") or parts.point
+    return _clock(parts, "off", _mean_w(at_rest), None, CLOCK_END_S)
+
+
+def _low(parts: TransientParts, down: TransientResult) -> np.ndarray:
+    """Steps in which the front posts, or those of a battery that an isolator keeps apart, are below 12.0 V."""
+    apart = [parts.at(bank.at) for bank in parts.job.banks if bank.isolator != "none"]
+    return np.flatnonzero((down.volts[:, [0, *apart]] < LOW_V).any(axis=1))
+
+
+def _mean_w(point: OperatingPoint) -> list[float]:
+    return [point.delivery(i).in_w for i in range(len(point.amplifiers))]
+
+
+def minutes_to_low(job: JobDocument) -> float | None:
+    """Minutes at the mean load with the engine off until a battery's posts are at 12.0 V; what is tried at most else.
+
+    job   what is played is its basis'; None where nothing holds it
+    """
+    circuit = build_circuit(job)
+    point = solve(circuit, "off")
+    if point is None or not job.banks:
+        return None
+    parts = TransientParts(circuit, point, "off")
+    low = _when(_low(parts, _emptied(parts)))
+    return (CLOCK_END_S if low is None else low) / 60
+
+
+def charge_after(point: OperatingPoint, seconds: float) -> list[float]:
+    """Charge of each bank after some time of the mean load in the state that was solved.
+
+    seconds   in steps of ten, one at least
+    """
+    parts = TransientParts(point.circuit, point, point.engine)
+    steps = max(round(seconds / CLOCK_STEP_S), 1)
+    run = _clock(parts, point.engine, _mean_w(point), None, steps * CLOCK_STEP_S)
+    return [float(each) for each in run.charge[-1]]
 
 
 def _when(steps: np.ndarray) -> float | None:
@@ -267,16 +217,18 @@ def _when(steps: np.ndarray) -> float | None:
 
 
 def _recharged(parts: TransientParts, engine: Engine) -> float | None:
-    up = _clock(parts, engine, [0.0 for _ in parts.circuit.loaded], HALF_CHARGE)
+    up = _clock(parts, engine, [0.0 for _ in parts.circuit.loaded], HALF_CHARGE, CLOCK_END_S)
     return _when(np.flatnonzero((up.charge >= CHARGED).all(axis=1)))
 
 
-def _clock(parts: TransientParts, engine: Engine, flat_w: list[float], charge: float | None) -> TransientResult:
+def _clock(
+    parts: TransientParts, engine: Engine, flat_w: list[float], charge: float | None, seconds: float
+) -> TransientResult:
     """A long stretch at a constant load; amplifiers at their mean power, or silent."""
     loads = vehicle.used_a(parts.job.vehicle, engine)
     amplifiers = parts.amplifiers([max(watts, 1e-3) for watts in flat_w])
     return transient.simulate(
-        np.ones(round(CLOCK_END_S / CLOCK_STEP_S)),
+        np.ones(round(seconds / CLOCK_STEP_S)),
         CLOCK_STEP_S,
         parts.network_drawing(loads),
         parts.chargers(engine),

@@ -136,9 +136,10 @@ def _held_by_bank(point: OperatingPoint, i: int, name: str, value: float) -> Fig
 def amplifier_volts(point: OperatingPoint, loaded: LoadedAmplifier) -> Figure:
     """Volts at an amplifier: front posts less the drop of each cable on the way."""
     node = point.circuit.node_of(loaded.node)
-    if point.open_links & set(point.circuit.path_to(loaded.node)):
+    isolated = point.open_links | {link for link, _ in point.tree.diodes}
+    if isolated & set(point.circuit.path_to(loaded.node)):
         name = f"At the terminals of {loaded.amplifier.name}"
-        return volts_at("V_amp", f"{name}, behind an open isolator", float(point.volts[node]))
+        return volts_at("V_amp", f"{name}, behind an isolator", float(point.volts[node]))
     drops = _drops(point, loaded, [float(a) for a in point.edge_a], "")
     return Figure(
         "V_amp",

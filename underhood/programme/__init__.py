@@ -1,3 +1,3 @@
 """What is played, as the output level over time."""
 
-__all__ = ["envelopes", "recording"]
+__all__ = ["envelopes", "octaves", "played", "recording"]

@@ -1,22 +1,24 @@
 """Programmes as envelopes: output volts per step as a share of the commanded full level.
 
-0 dB is a sine at the full commanded volts. A tone is one step; a burst alternates; the built-in music envelopes are
-drawn from a seeded generator, so that they are the same on every machine. They are invented, meant to be typical
-of loud bass in a car [P]; nobody's recording. Left out: what happens inside a step.
+A level of 1 is what the tone asks for that the gain was set with; loud music may ask for more and is then clipped. A
+tone is one step; a burst alternates; the built-in music is drawn from a seeded generator in octave bands, so that it
+is the same on every machine. It is invented, meant to be typical of loud music in a car [P]; nobody's recording. Left
+out: what happens inside a step.
 """
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from underhood.arrays import Floats
 from underhood.document.job import Basis, Programme
+from underhood.programme import octaves
+from underhood.programme.octaves import OctaveBands
 
 __all__ = [
     "STEP_S",
@@ -24,11 +26,12 @@ __all__ = [
     "TONE",
     "Envelope",
     "EnvelopeStrip",
-    "Loud",
+    "bands_of_basis",
     "burst",
+    "common_signal",
+    "in_band",
     "moving_mean_peak",
     "music",
-    "of_basis",
     "strip",
 ]
 
@@ -38,105 +41,42 @@ MUSIC_S = 60.0
 TICK_S, MOST_BURST_STEPS = 1e-4, 100_000
 STRIP_S, STRIP_POINTS = 2.0, 600
 """Least length of a drawn strip, and its points."""
-GROUPS = 15
-LEVELS = 2 * GROUPS + 1
-"""Groups of equal level that a music envelope is reduced to for steady answers: quiet, loud, and the loudest."""
-SAME_LEVEL = 1e-6
-PEAK_SHARE = 0.9
-"""Of the loudest level: what counts as its stretch."""
 
 
-@dataclass(frozen=True)
-class Loud:
-    """The loud part of a programme, of more than its mean power.
-
-    first        index of its first group in the histogram
-    share        of the time
-    stretch_s    how long it lasts on average before the quiet comes back, s
-    peak_s       the longest stretch at nine tenths of the loudest level or more, s
-    """
-
-    first: int
-    share: float
-    stretch_s: float
-    peak_s: float
-
-    @property
-    def quiet_s(self) -> float:
-        """How long the quiet lasts on average, s."""
-        return self.stretch_s * (1 - self.share) / self.share
-
-
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Envelope:
-    """Levels (n,), each the RMS share of the full commanded volts, held for `step_s` seconds; repeated for ever."""
+    """Levels (t,), each the RMS share of the full commanded volts, held for `step_s` seconds; repeated for ever."""
 
     level: Floats
     step_s: float
-
-    @cached_property
-    def histogram(self) -> tuple[Floats, Floats]:
-        """(levels, weights), rising: at most LEVELS groups of like level, keeping the mean square of each group.
-
-        Watts on a load are kept exactly; amps, which are not quite a function of watts, very nearly. The loudest level
-        is a group of its own, and none holds both loud and quiet.
-        """
-        levels, counts = np.unique(self.level, return_counts=True)
-        if len(levels) <= LEVELS:
-            return levels, counts / counts.sum()
-        at_peak = self.level >= (1 - SAME_LEVEL) * levels[-1]
-        parts = (self.level[~self._loud], self.level[self._loud & ~at_peak])
-        split = [np.array_split(np.sort(part), min(GROUPS, len(part))) for part in parts if len(part)]
-        groups = [*(group for part in split for group in part), self.level[at_peak]]
-        weights = np.array([len(group) for group in groups], float)
-        return np.array([np.sqrt(np.mean(group**2)) for group in groups]), weights / weights.sum()
-
-    @cached_property
-    def loud(self) -> Loud | None:
-        """The loud part; None where all of it is equally loud."""
-        if not self._loud.any():
-            return None
-        levels, weights = self.histogram
-        first = int(np.searchsorted(levels, self.level[self._loud].min() * (1 - SAME_LEVEL)))
-        stretches = _stretches(self._loud)
-        at_peak = _stretches(self.level >= PEAK_SHARE * self.level.max())
-        return Loud(
-            first,
-            float(weights[first:].sum()),
-            float(np.mean(stretches)) * self.step_s,
-            max(at_peak) * self.step_s,
-        )
-
-    @cached_property
-    def _loud(self) -> NDArray[np.bool_]:
-        power = self.level**2
-        return np.asarray(power > power.mean() * (1 + SAME_LEVEL))
-
-
-def _stretches(mask: NDArray[np.bool_]) -> list[int]:
-    """Lengths of the runs of True in a mask that repeats for ever."""
-    if mask.all():
-        return [len(mask)]
-    turned = np.roll(mask, -int(np.argmin(mask)))  # begins with a False: no run reaches over the end
-    edges = np.flatnonzero(np.diff(np.concatenate(([0], turned.astype(int), [0]))))
-    return [int(each) for each in edges[1::2] - edges[::2]]
 
 
 TONE = Envelope(np.ones(1), STEP_S)
 
 
-def of_basis(basis: Basis) -> Envelope:
-    """The envelope of a job's basis, its level knob not yet applied."""
+def common_signal(basis: Basis) -> Envelope | None:
+    """What every amplifier plays alike: a tone or bursts; None for music, of which each plays its own band."""
     match basis.programme:
         case "tone":
             return TONE
         case "burst":
             return burst(basis.burst_on_s.value, basis.burst_off_s.value, basis.burst_off_db.value)
-        case "file":
-            assert basis.programme_file is not None  # the schema asks for it
-            return Envelope(np.array(basis.programme_file.envelope), STEP_S)
         case _:
-            return music(basis.programme)
+            return None
+
+
+def bands_of_basis(basis: Basis) -> OctaveBands:
+    """The music of a job's basis, its level knob not yet applied."""
+    if basis.programme != "file":
+        return music(basis.programme)
+    assert basis.programme_file is not None  # the schema asks for it
+    return octaves.of_file(basis.programme_file)
+
+
+@lru_cache(maxsize=64)
+def in_band(bands: OctaveBands, shares: tuple[float, ...], overlap_db: float) -> Envelope:
+    """What is asked of an amplifier that plays some of each octave's power; see `OctaveBands.level`."""
+    return Envelope(bands.level(np.array(shares), overlap_db), bands.step_s)
 
 
 @lru_cache(maxsize=64)
@@ -156,7 +96,7 @@ def burst(on_s: float, off_s: float, off_db: float) -> Envelope:
 
 @dataclass(frozen=True, slots=True)
 class _Style:
-    """How a built-in envelope is made: beats a minute, note length and decay (s), floor and quiet passages."""
+    """How a built-in programme's bass is made: beats a minute, note length and decay (s), floor and quiet passages."""
 
     beats_per_minute: float
     hold_s: tuple[float, float]
@@ -166,30 +106,50 @@ class _Style:
 
 
 STYLES: dict[str, _Style] = {
-    "everyday": _Style(112, (0.04, 0.10), 0.09, 0.05, 0.75),
+    "everyday": _Style(112, (0.05, 0.12), 0.10, 0.05, 0.75),
     "bass_heavy": _Style(96, (0.12, 0.30), 0.14, 0.10, 0.85),
     "held_bass": _Style(70, (0.70, 1.60), 0.25, 0.15, 0.92),
 }
+LOUDEST_BASS_DB = -5.0
+"""The loudest bass note through a usual bass crossover: what the usual overlap makes a full tone of [P]."""
+BASS_SHARES = np.array([0.28, 0.62, 0.10, *[0.0] * 7])
+"""Of the bass notes' power, by octave [P]."""
+USUAL_CROSSOVER_HZ, USUAL_ORDER = 80.0, 4
+MID_SHARES = np.array([0.0, 0.0, 0.08, 0.27, 0.24, 0.17, 0.11, 0.07, 0.045, 0.015])
+"""Of everything above the bass: some 3 dB an octave less from 250 Hz up [P]."""
+LOUDEST_MID_DB = -15.0
+"""The loudest moment of all that lies above the bass, dB of full scale [P]."""
+MIDS = _Style(0.0, (0.05, 0.25), 0.15, 0.25, 0.85)
 
 
 @lru_cache(maxsize=8)
-def music(kind: Literal["everyday", "bass_heavy", "held_bass"] | Programme) -> Envelope:
-    """A minute of a built-in music envelope: bass notes on the beat, each held, then dying away.
+def music(kind: Literal["everyday", "bass_heavy", "held_bass"] | Programme) -> OctaveBands:
+    """A minute of built-in music: bass notes on the beat, voices and strokes on half-beats above them.
 
     kind   which style; seeded, so that it is the same every time [P]
     """
     style = STYLES[kind]
-    draw = np.random.default_rng(20260101)
+    bass = _notes(style, 60.0 / style.beats_per_minute, 20260101)
+    above = _notes(MIDS, 30.0 / style.beats_per_minute, 20260102)
+    low_pass = 1.0 / (1.0 + (octaves.SAMPLES_HZ / USUAL_CROSSOVER_HZ) ** (2 * USUAL_ORDER))
+    heard = float(BASS_SHARES @ low_pass.mean(axis=1))
+    bass_power = 10 ** (LOUDEST_BASS_DB / 10) / heard * np.outer(BASS_SHARES, bass**2)
+    return OctaveBands(bass_power + 10 ** (LOUDEST_MID_DB / 10) * np.outer(MID_SHARES, above**2), STEP_S)
+
+
+def _notes(style: _Style, every_s: float, seed: int) -> Floats:
+    """Notes at regular times, each held, then dying away, over the loudest of them; (t,)."""
+    draw = np.random.default_rng(seed)
     level = np.full(round(MUSIC_S / STEP_S), style.floor)
     t = np.arange(len(level)) * STEP_S
-    for beat in np.arange(0.0, MUSIC_S, 60.0 / style.beats_per_minute):
+    for beat in np.arange(0.0, MUSIC_S, every_s):
         if draw.random() > style.chance:
             continue
         peak, hold = draw.uniform(0.55, 1.0), draw.uniform(*style.hold_s)
         after = t - beat
         note = np.where(after < hold, peak, peak * np.exp(-(after - hold) / style.decay_s))
         level = np.maximum(level, np.where(after >= 0, note, 0.0))
-    return Envelope(level / level.max(), STEP_S)
+    return np.asarray(level / level.max(), float)
 
 
 def moving_mean_peak(values: Floats, step_s: float, window_s: float) -> float:

@@ -1,8 +1,8 @@
-"""A user's recording as an envelope: low-passed at the crossover, its level in 10 ms, and how it is crested.
+"""A user's recording in octave bands: the level of each in 10 ms, and how it is crested.
 
-Read in blocks, so that its length costs no memory. 0 dB is the largest filtered sample: it stands for the peak of a
-sine at the full commanded volts (tying it to a windowed peak would depend on the window). Left out: the slope of the
-crossover and what the cabin does; the filter here is of the fourth order.
+Read in blocks, so that its length costs little memory. 0 dB is a full-scale sine. Bands are Butterworth filters of the
+third order between the edges of IEC 61260-1, so that neighbours add up to all of the power. Left out: what the cabin
+does.
 """
 
 from __future__ import annotations
@@ -20,32 +20,36 @@ from scipy.fft import next_fast_len
 from scipy.signal import butter, hilbert, sosfilt
 
 from underhood.arrays import Floats
-from underhood.document.job import JobDocument, ProgrammeFile
+from underhood.document.job import OCTAVES, Octave, ProgrammeFile
 from underhood.errors import BadInput
 from underhood.programme.envelopes import STEP_S
+from underhood.programme.octaves import CENTRES_HZ, EDGE, QUIETEST_DB
 
-__all__ = ["LARGEST_BYTES", "RecordingAnalysis", "analyse", "crossover_hz"]
+__all__ = ["LARGEST_BYTES", "RecordingAnalysis", "analyse"]
 
 FORMATS = ("WAV", "WAVEX", "RF64", "FLAC")
 LARGEST_BYTES = 100_000_000
 SECONDS = (1.0, 20 * 60.0)
 RATES_HZ = (8000, 192000)
-CROSSOVER_HZ = (20.0, 500.0)
-USUAL_CROSSOVER_HZ = 80.0
+ORDER = 3
 BLOCK = 1 << 16
-SLOW_HZ, SLOW_CROSSOVERS = 1200.0, 12
-"""The filtered signal is thinned to this rate or so many crossovers, the larger: at half of it, 62 dB are gone."""
+SLOW_BANDS, SLOW_HZ = 4, 4000.0
+"""Bands up to 250 Hz hold few cycles in a step: their level is that of the analytic signal, thinned to this rate."""
+THINNING_ORDER, THINNING_HZ = 8, 1000.0
+HIGHEST = 0.45
+"""Of the sampling rate: a band that reaches beyond ends there."""
+HISS = 1e-9
 QUIETEST = 1e-4
-"""A filtered peak below this is silence: −80 dB."""
+"""A peak below this is silence: −80 dB."""
 
 
 @dataclass(frozen=True)
 class RecordingAnalysis:
-    """What a recording is like below the crossover.
+    """What a recording is like.
 
-    envelope   RMS in each 10 ms over the RMS of a sine whose peak is the largest filtered sample, at most 1
-    crest_db   largest sample over RMS, dB (a sine has 3.01)
-    mean       mean of the envelope, and `rms` of it: amps follow the one, watts the square of the other
+    bands       RMS in each 10 ms of each octave, dB of a full-scale sine
+    crest_db    largest sample over RMS, dB (a sine has 3.01)
+    peak_dbfs   largest sample, dB of full scale
     """
 
     name: str
@@ -53,42 +57,27 @@ class RecordingAnalysis:
     seconds: float
     sample_rate: int
     channels: int
-    low_pass_hz: float
-    envelope: list[float]
+    bands: dict[Octave, list[float]]
     peak_dbfs: float
     crest_db: float
-    mean: float
-    rms: float
 
     def programme_file(self) -> ProgrammeFile:
-        """The recording as a job holds it."""
-        return ProgrammeFile(name=self.name, sha256=self.sha256, envelope=self.envelope)
+        """The recording as a job file holds it."""
+        return ProgrammeFile(name=self.name, sha256=self.sha256, bands=self.bands, step_s=STEP_S)
 
 
-def crossover_hz(job: JobDocument) -> float:
-    """The lowest low-pass of the job's loads, or a usual one."""
-    loads = [amplifier.load for amplifier in job.amplifiers if amplifier.load and amplifier.load.low_pass_hz]
-    found = [load.low_pass_hz.value for load in loads if load.low_pass_hz]
-    return min(max(min(found, default=USUAL_CROSSOVER_HZ), CROSSOVER_HZ[0]), CROSSOVER_HZ[1])
-
-
-def analyse(path: Path, low_pass_hz: float, name: str = "") -> RecordingAnalysis:
+def analyse(path: Path, name: str = "") -> RecordingAnalysis:
     """The recording in a file. Raises BadInput for one that cannot be used, saying what is allowed.
 
-    path          of a file that libsndfile reads
-    low_pass_hz   what the amplifier plays of it, Hz
-    name          as the user knows it
+    path   of a file that libsndfile reads
+    name   as the user knows it
     """
     name = name or path.name
     try:
-        if not CROSSOVER_HZ[0] <= low_pass_hz <= CROSSOVER_HZ[1]:
-            raise BadInput(
-                f"{low_pass_hz:g} is not allowed; give {CROSSOVER_HZ[0]:g} to {CROSSOVER_HZ[1]:g} Hz", "low_pass"
-            )
         _check_size(path)
         with _opened(path) as file:
             _check(file, path)
-            return _heard(file, path, low_pass_hz, name)
+            return _heard(file, path, name)
     except BadInput as problem:
         raise problem.at(file=name) from None
 
@@ -131,51 +120,116 @@ def _missing_bytes(path: Path) -> int:
     return 0 if head[:4] != b"RIFF" or promised >= 0xFFFFFFF0 else max(promised - path.stat().st_size, 0)
 
 
-def _heard(file: soundfile.SoundFile, path: Path, low_pass_hz: float, name: str) -> RecordingAnalysis:
-    thin = max(int(file.samplerate // max(SLOW_HZ, SLOW_CROSSOVERS * low_pass_hz)), 1)
-    slow: list[NDArray[np.float32]] = []
+def _heard(file: soundfile.SoundFile, path: Path, name: str) -> RecordingAnalysis:
+    seconds, rate = file.frames / file.samplerate, file.samplerate
+    steps = math.ceil(seconds / STEP_S - 1e-6)
+    fast, slow = _Fast(rate, steps), _Slow(rate)
     peak = squares = 0.0
-    for block, start in _filtered(file, low_pass_hz):
+    for block, start in _mono(file):
         peak = max(peak, float(np.abs(block).max()))
         squares += float(block @ block)
-        slow.append(block[-start % thin :: thin].astype(np.float32))
+        fast.add(block, start)
+        slow.add(block, start)
     if peak < QUIETEST:
-        raise BadInput(f"is silent below {low_pass_hz:g} Hz; nothing to play")
-    level = _levels(np.concatenate(slow), file.samplerate / thin, file.frames / file.samplerate) / peak
-    envelope = np.minimum(level, 1.0)
+        raise BadInput("is silent; nothing to play")
+    power = np.vstack([slow.power(steps), fast.power()])
+    level = 10 * np.log10(np.maximum(power, 10 ** (QUIETEST_DB / 10)))
     rms = math.sqrt(squares / file.frames)
     return RecordingAnalysis(
         name=name,
         sha256=_digest(path),
-        seconds=file.frames / file.samplerate,
-        sample_rate=file.samplerate,
+        seconds=seconds,
+        sample_rate=rate,
         channels=file.channels,
-        low_pass_hz=low_pass_hz,
-        envelope=[round(float(each), 5) for each in envelope],
+        bands=dict(zip(OCTAVES, np.round(level, 1).tolist(), strict=True)),
         peak_dbfs=20 * math.log10(peak),
         crest_db=20 * math.log10(peak / rms),
-        mean=float(envelope.mean()),
-        rms=float(np.sqrt(np.mean(envelope**2))),
     )
 
 
-def _filtered(file: soundfile.SoundFile, low_pass_hz: float) -> Iterator[tuple[Floats, int]]:
-    """(mono block below the crossover, index of its first sample); the filter runs on from block to block."""
-    sos = butter(4, low_pass_hz, fs=file.samplerate, output="sos")
-    state, start = np.zeros((sos.shape[0], 2)), 0
+def _mono(file: soundfile.SoundFile) -> Iterator[tuple[Floats, int]]:
+    """(block, index of its first sample), channels averaged, with a hiss far below hearing.
+
+    Without it, silence would let the filters die away into numbers so small that reckoning with them takes ten times
+    as long.
+    """
+    start, hiss = 0, np.random.default_rng(1)
     for block in file.blocks(BLOCK, dtype="float64", always_2d=True):
-        mono, state = sosfilt(sos, block.mean(axis=1), zi=state)
-        yield mono, start
-        start += len(mono)
+        yield block.mean(axis=1) + HISS * hiss.standard_normal(len(block)), start
+        start += len(block)
 
 
-def _levels(slow: NDArray[np.float32], rate_hz: float, seconds: float) -> Floats:
-    """Amplitude (magnitude of the analytic signal), power-averaged in each step of an envelope."""
-    amplitude2 = np.abs(hilbert(slow, next_fast_len(len(slow)))[: len(slow)]) ** 2
-    edges = np.arange(math.ceil(seconds / STEP_S - 1e-6)) * STEP_S * rate_hz
-    starts = np.minimum(np.round(edges).astype(int), len(slow) - 1)
-    counts = np.diff(np.append(starts, len(slow)))
-    return np.sqrt(np.add.reduceat(amplitude2, starts, dtype=np.float64) / np.maximum(counts, 1))
+class _Filter:
+    """A filter that runs on from block to block; nothing passes a band that lies above what the rate can carry."""
+
+    def __init__(self, sos: NDArray[np.float64] | None) -> None:
+        self.sos = sos
+        self.state = None if sos is None else np.zeros((len(sos), 2))
+
+    def __call__(self, block: Floats) -> Floats:
+        if self.sos is None:
+            return np.zeros_like(block)
+        out, self.state = sosfilt(self.sos, block, zi=self.state)
+        return np.asarray(out, float)
+
+
+def _band(i: int, rate_hz: float) -> _Filter:
+    low, high = CENTRES_HZ[i] / EDGE, CENTRES_HZ[i] * EDGE
+    if low >= HIGHEST * rate_hz:
+        return _Filter(None)
+    if high >= HIGHEST * rate_hz:
+        return _Filter(butter(ORDER, low, "highpass", fs=rate_hz, output="sos"))
+    return _Filter(butter(ORDER, (low, high), "bandpass", fs=rate_hz, output="sos"))
+
+
+class _Fast:
+    """Bands whose cycles are short beside a step: their mean square in each."""
+
+    def __init__(self, rate_hz: int, steps: int) -> None:
+        self.filters = [_band(i, rate_hz) for i in range(SLOW_BANDS, len(OCTAVES))]
+        self.rate_hz = rate_hz
+        self.squares, self.counts = np.zeros((len(self.filters), steps)), np.zeros(steps)
+
+    def add(self, block: Floats, start: int) -> None:
+        """The next block."""
+        steps = len(self.counts)
+        step_of = np.minimum(((start + np.arange(len(block))) / (STEP_S * self.rate_hz)).astype(int), steps - 1)
+        first = step_of[0]
+        self.counts[first : step_of[-1] + 1] += np.bincount(step_of - first)
+        for row, each in zip(self.squares, self.filters, strict=True):
+            row[first : step_of[-1] + 1] += np.bincount(step_of - first, weights=each(block) ** 2)
+
+    def power(self) -> Floats:
+        """Over that of a full-scale sine, whose mean square is a half; (bands, steps)."""
+        return np.asarray(2 * self.squares / np.maximum(self.counts, 1), float)
+
+
+class _Slow:
+    """Bands of few cycles in a step: the squared magnitude of their analytic signal, at a lower rate."""
+
+    def __init__(self, rate_hz: int) -> None:
+        self.thin = max(int(rate_hz // SLOW_HZ), 1)
+        self.rate_hz = rate_hz / self.thin
+        low_pass = None if self.thin == 1 else butter(THINNING_ORDER, THINNING_HZ, fs=rate_hz, output="sos")
+        self.low_pass = None if low_pass is None else _Filter(low_pass)
+        self.thinned: list[NDArray[np.float32]] = []
+
+    def add(self, block: Floats, start: int) -> None:
+        """The next block."""
+        smooth = block if self.low_pass is None else self.low_pass(block)
+        self.thinned.append(smooth[-start % self.thin :: self.thin].astype(np.float32))
+
+    def power(self, steps: int) -> Floats:
+        """Over that of a full-scale sine, whose amplitude is 1; (bands, steps)."""
+        signal = np.concatenate(self.thinned).astype(np.float64)
+        starts = np.minimum(np.round(np.arange(steps) * STEP_S * self.rate_hz).astype(int), len(signal) - 1)
+        counts = np.maximum(np.diff(np.append(starts, len(signal))), 1)
+        out = np.empty((SLOW_BANDS, steps))
+        for i in range(SLOW_BANDS):
+            band = _band(i, self.rate_hz)(signal).astype(np.float32)
+            amplitude2 = np.abs(hilbert(band, next_fast_len(len(band)))[: len(band)]) ** 2
+            out[i] = np.add.reduceat(amplitude2, starts, dtype=np.float64) / counts
+        return out
 
 
 def _digest(path: Path) -> str:

@@ -1,4 +1,4 @@
-"""The fit of the three limits, and every step inside it against differences, brute force or a linear programme."""
+"""The fit of the three limits, and every step inside it against differences or brute force."""
 
 import math
 import unittest
@@ -6,10 +6,10 @@ import unittest
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.optimize import linprog, minimize
+from scipy.optimize import minimize
 
 from underhood.amplifier import output_limits
-from underhood.amplifier.output_limits import _concave_bounds, _prior_centre, _Problem, _splits
+from underhood.amplifier.output_limits import _prior_centre, _Problem, _splits
 
 
 class TheFit(unittest.TestCase):
@@ -21,14 +21,16 @@ class TheFit(unittest.TestCase):
         st.floats(5, 60),
         st.floats(50, 3000),
     )
-    def test_it_is_exact_at_every_measured_load_and_its_band_holds_it(self, loads, u, r, i, p):
+    def test_it_follows_the_readings_as_far_as_they_agree_and_its_band_holds_it(self, loads, u, r, i, p):
         # Loads closer than half a percent are one load, read again.
         z = np.array(sorted(loads))[np.concatenate(([True], np.diff(np.log(sorted(loads))) > 0.006))]
         truth = output_limits.Limits(u, r, i, p)
         found = output_limits.fit(z, np.array([truth.least(ohm)[0] for ohm in z]))
+        self.assertEqual(found.followed == 1.0, len(z) < 3)
         for ohm in z:
             volts = found.output(ohm)[0]
-            self.assertAlmostEqual(volts, truth.least(ohm)[0], delta=1e-6 * volts)
+            read, limit = truth.least(ohm)[0], found.limits.least(ohm)[0]
+            self.assertAlmostEqual(math.log(volts / limit), found.followed * math.log(read / limit), places=9)
             low, high = found.band(ohm)
             self.assertTrue(low < volts < high)
 
@@ -52,33 +54,35 @@ class TheFit(unittest.TestCase):
         most = truth.least(1.2)[0]
         self.assertGreater(found.output(1.2, 0.6)[0], 1.05 * most)
 
-    def test_the_band_is_bounded_by_chords_and_by_neighbours_drawn_on(self):
-        """ln V over ln Z through (0, 3), (1, 3.8), (2, 4): slopes 0.8 and 0.2, never below 0 nor above 1; 3 % wider."""
-        found = output_limits.fit(np.exp([0.0, 1.0, 2.0]), np.exp([3.0, 3.8, 4.0]))
-        for at, low, high in (
-            (0.5, 3.4, 3.5),  # chord; from the left with slope 1
-            (1.5, 3.9, 4.0),  # chord; from the right with slope 0
-            (-0.5, 2.5, 2.6),  # below the lowest: slope 1; slope 0.8
-            (3.0, 4.0, 4.2),  # above the highest: slope 0; slope 0.2
-        ):
-            band = found.band(math.exp(at))
-            volts = found.output(math.exp(at))[0]
-            self.assertAlmostEqual(band[0], 0.97 * min(math.exp(low), volts), places=6)
-            self.assertAlmostEqual(band[1], 1.03 * max(math.exp(high), volts), places=6)
-
     def test_it_names_the_limit_that_rules(self):
         truth = output_limits.Limits(42.0, 0.1, 30.0, 700.0)
         z = np.array([0.5, 0.6, 1.0, 1.5, 4.0, 8.0])
         found = output_limits.fit(z, np.array([truth.least(ohm)[0] for ohm in z]))
         self.assertEqual([found.output(ohm)[1] for ohm in (0.55, 1.2, 6.0)], ["current", "power", "voltage"])
 
-    def test_below_the_lowest_measured_load_the_largest_measured_current_is_the_limit(self):
-        found = output_limits.fit(np.array([1.0, 2.0, 4.0]), np.array([34.0, 38.0, 40.0]))
-        volts, rule = found.output(0.5)
-        self.assertAlmostEqual(volts, 17.0)
-        self.assertEqual((rule, found.extrapolated(0.5), found.extrapolated(1.0)), ("current", True, False))
-        sides = [found.beyond(ohm) for ohm in (0.99, 0.997, 4.0, 4.01, 4.03)]
+    def test_outside_the_readings_it_goes_over_to_the_mean_of_all_shapes_without_a_step(self):
+        """At the ends the fit's own answer, at twice or half of them a tenth of its lead is left: 0.5^3.3 = 0.10."""
+        z, g = SHEETS[1]
+        found = output_limits.fit(z, g)
+        for end, far in ((z[0], z[0] / 2), (z[-1], 2 * z[-1])):
+            at, near = (found.output(float(end * share))[0] for share in (1.0, 0.99999 if far < end else 1.00001))
+            self.assertAlmostEqual(near / at, 1.0, delta=1e-4)
+            lead = math.log(at) - float(found.bank.mean(np.log(end)))
+            left = math.log(found.output(float(far))[0]) - float(found.bank.mean(np.log(far)))
+            self.assertAlmostEqual(left, 0.5**3.3 * lead, places=9)
+        falling = output_limits.fit(np.array([1.0, 2.0, 4.0]), np.array([22.0, 34.0, 38.0]))
+        self.assertEqual((falling.output(0.5)[1], falling.output(12.0)[1]), ("current", "voltage"))
+        self.assertEqual((falling.extrapolated(0.5), falling.extrapolated(1.0)), (True, False))
+        sides = [falling.beyond(ohm) for ohm in (0.99, 0.997, 4.0, 4.01, 4.03)]
         self.assertEqual(sides, ["below", "", "", "", "above"])
+
+    def test_claims_below_the_lowest_are_not_trusted_to_give_more_amps(self):
+        found = output_limits.fit(np.array([2.0, 4.0]), np.array([36.0, 40.0]), claim_band=(0.85, 1.3))
+        low, high = found.band(1.0)
+        volts, _ = found.output(1.0)
+        self.assertAlmostEqual(low, min(18.0, volts) * math.sqrt(0.85))
+        self.assertAlmostEqual(high, volts * math.sqrt(1.3))
+        self.assertEqual(found.followed, 1.0)
 
 
 LOADS = np.array([0.5, 0.75, 1.0, 1.4, 2.0, 4.0, 8.0])
@@ -166,32 +170,6 @@ class InsideTheFit(unittest.TestCase):
         np.testing.assert_allclose(v, [20.0, 21.0, 60.0])
 
 
-class Bounds(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
-    @given(
-        st.lists(st.floats(0.05, 0.95), min_size=2, max_size=6, unique=True),
-        st.floats(-1.5, 9.5),
-    )
-    def test_are_those_of_every_concave_curve_through_the_readings(self, slopes, at):
-        """A linear programme over the one unknown volt: slopes that fall and stay between 1 and 0."""
-        x = np.arange(len(slopes) + 1.0)
-        y = np.concatenate(([3.0], 3.0 + np.cumsum(sorted(slopes, reverse=True))))
-        if np.abs(x - at).min() < 1e-3:
-            at += 0.01
-        place = int(np.searchsorted(x, at))
-        along = np.insert(x, place, at)
-        # Slope between neighbours as (coefficient of the unknown, constant).
-        unknown, known = np.zeros(len(along)), np.insert(y, place, 0.0)
-        unknown[place] = 1.0
-        coefficient, constant = np.diff(unknown) / np.diff(along), np.diff(known) / np.diff(along)
-        rows = np.concatenate((np.diff(coefficient), [coefficient[0]], [-coefficient[-1]]))
-        limits = np.concatenate((-np.diff(constant), [1.0 - constant[0]], [constant[-1]]))
-        low, high = (
-            sign * linprog([sign], A_ub=rows[:, None], b_ub=limits, bounds=[(None, None)]).fun for sign in (1, -1)
-        )
-        np.testing.assert_allclose(_concave_bounds(x, y, at), (low, high), atol=1e-6)
-
-
 class LeavingOneOut(unittest.TestCase):
     def test_each_reading_between_others_is_left_out_of_its_own_fit(self):
         z, g = SHEETS[0]
@@ -200,8 +178,12 @@ class LeavingOneOut(unittest.TestCase):
         for ohm, volts, without in left_out:
             self.assertAlmostEqual(volts, g[np.abs(z - ohm) < 1e-9][0])
             np.testing.assert_allclose(without.load_ohm, [each for each in z if abs(each - ohm) > 1e-9])
-        for slow, quick in zip(left_out, output_limits.leave_one_out(z, g, quick=True), strict=True):
+        for slow, quick in zip(
+            left_out, output_limits.leave_one_out(z, g, near=output_limits.fit_limits(z, g)), strict=True
+        ):
             self.assertEqual((quick[:2], quick[2].load_ohm), (slow[:2], slow[2].load_ohm))
-            self.assertAlmostEqual(quick[2].output(slow[0])[0] / slow[2].output(slow[0])[0], 1.0, delta=0.01)
+            self.assertAlmostEqual(
+                quick[2].output(slow[0])[0] / slow[2].output(slow[0])[0], 1.0, delta=0.02
+            )  # not smoothed
         self.assertEqual(output_limits.leave_one_out(z[:3], g[:3]), [])
         self.assertEqual(len(output_limits.leave_one_out(z[:4], g[:4])), 2)

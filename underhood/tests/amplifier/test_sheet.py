@@ -73,8 +73,33 @@ class TheFit(unittest.TestCase):
             self.assertTrue(0 < answer.low_w < answer.power_w < answer.high_w)
         sound = fitted(Sheet(RECORD, (run(8, 160), run(4, 300), run(2, 520), run(1, 800))), "thd1", None)
         self.assertNotRegex("; ".join(sound.gaps), "differ|lies")
-        one = predict(fitted(Sheet(RECORD, (run(2, 500),)), "thd1", None), 2.0, 14.4)
-        self.assertAlmostEqual((one.high_w - one.low_w) / (2 * one.power_w), 0.20, delta=0.001)
+        alone = fitted(Sheet(RECORD, (run(2, 500),)), "thd1", None)
+        widths = [math.log(told.high_w / told.low_w) for told in (predict(alone, ohm, 14.4) for ohm in (2, 4, 8))]
+        self.assertTrue(0.1 < widths[0] < widths[1] < widths[2], widths)
+
+    def test_where_its_protection_tripped_nothing_is_promised(self):
+        """Into half of that load no more amps than at it; the band goes down to nothing."""
+        tripped = Measurement(load_ohm=1, criterion="thd1", protect=True)
+        found = fitted(Sheet(RECORD, (run(4, 300), run(2, 520), tripped)), "thd1", None)
+        free = fitted(Sheet(RECORD, (run(4, 300), run(2, 520))), "thd1", None)
+        self.assertEqual(predict(found, 1.5, 14.4), predict(free, 1.5, 14.4))
+        at, below = predict(found, 1.0, 14.4), predict(found, 0.5, 14.4)
+        self.assertEqual((at.low_w, below.low_w), (0.0, 0.0))
+        self.assertLessEqual(below.output_v, at.output_v / 2 + 1e-9)
+        self.assertGreater(predict(free, 0.5, 14.4).low_w, 0)
+
+    def test_how_it_follows_an_unknown_supply_is_in_the_band(self):
+        """Read at 14.4 V and asked at 12.4 V: it may fall with the square or not at all; declared, it is one."""
+        readings = (run(4, 300), run(2, 520), run(1, 800))
+        known = {}
+        for said, low, high in ((None, 1.0, (14.4 / 12.4) ** 2), ("unregulated", 1.0, 1.0), ("regulated", 1.0, 1.0)):
+            found = fitted(Sheet(AmplifierRecord(name="A", supply=said), readings), "thd1", None)
+            at, full = predict(found, 2.0, 12.4), predict(found, 2.0, 14.4)
+            self.assertAlmostEqual(at.low_w / at.power_w, low * full.low_w / full.power_w)
+            self.assertAlmostEqual(at.high_w / at.power_w, high * full.high_w / full.power_w)
+            known[said] = at
+        self.assertAlmostEqual(known[None].power_w, known["unregulated"].power_w)
+        self.assertGreater(known[None].high_w, known["regulated"].power_w)
 
     def test_claims_are_believed_by_their_kind_whatever_their_number_and_nothing_at_all_is_refused(self):
         for kind, share, low, high in (
@@ -117,7 +142,7 @@ class SupplyScaling(unittest.TestCase):
         readings = (run(4, 300), run(2, 520))
         for supply, k in (("regulated", 0.0), ("unregulated", 1.0)):
             record = AmplifierRecord(name="An amplifier", supply=supply)
-            self.assertEqual(supply_exponent(Sheet(record, readings)), (k, f"declared {supply}"))
+            self.assertEqual(supply_exponent(Sheet(record, readings)), (k, f"declared {supply}", True))
 
     def test_a_declared_regulated_amplifier_holds_down_to_its_drop_out(self):
         record = AmplifierRecord(name="Regulated", supply="regulated")
@@ -155,13 +180,13 @@ class InputPower(unittest.TestCase):
     def test_one_reading_of_the_current_scales_the_usual_losses_of_its_class(self):
         """Typing in exactly what was assumed changes nothing at any load; half the losses read, half of all."""
         record = AmplifierRecord.model_validate({"name": "One", "class": "D", "minimum_load_ohm": 2, "idle_a": 1.0})
-        bare = (run(4, 300), run(2, 520, 13.6), run(1, 800))
+        bare = (run(4, 300), run(2, 520, 13.6))  # two are followed, not smoothed
         usual = fitted(Sheet(record, bare), "thd1", None)
         supply_a = predict(usual, 2.0, 13.6).supply_a
         for share in (1.0, 0.5):
             losses_w = 13.6 * supply_a - 13.6 * 1.0 - 520
             read = bare[1].model_copy(update={"supply_a": (13.6 + 520 + share * losses_w) / 13.6})
-            found = fitted(Sheet(record, (bare[0], read, bare[2])), "thd1", None)
+            found = fitted(Sheet(record, (bare[0], read)), "thd1", None)
             for ohm, output_v, supply_v in ((4.0, 20.0, 14.4), (2.0, 5.0, 14.4), (1.0, 28.0, 12.6)):
                 out_w = output_v**2 / ohm
                 idle_w = supply_v * 1.0
@@ -223,9 +248,9 @@ class Tones(unittest.TestCase):
         self.assertLess(np.abs(np.diff(np.log(swept))).max(), 0.01)
         for tone, told in ((40.0, (300, 560, 800)), (1000.0, (340, 600, 720))):
             for ohm, exact in zip((4, 2, 1), told, strict=True):
-                self.assertAlmostEqual(watts(tone, ohm).power_w, exact, delta=1e-6 * exact)
+                self.assertAlmostEqual(watts(tone, ohm).power_w, exact, delta=0.002 * exact)  # smoothed
         middle = watts(200.0)
-        self.assertAlmostEqual(middle.power_w, math.sqrt(560 * 600), delta=0.1)
+        self.assertAlmostEqual(middle.power_w, math.sqrt(560 * 600), delta=1.0)  # smoothed
         at_tone = watts(40.0)
         self.assertGreater(middle.high_w / middle.low_w, at_tone.high_w / at_tone.low_w)
         self.assertIn("6 readings at 1 % THD, drawn between 40 and 1000 Hz", fitted(sheet, "thd1", 200.0).basis)
@@ -234,6 +259,6 @@ class Tones(unittest.TestCase):
         """One reading at 100 Hz, 8 % above the curve of 40 Hz: so is every load there."""
         sheet = Sheet(RECORD, (*self.LOW, run(2, 560 * 1.08, tone_hz=100)))
         for ohm, watts in ((4, 300), (2, 560), (1, 800)):
-            self.assertAlmostEqual(predict(fitted(sheet, "thd1", 100.0), ohm, 14.4).power_w, 1.08 * watts, delta=0.5)
+            self.assertAlmostEqual(predict(fitted(sheet, "thd1", 100.0), ohm, 14.4).power_w, 1.08 * watts, delta=1.0)
         between = predict(fitted(sheet, "thd1", math.sqrt(40 * 100)), 1, 14.4).power_w
-        self.assertAlmostEqual(between, 800 * math.sqrt(1.08), delta=0.5)
+        self.assertAlmostEqual(between, 800 * math.sqrt(1.08), delta=1.0)

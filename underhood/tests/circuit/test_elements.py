@@ -23,7 +23,8 @@ LEVELS = st.lists(st.tuples(st.floats(0.1, 60), st.floats(0.01, 1)), min_size=1,
 
 
 def amplifier(volts, weight, **law) -> AmplifierElement:
-    return AmplifierElement(1, Commanded.of(np.array(volts, float), np.array(weight, float)), LAW._replace(**law))
+    commanded = Commanded.of(np.array(volts, float), np.array(weight, float))
+    return AmplifierElement(1, commanded, LAW._replace(**law), 20.0, commanded.peak_v / 2)
 
 
 class Clipping(unittest.TestCase):
@@ -85,8 +86,12 @@ class Levels(unittest.TestCase):
 
     def test_the_loudest_level_held(self):
         one = amplifier([10, 20], [0.5, 0.5])
-        self.assertEqual(one.at_peak().commanded, held(20.0))
-        self.assertAlmostEqual(one.at_peak().delivery(14.4).out_w, 2 * 20**2 / 2 * 0.8)
+        self.assertEqual(one.at_loudest().commanded, held(20.0))
+        self.assertEqual(one.at_peak().commanded, held(10.0))
+        self.assertEqual(one.at_drive(0.25).at_peak().commanded, held(5.0))
+        self.assertAlmostEqual(one.at_loudest().delivery(14.4).out_w, 2 * 20**2 / 2 * 0.8)
+        again = one.at_levels(np.array([0.5, 1.0]), np.array([0.5, 0.5]))
+        self.assertAlmostEqual(again.delivery(14.4).out_w, one.delivery(14.4).out_w)
         self.assertEqual(one.peak_output_v(14.4), 20.0)
         self.assertAlmostEqual(one.peak_output_v(6.0), 40 * 6 / 14.4)
 

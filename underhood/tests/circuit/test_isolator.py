@@ -14,7 +14,7 @@ from underhood.tests.examples import changed, two_banks
 
 def car(**paths) -> JobDocument:
     """Two banks, the rear one with an isolator in the run that comes to it."""
-    return changed(two_banks(programme="tone"), banks__1__isolator=True, **paths)
+    return changed(two_banks(programme="tone"), banks__1__isolator="relay", **paths)
 
 
 def solved(job: JobDocument) -> OperatingPoint:
@@ -28,20 +28,20 @@ class AtRest(unittest.TestCase):
         circuit = build_circuit(car())
         (relay,) = isolator.relays(circuit)
         self.assertEqual((circuit.edges[relay.link].name, circuit.nodes[relay.charging]), ("Main run", "front"))
-        at_charger = build_circuit(changed(two_banks(), banks__0__isolator=True))
+        at_charger = build_circuit(changed(two_banks(), banks__0__isolator="relay"))
         self.assertEqual(list(isolator.relays(at_charger)), [])
 
     def test_joined_it_changes_nothing(self):
         idle = {"basis__engine": "idle", "basis__level_db": -12}
         joined, plain = solved(car(**idle)), solved(changed(two_banks(programme="tone"), **idle))
-        self.assertEqual((joined.closed, joined.open_links, joined.chatters), ((True,), frozenset(), False))
+        self.assertEqual((joined.position.closed, joined.open_links, joined.chatters), ((True,), frozenset(), False))
         np.testing.assert_allclose(joined.volts, plain.volts, atol=1e-6)
 
     def test_open_it_parts_the_car(self):
         """With the engine off the front rests below 13.3 V: its battery gives the car's own loads alone, the rear one
         all that is played, and nothing flows in the run."""
         off = solved(car(basis__engine="off"))
-        self.assertEqual((off.closed, off.chatters), ((False,), False))
+        self.assertEqual((off.position.closed, off.chatters), ((False,), False))
         self.assertAlmostEqual(off.bank_a[0], off.vehicle_a, places=5)
         self.assertAlmostEqual(off.bank_a[1], off.mean_draw_a, places=4)
         run = next(i for i, edge in enumerate(off.circuit.edges) if edge.name == "Main run")
@@ -53,5 +53,5 @@ class AtRest(unittest.TestCase):
         small = {"name": "Alternator", "at": "front", "rated_a": 60, "idle_a": 25, "setpoint_v": 14.4}
         of = {"chargers": [small], "vehicle__loads": [{"name": "Lamps", "idle_a": 20}], "basis__engine": "idle"}
         playing, silent = solved(car(**of)), solved(car(**of, basis__level_db=-60))
-        self.assertEqual(silent.closed, (True,))
-        self.assertTrue(playing.chatters or playing.closed == (False,))
+        self.assertEqual(silent.position.closed, (True,))
+        self.assertTrue(playing.chatters or playing.position.closed == (False,))

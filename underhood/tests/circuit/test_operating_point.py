@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from typing import Any
 
 import numpy as np
 from scipy.optimize import fsolve
@@ -11,6 +12,7 @@ from underhood.circuit.build import build_circuit
 from underhood.circuit.solver import solve
 from underhood.document.job import Engine, JobDocument
 from underhood.programme.envelopes import Envelope
+from underhood.programme.played import played
 from underhood.tests.examples import changed, document, two_banks
 
 ON, OFF = 0.04, 0.96
@@ -168,20 +170,43 @@ class AgainstSciPy(unittest.TestCase):
 class Clamp(unittest.TestCase):
     def test_a_music_envelope_is_read_over_its_best_0_4_s(self):
         """One second in steps of 0.1 s, loud for 0.2 s: half of the window is loud."""
-        envelope = Envelope(np.array([0.1] * 4 + [1.0] * 2 + [0.1] * 4), 0.1)
-        shown = supply_current.clamp_reading_a(np.array([10.0, 90.0]), 26.0, envelope, None)
-        self.assertAlmostEqual(shown, 50.0)
-        self.assertEqual(supply_current.clamp_reading_a(np.array([10.0, 90.0]), 26.0, envelope, 40.0), 40.0)
-        steady = Envelope(np.ones(1), 0.01)
-        self.assertEqual(supply_current.clamp_reading_a(np.array([90.0]), 90.0, steady, None), 90.0)
+        alone = played((Envelope(np.array([0.1] * 4 + [1.0] * 2 + [0.1] * 4), 0.1),), [1.0])
+        amps = [[np.array([10.0]), np.array([90.0])]]
+        self.assertAlmostEqual(supply_current.clamp_reading_a(amps, [0], 26.0, alone, None), 50.0)
+        self.assertEqual(supply_current.clamp_reading_a(amps, [0], 26.0, alone, 40.0), 40.0)
+        steady = played((Envelope(np.ones(1), 0.01),), [1.0])
+        self.assertEqual(supply_current.clamp_reading_a([[np.array([90.0])]], [0], 90.0, steady, None), 90.0)
+
+    def test_what_two_draw_at_different_times_is_added_step_by_step(self):
+        """A second each, one loud while the other is silent: at most one of them shows, and their sum never moves."""
+        turns = [Envelope(np.array([1.0] * 5 + [0.0] * 5), 0.2), Envelope(np.array([0.0] * 5 + [1.0] * 5), 0.2)]
+        both = played(turns, [3.0, 1.0])
+        amps = [[np.array([2.0]), np.array([30.0])], [np.array([10.0]), np.array([2.0])]]
+        self.assertAlmostEqual(supply_current.clamp_reading_a(amps, [0, 1], 22.0, both, None), 32.0)
+        self.assertAlmostEqual(supply_current.clamp_reading_a(amps[1:], [1], 6.0, both, None), 10.0)
+        made: Any = {
+            "mean_a": 22.0,
+            "band_a": (20.0, 25.0),
+            "peak_a": 32.0,
+            "which": [0, 1],
+            "played": both,
+            "clamp_range_a": None,
+        }
+        found = supply_current.of_programme(level_a=amps, **made)
+        self.assertAlmostEqual(found.rms, math.sqrt((32**2 + 12**2) / 2))
 
     def test_rms_is_that_of_the_levels_and_never_below_the_mean(self):
-        levels = {"level_a": np.array([10.0, 50.0]), "weight": np.array([0.75, 0.25])}
-        burst = Envelope(np.array([0.2, 0.2, 0.2, 1.0]), 0.01)
-        found = supply_current.of_programme(mean_a=20, peak_a=50, envelope=burst, clamp_range_a=None, **levels)
+        levels: Any = {
+            "band_a": (0, 99),
+            "level_a": [[np.array([10.0]), np.array([50.0])]],
+            "which": [0],
+            "clamp_range_a": None,
+        }
+        burst = played((Envelope(np.array([0.2, 0.2, 0.2, 1.0]), 0.01),), [1.0])
+        found = supply_current.of_programme(mean_a=20, peak_a=50, played=burst, **levels)
         self.assertAlmostEqual(found.rms, math.sqrt(0.75 * 100 + 0.25 * 2500))
         self.assertEqual((found.mean, found.peak), (20, 50))
-        found = supply_current.of_programme(mean_a=40, peak_a=50, envelope=burst, clamp_range_a=None, **levels)
+        found = supply_current.of_programme(mean_a=40, peak_a=50, played=burst, **levels)
         self.assertEqual(found.rms, 40)
 
 

@@ -12,7 +12,7 @@ from underhood.circuit.transient_parts import TransientParts
 from underhood.document.job import JobDocument
 from underhood.reference import table
 from underhood.tests import spice
-from underhood.tests.examples import two_banks
+from underhood.tests.examples import changed, two_banks
 
 SECONDS, STEP_S = 24.0, 0.005
 LEVELS = np.repeat(np.random.default_rng(3).choice([0.1, 0.35, 0.7, 1.0], 80), 60)
@@ -46,7 +46,12 @@ class Circuit:
         """Nodes n0 (front), n1 (rear), n2 (amplifier), written out by hand from the same values."""
         network, start = self.parts.network, self.parts.silence
         lines = [f"BV n0 0 I={network.drawn_a[0]:.9g}"]
-        lines += [f"RC{i} n{network.parent[i]} n{i} {1 / network.siemens[i]:.12g}" for i in range(1, len(start))]
+        for i in range(1, len(start)):
+            ohm, parent = 1 / network.siemens[i], network.parent[i]
+            passing = f"max((v(n{parent})-v(n{i})-{network.diode_v[i]})/{ohm:.12g},0)"
+            lines.append(
+                f"BL{i} n{parent} n{i} I={passing}" if network.diode_v[i] else f"RC{i} n{parent} n{i} {ohm:.12g}"
+            )
         for j, node in enumerate(self.chargers.node):
             set_v, ohm, limit = (getattr(self.chargers, n)[j] for n in ("set_v", "ohm", "limit_a"))
             lines.append(f"BCH{j} 0 n{node} I=min(max(({set_v}-v(n{node}))/{ohm},0),{limit})")
@@ -104,9 +109,9 @@ class Circuit:
 
 class AgainstNgspice(unittest.TestCase):
     def test_every_node_within_5_mv_of_the_mean_and_20_mv_of_the_lowest(self):
-        for engine in ("idle", "off"):
-            with self.subTest(engine):
-                circuit = Circuit(two_banks(engine=engine))
+        for engine, isolator in (("idle", "none"), ("off", "none"), ("idle", "diode")):
+            with self.subTest(engine, isolator=isolator):
+                circuit = Circuit(changed(two_banks(engine=engine), banks__1__isolator=isolator))
                 self.assertEqual(circuit.amplifier.exponent[0], 1.0)
                 ours = circuit.ours(LEVELS)
                 nodes = [f"n{i}" for i in range(ours.volts.shape[1])]
@@ -193,12 +198,20 @@ class OverTime(unittest.TestCase):
         """Nothing but a capacitor and a constant power: C·(V1² − V2²)/2 leaves it (energy of a capacitor)."""
         none = np.empty(0)
         network = transient.Network(
-            np.zeros(1, np.int64), np.zeros(1), np.zeros(1), np.full(1, -1, np.int64), np.zeros(1, np.int64)
+            np.zeros(1, np.int64),
+            np.zeros(1),
+            np.zeros(1),
+            np.full(1, -1, np.int64),
+            np.zeros(1, np.int64),
+            np.zeros(1),
         )
-        chargers = transient.Chargers(np.empty(0, np.int64), none, none, none, np.empty(0, np.int64), none)
         nowhere = np.empty(0, np.int64)
+        no_charger: dict[str, Any] = dict.fromkeys(transient.Chargers._fields, none)
+        no_charger |= dict.fromkeys(("node", "input_node", "stopped"), nowhere)
+        chargers = transient.Chargers(**no_charger)
         no_bank = dict.fromkeys(transient.Banks._fields, none)
         tables: dict[str, Any] = {"acceptance": np.empty((0, 4)), "ocv": np.empty((0, 2, 2))}
+        tables |= {"limits_a": np.empty((0, 3)), "dropped": nowhere}
         banks = transient.Banks(**{**no_bank, "node": nowhere, **tables})
         capacitors = transient.Capacitors(np.zeros(1, np.int64), np.array([500.0]), np.array([1e-6]), np.array([14.0]))
         one = np.ones(1)

@@ -12,8 +12,10 @@ import numpy as np
 import soundfile
 
 from underhood.cli.main import main
+from underhood.document.job_file import write_job
 from underhood.tests.amplifier.test_sheet_csv import SHEET
 from underhood.tests.examples import document
+from underhood.tests.plan.examples import PARTS, car
 
 
 class CommandLine(unittest.TestCase):
@@ -31,13 +33,40 @@ class CommandLine(unittest.TestCase):
             code = main(words)
         return code, out.getvalue(), complaint.getvalue()
 
+    def test_plan_writes_stages_whose_forecasts_are_the_plans_own(self):
+        """Each stage's job file, forecast by the command, has the stage's goal values to the last digit."""
+        job, parts = self.file("job.json", write_job(car())), self.file("parts.csv", PARTS)
+        out = self.folder / "out"
+        words = ("plan", job, "--parts", parts, "--budget", "220", "--sets", "90", "--json", "--out", str(out))
+        code, text, _ = self.run_it(*words)
+        answer = json.loads(text)
+        self.assertEqual((code, answer["complete"], answer["sets"]), (0, False, 90))
+        self.assertEqual(answer["plans"], sorted(answer["plans"], key=lambda plan: plan["cost"]))
+        stages = [stage for plan in answer["plans"] for stage in plan["stages"]]
+        self.assertGreater(len(stages), 2)
+        for plan in answer["plans"]:
+            self.assertLessEqual(plan["cost"], 220)
+            self.assertAlmostEqual(sum(stage["cost"] for stage in plan["stages"]), plan["cost"])
+            code, text, _ = self.run_it("forecast", plan["stages"][-1]["job_file"], "--json")
+            told = [goal["value"] for goal in json.loads(text)["goals"]]
+            self.assertEqual(told, [goal["value"] for goal in plan["goals"]])
+        self.assertTrue(any("Not taken" in reason["words"] for reason in answer["reasons"]))
+        code, _, complaint = self.run_it("plan", job, "--parts", parts)
+        self.assertEqual((code, complaint), (2, "budget: is missing; say how much may be spent\n"))
+        code, text, _ = self.run_it("plan", job, "--parts", parts, "--budget", "0")
+        self.assertIn("best next step", text)
+
     def test_bench_predict_gives_the_reading_back_at_its_own_load_and_supply(self):
         code, out, _ = self.run_it(
             "bench", "predict", self.file("a.csv", SHEET), "--load", "2", "--supply", "14.12", "--json"
         )
         answer = json.loads(out)
         self.assertEqual(code, 0)
-        self.assertAlmostEqual(answer["power_w"], 716, delta=0.01)
+        self.assertAlmostEqual(answer["power_w"], 716, delta=0.01 * 716)  # smoothed
+        for load, outside in (("2", None), ("0.6", "below"), ("9", "above")):
+            _, out, _ = self.run_it("bench", "predict", self.file("a.csv", SHEET), "--load", load, "--json")
+            told = json.loads(out)
+            self.assertEqual((told["outside"], told["extrapolated"]), (outside, outside is not None))
         self.assertLess(answer["low_w"], 716)
         self.assertLessEqual({"output_v", "high_w", "supply_a", "efficiency", "limited_by"}, set(answer))
 

@@ -112,6 +112,19 @@ class Versions(unittest.TestCase):
             self.assertEqual(opened(hopeless)[0], hopeless)
             self.assertTrue(opened(hopeless)[1])
 
+    def test_what_older_programs_wrote_is_read_as_what_it_meant(self):
+        """An envelope of 1 asked for the full volts: with the usual overlap of 5 dB, a band at −5 dB of full scale."""
+        file: dict[str, object] = {"name": "a", "sha256": "0" * 64, "envelope": [1.0, 0.5, 0]}
+        raw = document() | {"basis": {"programme": "file", "programme_file": file}}
+        raw["banks"] = [raw["banks"][0] | {"isolator": True}, raw["banks"][0] | {"isolator": False}]
+        job = upgrade.read_document(raw)
+        self.assertEqual(job.basis.programme_file.bands, {"63": [-5.0, -11.02, -125.0]})
+        self.assertEqual([bank.isolator for bank in job.banks], ["relay", "none"])
+        self.assertIn("envelope", raw["basis"]["programme_file"])
+        for odd in (3, ["x"]):
+            file["envelope"] = odd
+            self.assertEqual(len(upgrade.problems(upgrade.upgraded(raw))), 1)
+
     def test_a_file_written_is_the_job_read(self):
         job = JobDocument.model_validate(document())
         text = write_job(job)
@@ -126,7 +139,7 @@ class Versions(unittest.TestCase):
             ('{"format": "under-hood/job"}', "version: is missing; this program reads versions 1 to 1"),
             ('{"version": 1}', '"format": "under-hood/job"'),
             ('{"a": \n 1,}', "line 2: not JSON"),
-            (" " * 2_000_001, "larger than 2 MB"),
+            (" " * 12_000_001, "larger than 12 MB"),
             ('{"version": 1' + "0" * 5000 + "}", "numbers too long to read"),
         ):
             with self.assertRaisesRegex(BadInput, words):

@@ -66,7 +66,7 @@ class SetUpSheets(unittest.TestCase):
         for measured_as, bridged, watts in (("channel", True, 320), ("channel", False, 95), ("bridged", True, 95)):
             pair = sheet(readings, channels=2, measured_as=measured_as)
             made = gain_setting_sheet(pair, GainSetting(load_ohm=4, bridged=bridged))
-            self.assertAlmostEqual(made.target_v.value, math.sqrt(watts * 4), delta=0.01)
+            self.assertAlmostEqual(made.target_v.value, math.sqrt(watts * 4), delta=0.05)  # smoothed
             self.assertAlmostEqual(made.target_v.low**2 / 4, made.target_v.inputs[0].low)
 
     def test_above_50_volts_ac_the_shock_caution_stands_there(self):

@@ -1,0 +1,275 @@
+"""Search, order and reasons against plain loops: every set by its own forecast, every order by trial."""
+
+import unittest
+from itertools import combinations, product
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from underhood.document.job import JobDocument
+from underhood.document.job_file import read_job, write_job
+from underhood.errors import BadInput
+from underhood.forecast import goals
+from underhood.forecast.build import build_result
+from underhood.forecast.forecast import make_forecast
+from underhood.forecast.simulation import minutes_to_low
+from underhood.plan import ladder, reasons
+from underhood.plan.evaluate import Evaluator, Outcome, value_of
+from underhood.plan.search import not_dominated, search, sets_within
+from underhood.plan.steps import Step, applied, slots
+from underhood.tests.examples import changed
+from underhood.tests.plan.examples import car, parts
+
+
+def titles(outcome: Outcome) -> list[str]:
+    return sorted(step.title for step in outcome.steps)
+
+
+class Steps(unittest.TestCase):
+    def test_in_whatever_order_they_are_taken_the_car_is_the_same(self):
+        job = car()
+        some = [slot.steps[-1] for slot in slots(job, parts())]
+        self.assertGreater(len(some), 6)
+        self.assertEqual(applied(job, some), applied(job, some[::-1]))
+        self.assertEqual(applied(job, []), job)
+
+    def test_a_cable_comes_by_the_metre_with_the_largest_fuse_that_its_metal_allows(self):
+        """5.5 m of 2/0 at 19 and one fuse at the battery: 330 A of conductor (33 CFR 183.425) take the 300 A one."""
+        job = car()
+        step = next(slot for slot in slots(job, parts("Flex 2/0")) if slot.key == "cable:cables.0").steps[0]
+        self.assertEqual(
+            [(line.name, line.amount, line.price) for line in step.buys],
+            [
+                ("Flex 2/0", 5.5, 19),
+                ("Mega 300", 1, 11),
+            ],
+        )
+        cable = applied(job, [step]).cables[0]
+        self.assertEqual((cable.size, cable.fuse_from_a.value, cable.fuse_to_a), ("2/0 AWG", 300, None))
+        self.assertAlmostEqual(Evaluator(job, parts()).cost([step]), 5.5 * 19 + 11 + 1.5 * 60)
+        self.assertAlmostEqual(step.weight_kg, 5.5 * 0.7)
+
+    def test_a_battery_at_the_rear_comes_with_the_fuse_at_its_end(self):
+        job = car()
+        step = next(slot for slot in slots(job, parts("Curlew 90")) if slot.key == "bank:+").steps[0]
+        made = applied(job, [step])
+        # 1/0 of the run: 285 A; 4 AWG of the lead from there: 160 A.
+        self.assertEqual([line.name for line in step.buys], ["Curlew 90", "Mega 200", "Mega 150"])
+        self.assertEqual((made.banks[1].at, made.cables[0].fuse_to_a.value), ("rear", 200))
+        without = [part for part in parts("Curlew 90") if part.kind != "fuse"]
+        unpriced = next(slot for slot in slots(job, without) if slot.key == "bank:+").steps[0]
+        self.assertIn("a fuse of at most", unpriced.unpriced[0])
+
+    def test_other_voltages_and_what_nobody_wants_are_left_out(self):
+        job = car(plan={"never": ["Heron 180"], "keep": ["Front battery"]})
+        found = {slot.key for slot in slots(job, parts())}
+        self.assertNotIn("charger:0", found)
+        self.assertNotIn("bank:0", found)
+        of_24 = [part.model_copy(update={"system_v": 24.0}) for part in parts("Curlew 90")]
+        self.assertEqual({slot.key for slot in slots(job, of_24)}, {"wiring:0", "gain"})
+        with self.assertRaisesRegex(BadInput, "is empty"):
+            slots(job, [])
+        unknown = parts("Curlew 90")[0].model_copy(update={"kind": "amplifier", "amplifier": "Nobody's"})
+        with self.assertRaisesRegex(BadInput, "no amplifier of the workshop"):
+            slots(job, [unknown])
+
+
+class Evaluations(unittest.TestCase):
+    def test_a_set_is_the_forecast_of_its_own_job_file_to_the_last_digit(self):
+        job = car(goals=[*car().document()["goals"], {"quantity": "delivered_w", "at_least": 300}])
+        evaluator = Evaluator(job, parts())
+        step = next(slot for slot in slots(job, parts()) if slot.key == "charger:0").steps[0]
+        outcome = evaluator.of([step])
+        told = build_result(read_job(write_job(outcome.job))).goals
+        self.assertEqual([goal.value for goal in told], [goal.value for goal in outcome.goals])
+        self.assertEqual(outcome.terminal_v, told[0].value)
+        self.assertTrue(outcome.meets)
+        self.assertFalse(evaluator.as_found.meets)
+        self.assertEqual((evaluator.as_found.gain_db, evaluator.as_found.cost), (0.0, 0.0))
+        self.assertAlmostEqual(value_of(evaluator.as_found), -10 * (12.5 - evaluator.as_found.terminal_v))
+
+    def test_what_has_no_price_is_asked_for(self):
+        unpriced = [part.model_copy(update={"price": None}) for part in parts("Curlew 90")]
+        step = next(slot for slot in slots(car(), unpriced) if slot.key == "bank:0").steps[0]
+        with self.assertRaisesRegex(BadInput, "'Curlew 90' has no price"):
+            Evaluator(car(), unpriced).cost([step])
+        found = search(car(), unpriced, budget=1000)
+        self.assertEqual(found.unpriced[0], "Curlew 90")
+        self.assertTrue(all(not step.part for outcome in found.outcomes for step in outcome.steps))
+
+
+class Goals(unittest.TestCase):
+    def test_half_an_hour_of_the_load_tells_what_a_full_battery_hides(self):
+        """The charge that the mean load takes: I·t·(I/I20)^(k − 1) of the forecast's own amps, k = 1.12 (Peukert)."""
+        held = {"quantity": "terminal_v", "at_least": 12.5, "programme": "held_bass", "engine": "idle"}
+        now, later = (goals.answers(car(goals=[held | {"minutes": minutes}]))[0] for minutes in (0, 30))
+        self.assertGreater(now.value, later.value + 0.05)
+        self.assertEqual((later.met, later.words.split(",")[0]), (False, "at least 12.5 V at the amplifier"))
+        forecast = goals.worn(make_forecast(goals.state_of(car(), car().goals[0])), 30)
+        amps = make_forecast(car()).point.bank_a[0]
+        taken = amps * 0.5 / 70 * (amps / (70 / 20)) ** 0.12
+        self.assertAlmostEqual(1 - forecast.job.banks[0].charge.value, taken, delta=0.05 * taken)
+
+    def test_older_targets_are_goals_and_a_car_alone_has_no_cost(self):
+        job = changed(car(goals=[]), targets__budget=900, targets__delivered_w=500)
+        told = goals.answers(job)
+        self.assertEqual([goal.quantity for goal in told], ["cost", "delivered_w"])
+        self.assertEqual((told[0].value, told[0].met), (None, None))
+        with self.assertRaises(ValueError):
+            car(goals=[{"quantity": "cost"}])
+
+    def test_minutes_with_the_engine_off_are_the_simulations_clock(self):
+        goal = {"quantity": "engine_off_min", "at_least": 30, "programme": "everyday"}
+        told = goals.answers(car(goals=[goal]))[0]
+        clock = minutes_to_low(changed(car(), basis__engine="off", basis__programme="everyday"))
+        self.assertEqual(told.value, clock)
+        self.assertEqual(told.met, clock >= 30)
+
+
+class Search(unittest.TestCase):
+    SETS = (("Heron 180",), ("Curlew 90",), ("Flex 2/0",), ("Body bolts", "Tern 20"), ("Heron 180", "Body bolts"))
+
+    def test_the_winners_are_those_of_forecasting_every_set(self):
+        """All of the product, each its own evaluation; dominated as the definition has it."""
+        for names, budget in zip(self.SETS, (700, 500, 300, 250, 720), strict=True):
+            with self.subTest(names):
+                job, chosen = car(), parts(*names)
+                found = search(job, chosen, budget=budget)
+                evaluator = Evaluator(job, chosen)
+                every = []
+                for pick in product(*[(None, *slot.steps) for slot in slots(job, chosen)]):
+                    steps = tuple(step for step in pick if step)
+                    if evaluator.cost(steps) <= budget:
+                        every.append(evaluator.of(steps))
+                self.assertTrue(found.complete)
+                self.assertEqual((found.sets, found.listed), (len(every), len(every)))
+                safe = [each for each in every if evaluator.safe(each)]
+                meeting = [each for each in safe if each.meets]
+                cheapest = min((each.cost for each in meeting), default=None)
+                named = [plan.outcome for plan in found.plans if "every goal" in plan.name]
+                self.assertEqual([each.cost for each in named], [] if cheapest is None else [cheapest])
+                best = max(value_of(each) for each in safe)
+                self.assertAlmostEqual(value_of(found.frontier[-1]), best, delta=0.001)
+
+    def test_it_can_be_stopped_and_says_so(self):
+        seen: list[int] = []
+
+        def told(done: int, of: int) -> bool:
+            seen.append(done)
+            return done < 6 < of
+
+        found = search(car(), parts(), budget=900, seen=told)
+        self.assertEqual((found.complete, found.sets), (False, 6))
+        self.assertGreater(found.listed, 100)
+        self.assertEqual(seen, list(range(7)))
+        self.assertEqual(found.every, 0)
+        singles = search(car(), parts("Tern 20", "Body bolts"), budget=130, most=12)
+        self.assertEqual((singles.every, max(len(each.steps) for each in singles.outcomes)), (1, 2))
+        self.assertEqual(search(car(), parts("Tern 20"), budget=0).complete, True)
+
+    def test_pins_needs_and_what_excludes_each_other(self):
+        job, chosen = car(plan={"pins": ["Curlew 90"]}), parts("Curlew 90", "Body bolts")
+        evaluator = Evaluator(job, chosen)
+        pinned = [steps for _, steps in sets_within(slots(job, chosen), evaluator, 2000, pins=["Curlew 90"])]
+        self.assertTrue(all("Curlew 90" in {step.part for step in steps} for steps in pinned))
+        with self.assertRaisesRegex(BadInput, "is no part that fits"):
+            list(sets_within(slots(job, chosen), evaluator, 2000, pins=["Nothing"]))
+        needing = [
+            part.model_copy(update={"needs": ("Body bolts",)}) if part.kind == "bank" else part for part in chosen
+        ]
+        for _, steps in sets_within(slots(car(), needing), Evaluator(car(), needing), 2000):
+            names = {step.part for step in steps}
+            self.assertTrue("Curlew 90" not in names or "Body bolts" in names)
+
+    def test_without_a_budget_it_is_asked_for(self):
+        with self.assertRaisesRegex(BadInput, "budget: is missing"):
+            search(car(), parts())
+        self.assertEqual(search(car(goals=[{"quantity": "cost", "at_most": 5}]), parts("Tern 20")).budget, 5)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.lists(st.tuples(st.integers(0, 30), st.integers(-30, 30)), min_size=1, max_size=40))
+    def test_what_no_other_beats_is_found_as_its_definition_says(self, points):
+        made = [
+            Outcome((), JobDocument(), float(cost), 0.0, 0.0, (), None, None, None, float(value), 0.0)
+            for cost, value in points
+        ]
+        expected = {
+            (a.cost, a.gain_db)
+            for a in made
+            if not any(
+                b.cost <= a.cost and b.gain_db >= a.gain_db and (b.cost, b.gain_db) != (a.cost, a.gain_db) for b in made
+            )
+        }
+        self.assertEqual({(each.cost, each.gain_db) for each in not_dominated(made)}, expected)
+
+
+class Ladders(unittest.TestCase):
+    def brute(self, outcome: Outcome, evaluator: Evaluator) -> float:
+        """The least sum over every order of stages, tried one by one."""
+        end = value_of(outcome)
+
+        def least(done):
+            rest = [step for step in outcome.steps if step not in done]
+            if not rest:
+                return 0.0
+            missing, sums = end - value_of(evaluator.of(done)), []
+            for size in range(1, len(rest) + 1):
+                for stage in combinations(rest, size):
+                    after = (*done, *stage)
+                    if len(after) < len(outcome.steps) and not evaluator.safe(evaluator.of(after)):
+                        continue
+                    sums.append(sum(evaluator.cost([step]) for step in stage) * missing + least(after))
+            return min(sums)
+
+        return least(())
+
+    def test_the_order_is_the_best_of_all_and_every_stage_is_safe(self):
+        job, chosen = car(), parts()
+        evaluator, found = Evaluator(job, chosen), {slot.key: slot for slot in slots(job, chosen)}
+        for keys in (("charger:0", "cable:cables.0", "return:cables.0"), ("bank:+", "charger:0", "bank:0", "gain")):
+            outcome = evaluator.of([found[key].steps[0] for key in keys])
+            order = ladder.order_of(outcome, evaluator)
+            self.assertEqual(sorted(step.title for stage in order for step in stage), titles(outcome))
+            done: tuple[Step, ...] = ()
+            sum_ = 0.0
+            for stage in order:
+                missing = value_of(outcome) - value_of(evaluator.of(done))
+                sum_ += sum(evaluator.cost([step]) for step in stage) * missing
+                done = (*done, *stage)
+            self.assertAlmostEqual(sum_, self.brute(outcome, evaluator), places=4)
+            stages = ladder.fitted_in(order, evaluator)
+            self.assertAlmostEqual(sum(stage.cost for stage in stages), outcome.cost)
+            self.assertAlmostEqual(sum(stage.gain_db for stage in stages), outcome.gain_db)
+            self.assertTrue(all(evaluator.safe(stage.outcome) for stage in stages))
+
+    def test_an_order_that_leaves_something_to_act_on_says_why(self):
+        """A second chemistry at the rear is joined without an isolator until the front is of it too."""
+        lithium = parts("Curlew 90")[0].model_copy(update={"name": "Curlew 40", "chemistry": "lifepo4"})
+        job, chosen = car(), [*parts("Curlew 90"), lithium]
+        evaluator, found = Evaluator(job, chosen), {slot.key: slot for slot in slots(job, chosen)}
+        front, rear = (next(s for s in found[key].steps if s.part == "Curlew 40") for key in ("bank:0", "bank:+"))
+        with self.assertRaisesRegex(BadInput, "mixed chemistry to act on"):
+            ladder.fitted_in([[rear], [front]], evaluator)
+        self.assertEqual(len(ladder.fitted_in([[front], [rear]], evaluator)), 2)
+
+    def test_a_step_that_buys_nothing_is_left_out(self):
+        job, chosen = car(), parts("Heron 180", "Tern 20")
+        evaluator, found = Evaluator(job, chosen), {slot.key: slot for slot in slots(job, chosen)}
+        both = evaluator.of([found["charger:0"].steps[0], found["capacitor:+"].steps[0]])
+        self.assertEqual([step.part for step in ladder.without_the_idle(both, evaluator).steps], ["Heron 180"])
+
+
+class Reasons(unittest.TestCase):
+    def test_each_step_is_told_alone_and_in_company(self):
+        job, chosen = car(), parts("Heron 180", "Curlew 90")
+        evaluator, every = Evaluator(job, chosen), slots(job, chosen)
+        charger = next(slot for slot in every if slot.key == "charger:0").steps[0]
+        rear = next(slot for slot in every if slot.key == "bank:+").steps[0]
+        told = reasons.reasons(evaluator.of([charger]), evaluator, every)
+        taken, left = told[0], next(reason for reason in told if reason.title == rear.title)
+        self.assertAlmostEqual(taken.alone_v, evaluator.of([charger]).terminal_v - evaluator.as_found.terminal_v)
+        self.assertIn("Without it the plan misses: at least 12.5 V", taken.words)
+        both = evaluator.of([charger, rear])
+        self.assertAlmostEqual(left.company_v, both.terminal_v - evaluator.of([charger]).terminal_v)
+        self.assertAlmostEqual(left.alone_db, evaluator.of([rear]).gain_db)
+        self.assertTrue(left.words.startswith("Not taken: Curlew 90 added at the rear. It buys"))
