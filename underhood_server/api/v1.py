@@ -14,7 +14,9 @@ from underhood_server.jobs.forecasts_api import router as forecasts
 from underhood_server.jobs.harness_api import router as harness
 from underhood_server.jobs.loads_api import router as loads
 from underhood_server.jobs.supply_api import router as supply
-from underhood_server.parts.api import router as parts
+from underhood_server.parts.api import router as drivers
+from underhood_server.parts.list_api import router as parts
+from underhood_server.plans.api import router as plans
 from underhood_server.workshop.api import router as workshop
 
 __all__ = ["api"]
@@ -33,8 +35,9 @@ problems.register(api)
 api.add_router("/session", session, tags=["session"])
 api.add_router("/amplifiers", amplifiers, tags=["amplifiers"])
 api.add_router("/test-tones", test_tones, tags=["bench"])
+api.add_router("/parts", drivers, tags=["parts"])
 api.add_router("/parts", parts, tags=["parts"])
 api.add_router("/workshop-settings", workshop, tags=["workshop"])
 api.add_router("/jobs", jobs, tags=["jobs"])
-for asked in (bench_tools, forecasts, loads, supply, harness):
+for asked in (bench_tools, forecasts, loads, supply, harness, plans):
     api.add_router("", asked, tags=["questions"])

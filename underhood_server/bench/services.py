@@ -217,6 +217,14 @@ def bench_sheet(amplifier: Amplifier, sheet_id: int | None = None) -> BenchSheet
     )
 
 
+def newest_sheets(workshop: Workshop) -> dict[str, dict[str, Any]]:
+    """Each amplifier with its newest sheet as a job holds it, by name."""
+    return {
+        amplifier.name: {**sheet_csv.embedded(bench_sheet(amplifier)), "came_from": f"bench, {amplifier.name}"}
+        for amplifier in amplifiers_of(workshop)
+    }
+
+
 def summary(amplifier: Amplifier) -> dict[str, Any]:
     """What a list shows of an amplifier with its newest sheet. Raises BadInput for one that cannot be fitted."""
     return summary_of(bench_sheet(amplifier))

@@ -15,6 +15,7 @@ from underhood.forecast.simulation import simulate
 from underhood_server.accounts.models import User, Workshop
 from underhood_server.bench.services import import_sheet
 from underhood_server.jobs.services import create_job
+from underhood_server.parts.list_services import import_parts
 from underhood_server.parts.services import import_drivers
 from underhood_server.workshop.services import save_settings
 
@@ -34,6 +35,7 @@ def load_demo() -> Workshop:
     for path in sorted(DATA.glob("bench/*.csv")):
         import_sheet(workshop, path.read_bytes(), path.name)
     import_drivers(workshop, (DATA / "drivers.csv").read_bytes(), "drivers.csv")
+    import_parts(workshop, (DATA / "parts.csv").read_bytes(), "parts.csv")
     save_settings(workshop, 1, WorkshopSettings.model_validate_json((DATA / "shop.json").read_bytes()))
     for path in sorted(DATA.glob("job-*.json"), reverse=True):
         create_job(workshop, demo_job(path.stem), person)
@@ -56,9 +58,4 @@ def demo_job(name: str) -> JobDocument:
 def _embedded(file_name: str) -> dict[str, Any]:
     """A sheet's record, runs and claims as a job holds them."""
     sheet = sheet_csv.read((DATA / "bench" / file_name).read_bytes(), file_name)
-    return {
-        **sheet.record.model_dump(mode="json", by_alias=True),
-        "runs": [run.model_dump(mode="json", exclude_defaults=True) for run in sheet.runs],
-        "claims": [claim.model_dump(mode="json") for claim in sheet.claims],
-        "came_from": f"bench, {file_name}",
-    }
+    return {**sheet_csv.embedded(sheet), "came_from": f"bench, {file_name}"}

@@ -15,7 +15,7 @@ from underhood_server.accounts.models import User
 from underhood_server.accounts.services import workshop_of
 from underhood_server.api.problems import Problem, field_error
 from underhood_server.api.shapes import Id, Page, Paged, attachment, content, page
-from underhood_server.jobs import services
+from underhood_server.jobs import recordings, services
 from underhood_server.jobs.models import Job
 from underhood_server.jobs.schemas import DocumentIn, JobLine, JobOut, JobSummary, RevisionLine, SaveJob
 from underhood_server.storage import summaries
@@ -102,7 +102,8 @@ def delete_job(request: HttpRequest, job_id: Id) -> Status[None]:
 def export_job(request: HttpRequest, job_id: Id) -> HttpResponse:
     """The job file."""
     job = job_of(request, job_id)
-    return attachment(write_job(read_document(job.document)), "application/json", f"job-{job.pk}.json")
+    document = recordings.whole(job.workshop_id, read_document(job.document))
+    return attachment(write_job(document), "application/json", f"job-{job.pk}.json")
 
 
 @router.get("/{job_id}/revisions", response=Page[RevisionLine])

@@ -1,4 +1,4 @@
-"""The cables of a job document: sizes, fuses, tests with a meter, the schedule, the tree. Nothing is stored."""
+"""The cables of a job document: sizes, fuses, tests with a meter, the schedule, the tree. No job is stored."""
 
 from __future__ import annotations
 
@@ -15,8 +15,9 @@ from underhood.harness import drop_test, edits, schedule_csv, size_options
 from underhood.harness.drop_test import DropTestResult
 from underhood.harness.schedule import Schedule, schedule
 from underhood.harness.size_options import CableChoices, CablePlan
-from underhood_server.accounts.services import settings_of
+from underhood_server.accounts.services import settings_of, workshop_of
 from underhood_server.api.shapes import attachment, content
+from underhood_server.jobs import recordings
 from underhood_server.jobs.schemas import DocumentIn, DropTestIn, EditIn, GaugeTestIn, Offers
 
 router = Router(by_alias=True)
@@ -63,7 +64,7 @@ def list_cable_edits(request: HttpRequest, payload: DocumentIn) -> Offers:
 @router.post("/cable-edits/made", response=JobDocument)
 def make_cable_edit(request: HttpRequest, payload: EditIn) -> JobDocument:
     """The job document with one such change made."""
-    return edits.change(payload.document, payload.key)
+    return recordings.apart(workshop_of(request), edits.change(payload.document, payload.key))
 
 
 @router.post("/gauge-tests", response=GaugeCheck)

@@ -39,3 +39,19 @@ class Revision(models.Model):
 
     def __str__(self) -> str:
         return f"{self.job} {self.version}"
+
+
+class Recording(models.Model):
+    """A recording's octave bands, kept once in a workshop under the SHA-256 of its file; jobs carry the hash."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="recordings")
+    sha256 = models.CharField(max_length=64)
+    name = models.CharField(max_length=200)
+    analysis = models.JSONField()
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("workshop", "sha256"), name="one_analysis_of_a_recording"),)
+
+    def __str__(self) -> str:
+        return self.name

@@ -6,17 +6,19 @@ from datetime import datetime
 from typing import Annotated, Any
 
 from ninja import Schema
-from pydantic import Field, WithJsonSchema
+from pydantic import AfterValidator, Field, WithJsonSchema
 
 from underhood.cable.drop_test import DropReading
 from underhood.cable.gauge import DropOverLength, StrandCount
 from underhood.document.job import Conductor, JobDocument, LoadReading, ProgrammeFile, Sweep
 from underhood.forecast.sensitivity import Sensitivity
+from underhood.forecast.strips import AmplifierStrip
 from underhood.harness.drop_test import What
 from underhood.harness.edits import Offer
 from underhood_server.api.openapi import SHAPED_LIKE
 from underhood_server.api.problems import FieldError
 from underhood_server.api.shapes import LARGEST_ID, In
+from underhood_server.jobs import recordings
 
 StoredDocument = Annotated[Any, WithJsonSchema({SHAPED_LIKE: "JobDocument"})]
 """A job document as it is stored: one that an older release took may hold values that are refused today."""
@@ -54,7 +56,7 @@ class JobOut(Schema):
 class DocumentIn(In):
     """A job document that need not be saved."""
 
-    document: JobDocument
+    document: Annotated[JobDocument, AfterValidator(recordings.played_back)]
 
 
 class SaveJob(DocumentIn):
@@ -96,16 +98,19 @@ class SimulationIn(DocumentIn):
     seconds: float
 
 
+class ProgrammeStrips(Schema):
+    """What is played, drawn for each band that is played of it."""
+
+    strips: list[AmplifierStrip]
+
+
 class RecordingOut(Schema):
-    """A recording as a job embeds it, and what it is like below the crossover."""
+    """A recording as a job carries it, its analysis kept in the workshop, and what it is like."""
 
     programme_file: ProgrammeFile
     seconds: float
-    low_pass_hz: float
     crest_db: float
     peak_dbfs: float
-    mean: float
-    rms: float
 
 
 class BatteryTestIn(In):

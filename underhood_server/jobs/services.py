@@ -16,6 +16,7 @@ from underhood.document.job_file import read_job
 from underhood.errors import BadInput
 from underhood.forecast.build import build_result
 from underhood_server.accounts.models import User, Workshop
+from underhood_server.jobs import recordings
 from underhood_server.jobs.models import Job, Revision
 from underhood_server.storage import summaries
 from underhood_server.storage.summaries import SUMMARIES, Summary
@@ -29,6 +30,7 @@ KIND = "job"
 def create_job(workshop: Workshop, document: JobDocument, user: User | None) -> Job:
     """A new job with its first revision. Raises BadInput for a document that cannot be forecast."""
     build_result(document)
+    document = recordings.apart(workshop, document)
     job = Job(workshop=workshop, title=document.title, document=document.document())
     job.summary = summaries.made(KIND, job)
     with transaction.atomic():
@@ -58,6 +60,7 @@ def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | 
 def save_job(job: Job, version: int, document: JobDocument, user: User | None) -> Job:
     """Save a document over the version it was changed from. Raises Conflict when another save came first."""
     build_result(document)  # what cannot be forecast in every engine state is not saved
+    document = recordings.apart(job.workshop, document)
     plain = document.document()
     if plain == job.document and version == job.version:
         return job

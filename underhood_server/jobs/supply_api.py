@@ -4,22 +4,29 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path
-from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router
 from ninja.files import UploadedFile
-from pydantic import Field
 
 from underhood.circuit import battery, vehicle
 from underhood.circuit.vehicle import Template
 from underhood.forecast import bottlenecks
 from underhood.forecast.bottlenecks import SupplyReport
 from underhood.forecast.simulation import SimulationResult, series_csv, simulate
-from underhood.programme import envelopes, recording
-from underhood.programme.envelopes import EnvelopeStrip
+from underhood.forecast.strips import strips
+from underhood.programme import recording
+from underhood_server.accounts.services import workshop_of
 from underhood_server.api.shapes import attachment, content
-from underhood_server.jobs.schemas import BatteryTestIn, BatteryTestOut, DocumentIn, RecordingOut, SimulationIn
+from underhood_server.jobs import recordings
+from underhood_server.jobs.schemas import (
+    BatteryTestIn,
+    BatteryTestOut,
+    DocumentIn,
+    ProgrammeStrips,
+    RecordingOut,
+    SimulationIn,
+)
 
 router = Router(by_alias=True)
 CSV = "text/csv; charset=utf-8"
@@ -43,24 +50,26 @@ def create_supply_report(request: HttpRequest, payload: DocumentIn) -> SupplyRep
     return bottlenecks.report(payload.document)
 
 
-@router.post("/programme-strips", response=EnvelopeStrip)
-def create_programme_strip(request: HttpRequest, payload: DocumentIn) -> EnvelopeStrip:
-    """What is played, as a strip to be drawn."""
-    return envelopes.strip(envelopes.of_basis(payload.document.basis))
+@router.post("/programme-strips", response=ProgrammeStrips)
+def create_programme_strips(request: HttpRequest, payload: DocumentIn) -> ProgrammeStrips:
+    """What each amplifier plays, as strips to be drawn."""
+    return ProgrammeStrips(strips=strips(payload.document))
 
 
 @router.post("/recordings", response=RecordingOut)
 def read_recording(
     request: HttpRequest,
     file: File[UploadedFile],
-    low_pass_hz: Annotated[float, Field(allow_inf_nan=False)],
 ) -> RecordingOut:
-    """A recording in WAV or FLAC as the envelope that a job embeds."""
+    """A recording in WAV or FLAC, heard in octave bands; the analysis is kept, the job carries its hash."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "recording"
         _save(file, path)
-        analysis = recording.analyse(path, low_pass_hz, file.name or "recording")
-    return RecordingOut.model_validate({**vars(analysis), "programme_file": analysis.programme_file()})
+        analysis = recording.analyse(path, file.name or "recording")
+    kept = recordings.keep(workshop_of(request), analysis.programme_file())
+    return RecordingOut(
+        programme_file=kept, seconds=analysis.seconds, crest_db=analysis.crest_db, peak_dbfs=analysis.peak_dbfs
+    )
 
 
 def _save(file: UploadedFile, path: Path) -> None:

@@ -1,4 +1,4 @@
-"""Parts of the workshop that jobs embed by value. For now: drivers."""
+"""Parts of the workshop that jobs embed by value: drivers, and what plans choose from with its price."""
 
 from django.db import models
 
@@ -16,6 +16,23 @@ class Driver(models.Model):
     class Meta:
         ordering = ("name", "id")
         constraints = (models.UniqueConstraint(fields=("workshop", "name"), name="one_driver_of_a_name"),)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Part(models.Model):
+    """A part with its price; `part` is the core's Part, `version` counts its saves."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="parts")
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=12)
+    part = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("kind", "name", "id")
+        constraints = (models.UniqueConstraint(fields=("workshop", "name"), name="one_part_of_a_name"),)
 
     def __str__(self) -> str:
         return self.name

@@ -6,6 +6,7 @@ from ninja import Schema
 from pydantic import Field
 
 from underhood.document.job import Driver
+from underhood.document.part import Part
 from underhood.finding import Finding
 from underhood_server.api.shapes import LARGEST_ID, In
 
@@ -47,3 +48,23 @@ class Imported(Schema):
 
     added: int
     changed: int
+
+
+class PartOut(Schema):
+    """A part of the list."""
+
+    id: int
+    version: int
+    part: Part
+
+
+class NewPart(In):
+    """A part to be put on the list."""
+
+    part: Part
+
+
+class SavePart(NewPart):
+    """A part, and the version it was changed from."""
+
+    version: int = Field(ge=1, le=LARGEST_ID)

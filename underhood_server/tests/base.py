@@ -22,6 +22,10 @@ class WorkshopTest(TestCase):
         self.user = create_workshop("Quay Audio", "ines", PASSWORD)
         self.client.force_login(self.user)
 
+    def log_in_elsewhere(self) -> None:
+        """As somebody of another workshop."""
+        self.client.force_login(create_workshop("Shoal Audio", "jon", PASSWORD))
+
     def send(self, method: str, path: str, body: Any = None) -> Any:
         call = getattr(self.client, method)
         return call(

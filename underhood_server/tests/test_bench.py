@@ -14,7 +14,7 @@ class Bench(WorkshopTest):
         for reading in amplifier["readings"]:
             normalised = reading["power_w"] * (14.4 / reading["supply_v"]) ** 2
             at = min(range(len(curve["load_ohm"])), key=lambda i: abs(curve["load_ohm"][i] - reading["load_ohm"]))
-            self.assertAlmostEqual(curve["power_w"][at], normalised, delta=0.01)
+            self.assertAlmostEqual(curve["power_w"][at], normalised, delta=0.005 * normalised)  # smoothed
         line = self.client.get("/api/v1/amplifiers").json()["items"][0]["summary"]
         self.assertEqual((line["runs"], line["lowest_load_ohm"], line["price"]), (3, 1.0, 310))
 
@@ -152,12 +152,13 @@ class ByHand(WorkshopTest):
 class Tools(WorkshopTest):
     def test_a_comparison_counts_decibels_from_the_first(self):
         first = self.new_amplifier()["id"]
-        other = self.upload(
-            "/amplifiers/import", SHEET.replace("Marram 1200 mono", "Half").replace(",716,", ",358,"), "h.csv"
-        )
+        half = SHEET.replace("Marram 1200 mono", "Half")
+        for watts in (402, 716, 1186):
+            half = half.replace(f",{watts},", f",{watts / 2:g},")
+        other = self.upload("/amplifiers/import", half, "h.csv")
         entries = [{"amplifier_id": first}, {"amplifier_id": other.json()["id"]}]
         answer = self.send("post", "/comparisons", {"amplifiers": entries, "load_ohm": 2}).json()["compared"]
-        self.assertAlmostEqual(answer[1]["nominal"]["db"], -3.0103, delta=0.001)
+        self.assertAlmostEqual(answer[1]["nominal"]["db"], -3.0103, delta=0.01)
         self.assertEqual(self.send("post", "/comparisons", {"amplifiers": entries[:1], "load_ohm": 2}).status_code, 422)
 
     def test_a_resistor_bank_is_planned_for_an_amplifiers_own_watts(self):
@@ -166,7 +167,7 @@ class Tools(WorkshopTest):
         loads = self.send("post", "/resistor-banks", stock).json()["loads"]
         one = next(each for each in loads if each["load_ohm"] == 1)
         self.assertEqual((one["words"], one["pieces"]), ("4 × 4 Ω parallel", 4))
-        self.assertAlmostEqual(one["expected_w"], 1186 * (14.4 / 13.78) ** 2, delta=1)
+        self.assertAlmostEqual(one["expected_w"], 1186 * (14.4 / 13.78) ** 2, delta=4)  # smoothed
         zero = self.send("post", "/resistor-banks", {"resistors": [{"ohm": 0, "watts": 300, "count": 4}]})
         self.assertIn("0 is not allowed", zero.json()["detail"])
 
@@ -192,6 +193,6 @@ class Tools(WorkshopTest):
         to = {"load_ohm": 1, "supply_v": 13.78}
         for source in ({"amplifier_id": amplifier}, {"job_id": job, "job_amplifier": "a1"}):
             made = self.send("post", "/gain-settings", {**source, "to": to}).json()
-            self.assertAlmostEqual(made["target_v"]["value"], 1186**0.5, delta=0.01)
+            self.assertAlmostEqual(made["target_v"]["value"], 1186**0.5, delta=0.05)  # smoothed
         self.assertEqual(self.send("post", "/gain-settings", {"job_id": job, "to": to}).status_code, 422)
         self.assertEqual(self.send("post", "/gain-settings", {"amplifier_id": 999, "to": to}).status_code, 404)

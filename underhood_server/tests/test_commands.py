@@ -46,7 +46,7 @@ class Demo(TestCase):
         for _ in range(2):
             call_command("loaddemo", stdout=io.StringIO())
             counts = (Workshop.objects.count(), Amplifier.objects.count(), Job.objects.count())
-            self.assertEqual(counts, (2, 9, 4), counts)
+            self.assertEqual(counts, (2, 9, 6), counts)
         self.assertTrue(Job.objects.filter(workshop=own, title="Mine").exists())
 
     def test_nobody_logs_in_to_it_by_a_password(self):

@@ -17,7 +17,8 @@ from underhood_server.demo.services import demo_job
 from underhood_server.tests.base import PASSWORD, WorkshopTest
 
 SPOILT: list[Any] = [None, "", "zz", -1, 0, 1e12, [], {}, True, "1/0", 0.3]
-LISTS = ("/jobs", "/amplifiers", "/parts/drivers")
+LISTS = ("/jobs", "/amplifiers", "/parts/drivers", "/parts")
+FUSE = {"kind": "fuse", "name": "Mega 80", "amps": 80}
 CLAIMS = b"load_ohm,power_w,criterion,supply_v\n4,400,thd1,14.4\n"
 Path = tuple[str | int, ...]
 
@@ -73,6 +74,7 @@ class AnotherWorkshop(WorkshopTest):
         super().setUp()
         self.amplifier, self.job = self.new_amplifier(), self.new_job()
         self.driver = self.send("post", "/parts/drivers", {"driver": LABELLED_DRIVER}).json()
+        self.part = self.send("post", "/parts", {"part": FUSE}).json()
         self.stranger = Client()
         self.stranger.force_login(create_workshop("Harbour Sound", "oskar", PASSWORD))
 
@@ -84,6 +86,7 @@ class AnotherWorkshop(WorkshopTest):
             f"/jobs/{job}",
             f"/jobs/{job}/revisions",
             "/parts/drivers",
+            "/parts",
             "/workshop-settings",
         )
         return [self.client.get(f"/api/v1{address}").json() for address in addresses]
@@ -98,9 +101,11 @@ class AnotherWorkshop(WorkshopTest):
             ("put", "/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}"): {"version": 1, **typed},
             ("put", "/api/v1/jobs/{job_id}"): {"version": 1, "document": document()},
             ("put", "/api/v1/parts/drivers/{driver_id}"): {"version": 1, "driver": LABELLED_DRIVER},
+            ("put", "/api/v1/parts/{part_id}"): {"version": 1, "part": FUSE | {"price": 1}},
         }
         sheet = self.amplifier["sheets"][0]["id"]
         ids = {"amplifier_id": amplifier, "sheet_id": sheet, "job_id": job, "driver_id": driver, "version": 1}
+        ids["part_id"] = self.part["id"]
         before, answered = self.own(), {}
         for path, operations in api.get_openapi_schema()["paths"].items():
             if "_id}" not in path:
@@ -121,5 +126,5 @@ class AnotherWorkshop(WorkshopTest):
         self.assertEqual({key: code for key, code in answered.items() if code != 404}, {})
         self.assertEqual(self.own(), before)
         self.assertEqual(
-            [self.stranger.get(f"/api/v1{each}").json() for each in LISTS], [{"count": 0, "items": []}] * 3
+            [self.stranger.get(f"/api/v1{each}").json() for each in LISTS], [{"count": 0, "items": []}] * len(LISTS)
         )

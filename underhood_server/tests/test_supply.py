@@ -2,11 +2,14 @@
 
 import copy
 import io
+import json
 
 import numpy as np
 import soundfile
 
 from underhood.tests.examples import document
+from underhood.tests.plan.examples import PARTS, car
+from underhood_server.jobs.models import Job, Recording, Revision
 from underhood_server.tests.base import WorkshopTest
 
 
@@ -22,16 +25,69 @@ def tone(seconds: float = 3.0) -> np.ndarray:
 
 
 class Recordings(WorkshopTest):
+    def heard(self, samples: np.ndarray, name: str = "beat.wav") -> dict:
+        return self.upload("/recordings", wav(samples), name).json()["programme_file"]
+
+    def playing(self, file: dict) -> dict:
+        return {**document(), "basis": {"programme": "file", "programme_file": file}}
+
     def test_a_recording_becomes_the_programme_of_a_job(self):
-        heard = self.upload("/recordings?low_pass_hz=80", wav(tone()), "beat.wav").json()
-        self.assertEqual((heard["programme_file"]["name"], len(heard["programme_file"]["envelope"])), ("beat.wav", 300))
-        setup = {**document(), "basis": {"programme": "file", "programme_file": heard["programme_file"]}}
-        forecast = self.send("post", "/forecasts", {"document": setup}).json()
+        file = self.heard(tone())
+        self.assertEqual((file["name"], file["bands"]), ("beat.wav", None))
+        forecast = self.send("post", "/forecasts", {"document": self.playing(file)}).json()
         full = self.send("post", "/forecasts", {"document": {**document(), "basis": {"programme": "tone"}}}).json()
         self.assertTrue(0.2 < forecast["draw_a"]["mean"] / full["draw_a"]["mean"] < 0.8)
-        strip = self.send("post", "/programme-strips", {"document": setup}).json()
-        self.assertAlmostEqual(strip["mean"], heard["mean"], delta=0.001)
-        self.assertEqual(strip["seconds"], 3.0)
+        (found,) = self.send("post", "/programme-strips", {"document": self.playing(file)}).json()["strips"]
+        self.assertEqual((found["strip"]["seconds"], found["amplifiers"]), (3.0, ["Marram 1200 mono"]))
+
+    def test_its_analysis_is_kept_once_and_goes_with_the_file_alone(self):
+        """Jobs and requests carry 64 letters; a job file carries all, and brings it to another workshop."""
+        file = self.heard(tone())
+        self.heard(tone(), "the same.wav")
+        self.assertEqual(Recording.objects.count(), 1)
+        made = self.send("post", "/jobs", {"document": self.playing(file)}).json()
+        saved = self.send("put", f"/jobs/{made['id']}", {"version": 1, "document": self.playing(file) | {"title": "b"}})
+        self.assertEqual(saved.status_code, 200)
+        stored = [*Job.objects.values_list("document"), *Revision.objects.values_list("document")]
+        self.assertEqual([each["basis"]["programme_file"]["bands"] for (each,) in stored], [None] * 3)
+        exported = self.client.get(f"/api/v1/jobs/{made['id']}/file").content
+        self.assertEqual(len(json.loads(exported)["basis"]["programme_file"]["bands"]["63"]), 300)
+        volts = self.send("post", "/forecasts", {"document": made["document"]}).json()["terminal_v"]
+        self.log_in_elsewhere()
+        refused = self.send("post", "/forecasts", {"document": made["document"]})
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("bring the recording again", refused.json()["detail"])
+        brought = self.upload("/jobs/import", exported, "job.json").json()
+        self.assertIsNone(brought["document"]["basis"]["programme_file"]["bands"])
+        again = self.send("post", "/forecasts", {"document": brought["document"]}).json()["terminal_v"]
+        self.assertEqual(again, volts)
+        self.assertEqual(Recording.objects.count(), 2)
+
+    def test_a_goal_plays_it_while_the_job_plays_something_else(self):
+        file = self.heard(tone())
+        goal = {"quantity": "delivered_w", "at_least": 1, "programme": "file", "minutes": 0}
+        job = self.playing(file) | {"goals": [goal]}
+        as_basis = self.send("post", "/forecasts", {"document": job}).json()["goals"][0]["value"]
+        job["basis"]["programme"] = "tone"
+        as_goal = self.send("post", "/forecasts", {"document": job}).json()["goals"][0]["value"]
+        self.assertEqual(as_goal, as_basis)
+        self.assertEqual(self.send("post", "/jobs", {"document": job}).status_code, 201)
+        del job["basis"]["programme_file"]
+        refused = self.send("post", "/forecasts", {"document": job})
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("goals.0.programme", refused.json()["detail"])
+
+    def test_documents_that_are_sent_back_carry_its_hash_alone(self):
+        basis = {"engine": "idle", "programme": "file", "programme_file": self.heard(tone())}
+        job = {**car().document(), "basis": basis, "goals": []}
+        (offer, *_) = self.send("post", "/cable-edits", {"document": job}).json()["offers"]
+        changed = self.send("post", "/cable-edits/made", {"document": job, "key": offer["key"]}).json()
+        self.upload("/parts/import", PARTS, "parts.csv")
+        answer = self.send("post", "/plans", {"document": job, "budget": 700, "sets": 20}).json()
+        stages = [stage["job"] for plan in answer["plans"] for stage in plan["stages"]]
+        self.assertTrue(stages)
+        for each in (changed, *stages):
+            self.assertIsNone(each["basis"]["programme_file"]["bands"])
 
     def test_what_cannot_be_used_is_said_with_the_files_own_name(self):
         for content, words in [
@@ -40,10 +96,9 @@ class Recordings(WorkshopTest):
             (b"not a sound", "no recording that can be read"),
             (wav(np.zeros((16000, 8))), "8 channels"),
         ]:
-            problem = self.upload("/recordings?low_pass_hz=80", content, "mine.wav")
+            problem = self.upload("/recordings", content, "mine.wav")
             self.assertEqual((problem.status_code, problem.json()["file"]), (422, "mine.wav"))
             self.assertIn(words, problem.json()["detail"])
-        self.assertEqual(self.upload("/recordings?low_pass_hz=9000", wav(tone()), "mine.wav").status_code, 422)
 
 
 class Sessions(WorkshopTest):

@@ -97,7 +97,16 @@ class EarlierDatabases(unittest.TestCase):
         self.assertEqual([bool(each["sheet"]["runs"]) for each in found["benched"]], [True, True])
 
     def test_of_the_release_before_opens_and_summaries_of_another_version_wait_until_made_anew(self) -> None:
-        release = Upgraded("second", self.folder)
+        old_keys = """UPDATE jobs_job SET setup = json_set(setup, '$.banks[0].isolator', json('true'),
+            '$.basis.programme_file', json('{"name": "a.wav", "sha256": "%s", "envelope": [1.0, 0.5, 0]}'))
+            WHERE id = 2""" % ("a" * 64)  # noqa: S608
+        release = Upgraded("second", self.folder, old_keys)
+        with sqlite3.connect(release.path) as database:
+            (kept,) = database.execute("SELECT analysis FROM jobs_recording").fetchone()
+            (stored,) = database.execute("SELECT document FROM jobs_job WHERE id = 2").fetchone()
+        self.assertEqual(json.loads(kept)["bands"], {"63": [-5.0, -11.02, -125.0]})
+        self.assertEqual(json.loads(stored)["banks"][0]["isolator"], "relay")
+        self.assertNotIn("envelope", stored)
         with sqlite3.connect(release.path) as database:
             tables = ("jobs_job", "bench_amplifier", "parts_driver")
             counts = [database.execute(f"SELECT count(*) FROM {each}").fetchone()[0] for each in tables]  # noqa: S608

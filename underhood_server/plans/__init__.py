@@ -1,0 +1,1 @@
+"""Plans: searches through the parts list for a job."""
