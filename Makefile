@@ -72,8 +72,10 @@ mutants: environment
 	$(PY) -m checks.core_mutants
 	node checks/web_mutants.mjs
 
-# Thousands of requests made from the published API, good and bad, at a server that answers them.
+# Thousands of requests made from the published API, good and bad, at a server that answers them; and new examples for the
+# core's property tests, which try the same ones at every `make test`.
 fuzz: environment
+	UNDERHOOD_EXAMPLES=new $(PY) -m unittest discover -q -t . -s underhood/tests
 	$(PY) -m checks.fuzz
 
 screenshots: system environment $(INTERFACE)

@@ -33,12 +33,10 @@ class Screenshots(BrowserTest):
             page.keyboard.press(str(key))
             self.shoot(f"job-{name}")
         page.keyboard.press("1")
-        page.get_by_role("tab", name="Over frequency").click()
-        page.get_by_role("slider").wait_for()
-        self.shoot("job-frequency")
         page.get_by_role("complementary").get_by_role("button", name="show the sum").first.click()
         self.shoot("the-sum")
         page.keyboard.press("Escape")
+        self.plan()
         page.get_by_role("link", name="Jobs", exact=True).click()
         page.get_by_role("link", name="Book-delivery van").click()
         self.cables()
@@ -52,6 +50,16 @@ class Screenshots(BrowserTest):
         page.get_by_role("button", name="Daylight").click()
         self.bench()
         self.tones()
+
+    def plan(self) -> None:
+        """What a search of the demo's price list found for the car."""
+        page = self.page
+        page.get_by_role("navigation", name="Stations").get_by_role("link", name="Plan").click()
+        page.get_by_role("button", name="Find the plan").click()
+        page.get_by_role("table", name="Plans").wait_for(timeout=120_000)
+        page.get_by_role("heading", name="Where money buys volts").scroll_into_view_if_needed()
+        page.mouse.wheel(0, 60)
+        self.shoot("job-plan")
 
     def cables(self) -> None:
         """The van's cables, with the path out of the way, and their schedule."""

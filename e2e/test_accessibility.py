@@ -9,7 +9,7 @@ from e2e.browser import BrowserTest
 from underhood_server.bench.models import Amplifier
 
 AXE = Path(__file__).resolve().parents[1] / "node_modules" / "axe-core" / "axe.min.js"
-STATIONS = ("load", "amplifiers", "draw", "supply", "cable")
+STATIONS = ("load", "amplifiers", "draw", "supply", "cable", "plan")
 CABLE_VIEWS = ("sizes", "fuses", "leads", "schedule")
 BENCH_VIEWS = ("curves", "readings", "claims", "supply", "record")
 
@@ -38,6 +38,7 @@ class Accessibility(BrowserTest):
             f"{here}/bench/resistors",
             f"{here}/tones",
             f"{here}/parts",
+            f"{here}/parts?list=prices",
             f"{here}/shop",
         ]
 

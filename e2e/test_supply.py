@@ -11,7 +11,7 @@ import soundfile
 from playwright.sync_api import Page, expect
 
 from e2e.browser import BrowserTest
-from underhood_server.jobs.models import Job
+from underhood_server.jobs.models import Job, Recording
 
 
 class Supply(BrowserTest):
@@ -78,13 +78,19 @@ class Supply(BrowserTest):
             self.complaints.clear()  # the browser notes every refusal
             page.get_by_label("Play a recording of yours").set_input_files(beat)
             expect(page.get_by_text(re.compile(r"beat\.wav: 8 s, crest"))).to_be_visible()
+        expect(page.get_by_role("img", name="Level over 8 seconds, Marram 1200 mono")).to_be_visible()
         expect(page.get_by_label("Programme", exact=True)).to_have_value("file")
         row = page.get_by_role("table", name="Draw by programme").get_by_role("row", name="Your recording")
         amps = [float(each) for each in re.findall(r"([\d.]+) A", row.inner_text())]
-        self.assertTrue(amps[0] < 0.5 * amps[2], amps)
+        self.assertTrue(amps[0] < 0.5 * amps[3], amps)
         expect(page.get_by_role("status").filter(has_text="revision 2")).to_be_visible()
         stored = Job.objects.get(title="Estate car, two 12s").document["basis"]
-        self.assertEqual((stored["programme"], len(stored["programme_file"]["envelope"])), ("file", 800))
+        self.assertEqual((stored["programme"], stored["programme_file"]["bands"]), ("file", None))
+        self.assertEqual(len(Recording.objects.get(name="beat.wav").analysis["bands"]["63"]), 800)
+        page.get_by_role("button", name="Remove it").click()
+        expect(page.get_by_label("Programme", exact=True)).to_have_value("tone")
+        expect(row).to_have_count(0)
+        expect(page.get_by_role("status").filter(has_text="revision 3")).to_be_visible()
 
     def test_a_battery_is_added_and_its_resistance_taken_from_a_load_test(self) -> None:
         page = self.open_job("Electric van", "Supply")

@@ -652,6 +652,50 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/parts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Parts
+     * @description The workshop's parts with their prices, by kind and name.
+     */
+    get: operations["underhood_server_parts_list_api_list_parts"];
+    put?: never;
+    /**
+     * Create Part
+     * @description A new part.
+     */
+    post: operations["underhood_server_parts_list_api_create_part"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/parts/csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Export Parts
+     * @description All parts as CSV, readable by `import`.
+     */
+    get: operations["underhood_server_parts_list_api_export_parts"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/parts/drivers": {
     parameters: {
       query?: never;
@@ -740,6 +784,70 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/parts/import": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Import Parts
+     * @description Parts from a CSV list; a known name is changed.
+     */
+    post: operations["underhood_server_parts_list_api_import_parts"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/parts/{part_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Save Part
+     * @description Save a part over the version it was changed from.
+     */
+    put: operations["underhood_server_parts_list_api_save_part"];
+    post?: never;
+    /**
+     * Delete Part
+     * @description Remove a part from the list; jobs and plans keep their copies.
+     */
+    delete: operations["underhood_server_parts_list_api_delete_part"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/plans": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Plan
+     * @description The sets that the budget allows, the cheapest first; named plans, their stages, and reasons.
+     */
+    post: operations["underhood_server_plans_api_create_plan"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/programme-strips": {
     parameters: {
       query?: never;
@@ -750,10 +858,10 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * Create Programme Strip
-     * @description What is played, as a strip to be drawn.
+     * Create Programme Strips
+     * @description What each amplifier plays, as strips to be drawn.
      */
-    post: operations["underhood_server_jobs_supply_api_create_programme_strip"];
+    post: operations["underhood_server_jobs_supply_api_create_programme_strips"];
     delete?: never;
     options?: never;
     head?: never;
@@ -771,7 +879,7 @@ export interface paths {
     put?: never;
     /**
      * Read Recording
-     * @description A recording in WAV or FLAC as the envelope that a job embeds.
+     * @description A recording in WAV or FLAC, heard in octave bands; the analysis is kept, the job carries its hash.
      */
     post: operations["underhood_server_jobs_supply_api_read_recording"];
     delete?: never;
@@ -1081,6 +1189,8 @@ export interface components {
      * @description An amplifier in the job, with its runs by value, its lead and what it drives.
      */
     Amplifier: {
+      /** All Channels Driven */
+      all_channels_driven?: boolean | null;
       /**
        * At
        * @default front
@@ -1256,6 +1366,20 @@ export interface components {
         | null;
       /** Name */
       name: string;
+      /**
+       * Overlap Db
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 5
+       *     }
+       */
+      overlap_db:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
       /** Partner */
       partner?: string | null;
       /** Pass Band Hz */
@@ -1381,10 +1505,14 @@ export interface components {
      *
      *     `band` is `bass` for one that plays nothing above its pass band. Several `speaker_terminals` of a mono amplifier are
      *     one output. Its supply terminals take bare wire or ferrules (`clamp`) or rings (`stud`). `damping_factor` is its
-     *     maker's, into the lowest load. It takes `supply_max_v` at most. `high_pass_set_hz` and `low_pass_set_hz` are its
+     *     maker's, into the lowest load. It takes `supply_max_v` at most. `all_channels_driven` says whether
+     *     every channel played while it was measured. `overlap_db` is how far below full scale the tone was that its gain is
+     *     set with (common practice: 5 to 10). `high_pass_set_hz` and `low_pass_set_hz` are its
      *     filters as they stood while it was measured. `size_mm` is length, width and height over all.
      */
     AmplifierRecord: {
+      /** All Channels Driven */
+      all_channels_driven?: boolean | null;
       /** Band */
       band?: ("full" | "bass") | null;
       /** Boost Hz */
@@ -1527,6 +1655,20 @@ export interface components {
         | null;
       /** Name */
       name: string;
+      /**
+       * Overlap Db
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 5
+       *     }
+       */
+      overlap_db:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
       /** Pass Band Hz */
       pass_band_hz?: number[] | null;
       /** Price */
@@ -1688,6 +1830,15 @@ export interface components {
       wiring: string;
     };
     /**
+     * AmplifierStrip
+     * @description Levels over time, and the names of the amplifiers that play them; none for a job without amplifiers.
+     */
+    AmplifierStrip: {
+      /** Amplifiers */
+      amplifiers: string[];
+      strip: components["schemas"]["EnvelopeStrip"];
+    };
+    /**
      * AmplifierSummary
      * @description What the list shows of an amplifier's newest sheet; `rated_w` is at 1 % THD and 14.4 V into `rated_ohm`.
      */
@@ -1838,7 +1989,10 @@ export interface components {
      * Bank
      * @description A battery, or several equal ones in parallel.
      *
-     *     An `isolator` is a relay in the last cable towards the charger: it joins the bank only while it is charged.
+     *     An `isolator` stands in the last cable towards the charger: a `relay` joins the bank only while it is charged, a
+     *     `diode` lets current to it and none back, and takes `diode_v`; one diode bank means one diode for each. What its
+     *     management allows (`charge_limit_a`, `discharge_limit_a`, and `discharge_peak_a` for moments, twice that where none
+     *     is stated) is that of one battery: beyond it the bank drops out and stays out.
      */
     Bank: {
       /** Absorption V */
@@ -1921,6 +2075,17 @@ export interface components {
             origin: "measured" | "typed" | "assumed";
             value: number;
           };
+      /** Charge Limit A */
+      charge_limit_a?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
       /**
        * Chemistry
        * @default agm
@@ -1953,10 +2118,47 @@ export interface components {
             value: number;
           };
       /**
-       * Isolator
-       * @default false
+       * Diode V
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 0.6
+       *     }
        */
-      isolator: boolean;
+      diode_v:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
+      /** Discharge Limit A */
+      discharge_limit_a?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
+      /** Discharge Peak A */
+      discharge_peak_a?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
+      /**
+       * Isolator
+       * @default none
+       * @enum {string}
+       */
+      isolator: "none" | "relay" | "diode";
       /** Name */
       name: string;
       /** Ocv V */
@@ -2699,7 +2901,9 @@ export interface components {
      *
      *     A converter takes what it gives, over its `efficiency` (0.9 where none is stated), at `from`; without that from the
      *     traction battery of an electric or hybrid vehicle, else from the front battery. It runs with the engine, or always
-     *     where it is `always_on`. `efficiency` of an alternator is that of the belt's power.
+     *     where it is `always_on`; one that the circuit feeds stops below `cutout_v` of its input and starts again at
+     *     `restart_v`, and takes `idle_w` besides. `efficiency` of an alternator is that of the belt's power. A `managed` one
+     *     lowers its volts to `setpoint_low_v` with a full battery.
      */
     Charger: {
       /**
@@ -2724,6 +2928,12 @@ export interface components {
        */
       at: string;
       /**
+       * Control
+       * @default fixed
+       * @enum {string}
+       */
+      control: "fixed" | "managed";
+      /**
        * Cruise Rpm
        * @default {
        *       "origin": "assumed",
@@ -2745,6 +2955,20 @@ export interface components {
        *     }
        */
       cut_in_rpm:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
+      /**
+       * Cutout V
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 10.5
+       *     }
+       */
+      cutout_v:
         | number
         | {
             /** @enum {string} */
@@ -2807,6 +3031,20 @@ export interface components {
             value: number;
           };
       /**
+       * Idle W
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 0
+       *     }
+       */
+      idle_w:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
+      /**
        * Kind
        * @default alternator
        * @enum {string}
@@ -2861,6 +3099,34 @@ export interface components {
               }
           )
         | null;
+      /**
+       * Restart V
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 12
+       *     }
+       */
+      restart_v:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
+      /**
+       * Setpoint Low V
+       * @default {
+       *       "origin": "assumed",
+       *       "value": 12.6
+       *     }
+       */
+      setpoint_low_v:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            value: number;
+          };
       /**
        * Setpoint Mv Per K
        * @default {
@@ -3703,6 +3969,8 @@ export interface components {
       flags: components["schemas"]["Finding"][];
       /** Front V */
       front_v: number | null;
+      /** Goals */
+      goals: components["schemas"]["GoalResult"][];
       /** Operating Point */
       operating_point: boolean;
       path: components["schemas"]["PathResult"];
@@ -3896,6 +4164,77 @@ export interface components {
       strands?: components["schemas"]["StrandCount"] | null;
     };
     /**
+     * Goal
+     * @description A number that the customer wants: no less or no more of something, in a state of the car.
+     *
+     *     What is not stated is that of the basis. Volts are the lowest of all amplifiers (or of the front posts), watts those
+     *     of all, at the loudest moment after the mean load has run for so many `minutes`: a full battery hides a shortfall.
+     */
+    Goal: {
+      /** At Least */
+      at_least?: number | null;
+      /** At Most */
+      at_most?: number | null;
+      /** Engine */
+      engine?: ("off" | "idle" | "cruise") | null;
+      /**
+       * Minutes
+       * @default 30
+       */
+      minutes: number;
+      /** Programme */
+      programme?: ("tone" | "burst" | "everyday" | "bass_heavy" | "held_bass" | "file") | null;
+      /**
+       * Quantity
+       * @enum {string}
+       */
+      quantity:
+        | "terminal_v"
+        | "front_v"
+        | "delivered_w"
+        | "gain_db"
+        | "engine_off_min"
+        | "cost"
+        | "hours"
+        | "weight_kg";
+      /** Tone Hz */
+      tone_hz?: number | null;
+    };
+    /**
+     * GoalResult
+     * @description A goal with what the car comes to; None where a car alone cannot answer it, or where nothing holds there.
+     *
+     *     words   the goal as a sentence; `wanted` its number
+     *     low, high   what the value may be, where it is known
+     */
+    GoalResult: {
+      /** High */
+      high: number | null;
+      /** Low */
+      low: number | null;
+      /** Met */
+      met: boolean | null;
+      /**
+       * Quantity
+       * @enum {string}
+       */
+      quantity:
+        | "terminal_v"
+        | "front_v"
+        | "delivered_w"
+        | "gain_db"
+        | "engine_off_min"
+        | "cost"
+        | "hours"
+        | "weight_kg";
+      /** Value */
+      value: number | null;
+      /** Wanted */
+      wanted: number;
+      /** Words */
+      words: string;
+    };
+    /**
      * GroupAtWork
      * @description What each resistor of a group bears, and how many times its rating that is.
      */
@@ -4004,8 +4343,11 @@ export interface components {
        * @constant
        */
       format: "under-hood/job";
+      /** Goals */
+      goals?: components["schemas"]["Goal"][];
       /** Nodes */
       nodes?: components["schemas"]["Node"][];
+      plan?: components["schemas"]["Wishes"];
       targets?: components["schemas"]["Targets"];
       /**
        * Title
@@ -4768,6 +5110,13 @@ export interface components {
       driver: components["schemas"]["Driver"];
     };
     /**
+     * NewPart
+     * @description A part to be put on the list.
+     */
+    NewPart: {
+      part: components["schemas"]["Part"];
+    };
+    /**
      * NewSheet
      * @description A sheet entered by hand: rows as they were typed.
      */
@@ -4950,6 +5299,13 @@ export interface components {
       /** Items */
       items: components["schemas"]["JobLine"][];
     };
+    /** Page[PartOut] */
+    Page_PartOut_: {
+      /** Count */
+      count: number;
+      /** Items */
+      items: components["schemas"]["PartOut"][];
+    };
     /** Page[RevisionLine] */
     Page_RevisionLine_: {
       /** Count */
@@ -4977,6 +5333,179 @@ export interface components {
        * @default
        */
       search: string;
+    };
+    /**
+     * Part
+     * @description A part of the workshop's list. The price of a cable is a metre's, that of labour an hour's.
+     *
+     *     A price that is not given is asked for when a plan wants the part, never taken for nothing. An empty `at` fits every
+     *     slot of the kind. `driver` and `amplifier` name an entry of the workshop. `needs` are parts that must be there with
+     *     it, `excludes` parts that may not.
+     */
+    Part: {
+      /** Amplifier */
+      amplifier?: string | null;
+      /** Amps */
+      amps?: number | null;
+      /** At */
+      at?: string | null;
+      /** Box Kind */
+      box_kind?: ("infinite_baffle" | "sealed" | "vented") | null;
+      /** Capacity Ah */
+      capacity_ah?: number | null;
+      /** Charge Limit A */
+      charge_limit_a?: number | null;
+      /** Chemistry */
+      chemistry?: ("flooded" | "agm" | "lifepo4" | "lto") | null;
+      /** Conductor */
+      conductor?: ("copper" | "cca10" | "cca15" | "aluminium") | null;
+      /** Discharge Limit A */
+      discharge_limit_a?: number | null;
+      /** Driver */
+      driver?: string | null;
+      /** Efficiency */
+      efficiency?: number | null;
+      /** Esr Ohm */
+      esr_ohm?: number | null;
+      /**
+       * Excludes
+       * @default []
+       */
+      excludes: string[];
+      /** Farad */
+      farad?: number | null;
+      /** From */
+      from?: string | null;
+      /**
+       * Hours
+       * @default 0
+       */
+      hours: number;
+      /** Idle A */
+      idle_a?: number | null;
+      /** Isolator */
+      isolator?: ("none" | "relay" | "diode") | null;
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind:
+        | "charger"
+        | "bank"
+        | "capacitor"
+        | "cable"
+        | "fuse"
+        | "return"
+        | "strap"
+        | "isolator"
+        | "driver"
+        | "box"
+        | "amplifier"
+        | "labour";
+      /** Limit A */
+      limit_a?: number | null;
+      /** Measured Ohm Per M */
+      measured_ohm_per_m?: number | null;
+      /** Name */
+      name: string;
+      /**
+       * Needs
+       * @default []
+       */
+      needs: string[];
+      /**
+       * Notes
+       * @default
+       */
+      notes: string;
+      /** Price */
+      price?: number | null;
+      /** Rated A */
+      rated_a?: number | null;
+      /** Resistance Ohm */
+      resistance_ohm?: number | null;
+      /** Return Kind */
+      return_kind?: ("chassis" | "cable") | null;
+      /** Return Ohm */
+      return_ohm?: number | null;
+      /** Setpoint V */
+      setpoint_v?: number | null;
+      /** Size */
+      size?: string | null;
+      /** Source Ohm */
+      source_ohm?: number | null;
+      /**
+       * Stock
+       * @default in_stock
+       * @enum {string}
+       */
+      stock: "in_stock" | "order" | "second_hand" | "never";
+      /**
+       * System V
+       * @default 12
+       */
+      system_v: number;
+      /** Tuning Hz */
+      tuning_hz?: number | null;
+      /** Volume L */
+      volume_l?: number | null;
+      /** Weight Kg */
+      weight_kg?: number | null;
+    };
+    /**
+     * PartOut
+     * @description A part of the list.
+     */
+    PartOut: {
+      /** Id */
+      id: number;
+      part: components["schemas"]["Part"];
+      /** Version */
+      version: number;
+    };
+    /**
+     * PartsAsked
+     * @description Which parts: `search` is a part of the name.
+     */
+    PartsAsked: {
+      /** Kind */
+      kind?:
+        | (
+            | "charger"
+            | "bank"
+            | "capacitor"
+            | "cable"
+            | "fuse"
+            | "return"
+            | "strap"
+            | "isolator"
+            | "driver"
+            | "box"
+            | "amplifier"
+            | "labour"
+          )
+        | null;
+      /**
+       * Limit
+       * @default 100
+       */
+      limit: number;
+      /**
+       * Offset
+       * @default 0
+       */
+      offset: number;
+      /**
+       * Search
+       * @default
+       */
+      search: string;
+      /**
+       * Sort
+       * @default kind
+       * @enum {string}
+       */
+      sort: "kind" | "name" | "-name";
     };
     /**
      * PathResult
@@ -5010,6 +5539,98 @@ export interface components {
       price_per_watt: components["schemas"]["FigureData"];
       /** Watts */
       watts: number;
+    };
+    /**
+     * PlanAnswer
+     * @description What a search found (see `search.SearchResult`).
+     *
+     *     reasons   of the plan that meets every goal for least, else of the best one
+     *     points    every set that was solved
+     */
+    PlanAnswer: {
+      as_found: components["schemas"]["PlanResult"];
+      /** Budget */
+      budget: number;
+      /** Complete */
+      complete: boolean;
+      /** Every */
+      every: number;
+      /** Listed */
+      listed: number;
+      /** Plans */
+      plans: components["schemas"]["PlanResult"][];
+      /** Points */
+      points: components["schemas"]["PlanPoint"][];
+      /** Reasons */
+      reasons: components["schemas"]["Reason"][];
+      /** Seconds */
+      seconds: number;
+      /** Sets */
+      sets: number;
+      /** Unpriced */
+      unpriced: string[];
+    };
+    /**
+     * PlanIn
+     * @description A job document, what may be spent (its cost goal where nothing is said), and how many sets to solve at most.
+     */
+    PlanIn: {
+      /** Budget */
+      budget?: number | null;
+      document: components["schemas"]["JobDocument"];
+      /**
+       * Sets
+       * @default 400
+       */
+      sets: number;
+    };
+    /**
+     * PlanPoint
+     * @description A set that was solved, as a mark of the picture; on the `frontier` no other beats it in both cost and value.
+     */
+    PlanPoint: {
+      /** Cost */
+      cost: number;
+      /** Frontier */
+      frontier: boolean;
+      /** Gain Db */
+      gain_db: number | null;
+      /** Meets */
+      meets: boolean;
+      /** Terminal V */
+      terminal_v: number | null;
+    };
+    /**
+     * PlanResult
+     * @description A named plan. `stages` are in the order to fit them; none where its steps are too many to be put in order.
+     */
+    PlanResult: {
+      /** Cost */
+      cost: number;
+      /** Delivered W */
+      delivered_w: number | null;
+      /** Engine Off Min */
+      engine_off_min: number | null;
+      /** Front V */
+      front_v: number | null;
+      /** Gain Db */
+      gain_db: number | null;
+      /** Goals */
+      goals: components["schemas"]["GoalResult"][];
+      /** Hours */
+      hours: number;
+      /** Meets Goals */
+      meets_goals: boolean;
+      /** Name */
+      name: string;
+      /** Stages */
+      stages: components["schemas"]["StageResult"][];
+      /** Steps */
+      steps: string[];
+      /** Terminal V */
+      terminal_v: number | null;
+      /** Weight Kg */
+      weight_kg: number;
     };
     /**
      * PlannedCable
@@ -5098,15 +5719,32 @@ export interface components {
     };
     /**
      * ProgrammeFile
-     * @description A user's recording, kept as its envelope: RMS per 10 ms against a full-scale sine.
+     * @description A user's recording as its octave bands: RMS of each step, dB of a full-scale sine.
+     *
+     *     `bands` is left out where the analysis is kept beside the job, under the recording's SHA-256.
      */
     ProgrammeFile: {
-      /** Envelope */
-      envelope: number[];
+      /** Bands */
+      bands?: {
+        [key: string]: number[];
+      } | null;
       /** Name */
       name: string;
       /** Sha256 */
       sha256: string;
+      /**
+       * Step S
+       * @default 0.01
+       */
+      step_s: number;
+    };
+    /**
+     * ProgrammeStrips
+     * @description What is played, drawn for each band that is played of it.
+     */
+    ProgrammeStrips: {
+      /** Strips */
+      strips: components["schemas"]["AmplifierStrip"][];
     };
     /**
      * Reading
@@ -5207,21 +5845,37 @@ export interface components {
       reading: components["schemas"]["LoadReading"];
     };
     /**
+     * Reason
+     * @description A step with what it buys alone and in company, and the sentence that says so.
+     */
+    Reason: {
+      /** Alone Db */
+      alone_db: number | null;
+      /** Alone V */
+      alone_v: number | null;
+      /** Company Db */
+      company_db: number | null;
+      /** Company V */
+      company_v: number | null;
+      /** Cost */
+      cost: number;
+      /** Taken */
+      taken: boolean;
+      /** Title */
+      title: string;
+      /** Words */
+      words: string;
+    };
+    /**
      * RecordingOut
-     * @description A recording as a job embeds it, and what it is like below the crossover.
+     * @description A recording as a job carries it, its analysis kept in the workshop, and what it is like.
      */
     RecordingOut: {
       /** Crest Db */
       crest_db: number;
-      /** Low Pass Hz */
-      low_pass_hz: number;
-      /** Mean */
-      mean: number;
       /** Peak Dbfs */
       peak_dbfs: number;
       programme_file: components["schemas"]["ProgrammeFile"];
-      /** Rms */
-      rms: number;
       /** Seconds */
       seconds: number;
     };
@@ -5350,6 +6004,15 @@ export interface components {
      */
     SaveJob: {
       document: components["schemas"]["JobDocument"];
+      /** Version */
+      version: number;
+    };
+    /**
+     * SavePart
+     * @description A part, and the version it was changed from.
+     */
+    SavePart: {
+      part: components["schemas"]["Part"];
       /** Version */
       version: number;
     };
@@ -5805,6 +6468,37 @@ export interface components {
       rms_a: number;
     };
     /**
+     * StageResult
+     * @description One stage: what it costs by itself, and the car after it; `job` is its own job document.
+     */
+    StageResult: {
+      /** Buys */
+      buys: string[];
+      /** Cost */
+      cost: number;
+      /** Db Gained */
+      db_gained: number | null;
+      /** Delivered W */
+      delivered_w: number | null;
+      /** Flags Gained */
+      flags_gained: string[];
+      /** Flags Lost */
+      flags_lost: string[];
+      /** Gain Db */
+      gain_db: number | null;
+      /** Hours */
+      hours: number;
+      job: components["schemas"]["JobDocument"];
+      /** Removes */
+      removes: string[];
+      /** Terminal V */
+      terminal_v: number | null;
+      /** Title */
+      title: string;
+      /** Volts Gained */
+      volts_gained: number | null;
+    };
+    /**
      * Step
      * @description One thing to do, and what to put back afterwards (empty where nothing).
      */
@@ -5857,10 +6551,17 @@ export interface components {
     /**
      * SupplyCurrent
      * @description Supply amps of one amplifier, or of all: mean, RMS, peak, and what a clamp meter would show at most.
+     *
+     *     The peak of one is at its own loudest, that of several at the loudest moment of all. `low` and `high` are what the
+     *     mean may be.
      */
     SupplyCurrent: {
       /** Clamp */
       clamp: number;
+      /** High */
+      high: number;
+      /** Low */
+      low: number;
       /** Mean */
       mean: number;
       /** Peak */
@@ -6135,14 +6836,32 @@ export interface components {
       loads?: components["schemas"]["VehicleLoad"][];
       /** Space Mm */
       space_mm?: number[] | null;
+      /**
+       * System V
+       * @default 12
+       */
+      system_v: number;
       /** Template */
       template?: string | null;
     };
     /**
      * VehicleLoad
      * @description Something of the vehicle's own that uses current.
+     *
+     *     `off_a` is what it takes while parked, `acc_a` with the engine off and the radio on: what counts for listening.
      */
     VehicleLoad: {
+      /** Acc A */
+      acc_a?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                value: number;
+              }
+          )
+        | null;
       /** All On A */
       all_on_a?:
         | (
@@ -6430,6 +7149,18 @@ export interface components {
       mixed: components["schemas"]["Mixed"][];
       /** Options */
       options: components["schemas"]["Option"][];
+    };
+    /**
+     * Wishes
+     * @description What a plan has to heed: parts to keep as they are, parts never to use, parts that must come.
+     */
+    Wishes: {
+      /** Keep */
+      keep?: string[];
+      /** Never */
+      never?: string[];
+      /** Pins */
+      pins?: string[];
     };
     /**
      * WorkshopSettings
@@ -7894,6 +8625,118 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_parts_list_api_list_parts: {
+    parameters: {
+      query?: {
+        limit?: number;
+        offset?: number;
+        search?: string;
+        kind?:
+          | (
+              | "charger"
+              | "bank"
+              | "capacitor"
+              | "cable"
+              | "fuse"
+              | "return"
+              | "strap"
+              | "isolator"
+              | "driver"
+              | "box"
+              | "amplifier"
+              | "labour"
+            )
+          | null;
+        sort?: "kind" | "name" | "-name";
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Page_PartOut_"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_parts_list_api_create_part: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewPart"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PartOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_parts_list_api_export_parts: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_parts_api_list_drivers: {
     parameters: {
       query?: {
@@ -8096,7 +8939,146 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_supply_api_create_programme_strip: {
+  underhood_server_parts_list_api_import_parts: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Imported"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_parts_list_api_save_part: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        part_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SavePart"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PartOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_parts_list_api_delete_part: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        part_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_plans_api_create_plan: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PlanIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlanAnswer"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_supply_api_create_programme_strips: {
     parameters: {
       query?: never;
       header?: never;
@@ -8115,7 +9097,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["EnvelopeStrip"];
+          "application/json": components["schemas"]["ProgrammeStrips"];
         };
       };
       400: components["responses"]["Problem400"];
@@ -8131,9 +9113,7 @@ export interface operations {
   };
   underhood_server_jobs_supply_api_read_recording: {
     parameters: {
-      query: {
-        low_pass_hz: number;
-      };
+      query?: never;
       header?: never;
       path?: never;
       cookie?: never;

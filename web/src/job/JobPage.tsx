@@ -8,6 +8,7 @@ import { AmplifiersStation } from "../stations/AmplifiersStation";
 import { CableStation } from "../stations/cable/CableStation";
 import { DrawStation } from "../stations/draw/DrawStation";
 import { LoadStation } from "../stations/load/LoadStation";
+import { PlanStation } from "../stations/plan/PlanStation";
 import { SupplyStation } from "../stations/supply/SupplyStation";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -36,6 +37,7 @@ const PLACE = {
   draw: DrawStation,
   supply: SupplyStation,
   cable: CableStation,
+  plan: PlanStation,
 };
 
 /** A job: the path on top, its stations, and the ledger. */

@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { Button } from "../ui/Button";
 
 const KEYS = [
-  ["1 – 5", "stations"],
+  ["1 – 6", "stations"],
   ["b", "what is played: tone, burst, music"],
   ["e", "engine: off, idle, cruise"],
   ["s", "the sum of the focused figure, or of the first one"],

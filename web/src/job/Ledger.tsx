@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 
 import type { CableResult, Finding, Forecast } from "../api/client";
-import { fixed, plain, watts } from "../ui/format";
+import { amps, fixed, plain, watts } from "../ui/format";
 import { Figure, type Tone } from "../ui/Figure";
 import { SeverityMark, type Severity } from "../ui/SeverityMark";
 import { useMeasureNext } from "./useJob";
@@ -43,7 +43,7 @@ function KeyFigures({ forecast }: { forecast: Forecast }) {
       "draw_a",
       "Drawn, mean",
       "copper",
-      `clamp ${fixed(forecast.draw_a.clamp, 0)} A at most, peak ${fixed(forecast.draw_a.peak, 0)} A`,
+      `${amps(forecast.draw_a.low)} to ${amps(forecast.draw_a.high)} A; clamp ${fixed(forecast.draw_a.clamp, 0)} A at most, peak ${fixed(forecast.draw_a.peak, 0)} A`,
     ],
     ["lost_to_sag_db", "Lost to sag", "ink", "against the set-point held"],
     [
@@ -75,7 +75,7 @@ function KeyFigures({ forecast }: { forecast: Forecast }) {
 function bandOf(forecast: Forecast): string {
   const first = forecast.amplifiers[0];
   if (!first || first.delivered_w <= 0) return "";
-  return `, ±\u00a0${fixed((50 * (first.high_w - first.low_w)) / first.delivered_w, 0)}\u00a0%`;
+  return `; ${watts(first.low_w)} to ${watts(first.high_w)} W`;
 }
 
 function lowest(forecast: Forecast): string {

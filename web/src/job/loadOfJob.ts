@@ -10,7 +10,10 @@ export interface LoadOfJob {
   bridged: boolean;
   high_pass_hz: number | null;
   low_pass_hz: number | null;
+  overlap_db: number;
 }
+
+const USUAL_OVERLAP_DB = 5;
 
 /** Where it stands among many: the job's number and the amplifier's id in it, as one word. */
 export function placeOf(jobId: number, amplifierId: string): string {
@@ -37,5 +40,6 @@ export async function loadOfJob(place: string): Promise<LoadOfJob | null> {
     bridged: amplifier.connection === "bridged",
     high_pass_hz: valueOf(amplifier.load?.high_pass_hz),
     low_pass_hz: valueOf(amplifier.load?.low_pass_hz),
+    overlap_db: valueOf(amplifier.overlap_db) ?? USUAL_OVERLAP_DB,
   };
 }

@@ -4,6 +4,7 @@ export const STATIONS = [
   ["draw", "Draw"],
   ["supply", "Supply"],
   ["cable", "Cable"],
+  ["plan", "Plan"],
 ] as const;
 
 export type Station = (typeof STATIONS)[number][0];

@@ -1,128 +1,28 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
 
-import { api, data, fileForm, type DriverLine, type DriverOut } from "../api/client";
-import { usePages } from "../api/usePages";
-import { valueOf } from "../api/quantity";
-import { useKeys } from "../job/useKeys";
-import { Button } from "../ui/Button";
-import { Complaint } from "../ui/Complaint";
-import { FileButton } from "../ui/FileButton";
-import { fixed, plain } from "../ui/format";
-import { MoreRows } from "../ui/MoreRows";
-import { Table } from "../ui/Table";
-import { DriverForm } from "./DriverForm";
+import { Tabs } from "../ui/Tabs";
+import { DriverList } from "./DriverList";
+import { PriceList } from "./PriceList";
 
-/** The drivers of the workshop, checked against themselves. */
+const LISTS = [
+  ["drivers", "Drivers"],
+  ["prices", "Price list"],
+] as const;
+
+/** The workshop's parts: drivers with their parameters, and what plans choose from with its price. */
 export function PartsPage() {
-  const client = useQueryClient();
-  const list = usePages(["drivers", "pages"], async (offset) =>
-    data(await api.GET("/api/v1/parts/drivers", { params: { query: { offset } } })),
-  );
-  const [opened, setOpened] = useState<number | "new" | null>(null);
-  const bring = useMutation({
-    mutationFn: async (file: File) => data(await api.POST("/api/v1/parts/drivers/import", fileForm(file))),
-    onSuccess: () => void client.invalidateQueries({ queryKey: ["drivers"] }),
-  });
-  useKeys(useMemo(() => ({ n: () => setOpened("new") }), []));
-  const edited = list.rows?.find((each) => each.id === opened)?.opened;
+  const [query, setQuery] = useSearchParams();
+  const list = query.get("list") === "prices" ? "prices" : "drivers";
   return (
     <div className="mx-auto max-w-6xl px-8 py-5">
-      <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
-        <h1 className="text-2xl font-bold">Parts: drivers</h1>
-        <div className="flex flex-wrap gap-2">
-          <Button onClick={() => setOpened("new")}>New driver</Button>
-          <a
-            className="border-rule bg-sheet hover:border-ink grid h-11 place-items-center rounded-sm border px-4"
-            href="/api/v1/parts/drivers/csv"
-            download
-          >
-            Export all
-          </a>
-          <FileButton
-            label="Import drivers"
-            accept=".csv,text/csv"
-            busy={bring.isPending}
-            onFile={(file) => bring.mutate(file)}
-          />
-        </div>
-      </div>
-      {bring.error && <Complaint>{bring.error.message}</Complaint>}
-      {bring.data && (
-        <p role="status" className="text-moss mb-2 text-sm">
-          ✓ {bring.data.added} added, {bring.data.changed} changed.
-        </p>
-      )}
-      {opened === "new" && <DriverForm onDone={() => setOpened(null)} />}
-      {edited && <DriverForm key={edited.id} stored={edited} onDone={() => setOpened(null)} />}
-      <Table
-        label="Drivers"
-        head={["Driver", "Size", "Coils", "fs", "Qts", "Vas", "Sd", "Travel", "Rated", "Price", "Checked"]}
-      >
-        {list.rows?.map((each) =>
-          each.opened ? (
-            <Row key={each.id} each={each.opened} onOpen={() => setOpened(each.id)} />
-          ) : (
-            <Unread key={each.id} each={each} />
-          ),
-        )}
-      </Table>
-      <MoreRows shown={list.rows?.length ?? 0} count={list.count} more={list.more} />
-      {list.error && <Complaint>{list.error.message}</Complaint>}
-      {list.rows?.length === 0 && (
-        <p className="text-soft mt-6">
-          No driver yet. Enter one from its data sheet, or import a list in CSV.
-        </p>
-      )}
+      <h1 className="mb-2 text-2xl font-bold">Parts</h1>
+      <Tabs
+        label="Lists of parts"
+        value={list}
+        options={LISTS}
+        onChange={(next) => setQuery(next === "prices" ? { list: next } : {}, { replace: true })}
+      />
+      {list === "prices" ? <PriceList /> : <DriverList />}
     </div>
-  );
-}
-
-function Row({ each: { driver, qts, findings }, onOpen }: { each: DriverOut; onOpen: () => void }) {
-  const figure = (value: number | null | undefined, unit: string) =>
-    value == null ? "–" : `${plain(value)} ${unit}`;
-  return (
-    <tr className="hover:bg-sheet">
-      <td>
-        <button
-          className="min-h-11 text-left text-lg font-bold underline-offset-4 hover:underline"
-          onClick={onOpen}
-        >
-          {driver.name}
-        </button>
-      </td>
-      <td className="figure">{figure(driver.size_inch, "in")}</td>
-      <td className="figure">
-        {driver.coils ?? 1} × {figure(driver.coil_ohm, "Ω")}
-      </td>
-      <td className="figure">{figure(valueOf(driver.fs_hz), "Hz")}</td>
-      <td className="figure">{fixed(qts, 2)}</td>
-      <td className="figure">{figure(valueOf(driver.vas_l), "l")}</td>
-      <td className="figure">{figure(valueOf(driver.sd_cm2), "cm²")}</td>
-      <td className="figure">{figure(valueOf(driver.xmax_mm), "mm")}</td>
-      <td className="figure">{figure(driver.rated_w, "W")}</td>
-      <td className="figure">{driver.price == null ? "–" : plain(driver.price)}</td>
-      <td className="whitespace-nowrap">
-        {findings.length > 0 ? (
-          <span className="text-ochre" title={findings.map((f) => f.text).join("; ")}>
-            ▲ {findings.length}
-          </span>
-        ) : (
-          <span className="text-moss">✓</span>
-        )}
-      </td>
-    </tr>
-  );
-}
-
-/** A driver whose parameters can no longer be read. */
-function Unread({ each }: { each: DriverLine }) {
-  return (
-    <tr>
-      <td>{each.name}</td>
-      <td colSpan={10} className="text-ochre text-left! text-sm">
-        ▲ {each.problem}
-      </td>
-    </tr>
   );
 }

@@ -28,7 +28,7 @@ const ONTO = [
 ] as const;
 
 type Onto = (typeof ONTO)[number][0];
-type To = LoadOfJob & { overlap_db: number; onto: Onto; silent_supply_v: number };
+type To = LoadOfJob & { onto: Onto; silent_supply_v: number };
 
 /** What to set the gain to, for an amplifier of the bench or of a job, and whether the source suits it. */
 export function SetUpView() {

@@ -58,6 +58,7 @@ export const GROUPS: readonly (readonly [string, readonly Field[]])[] = [
           ["regulated", "regulated"],
         ],
       },
+      { key: "all_channels_driven", words: "All channels played on the bench", kind: "yesno" },
       { key: "idle_a", words: "Idle current", kind: "number", unit: "A" },
       { key: "dropout_v", words: "Holds down to", kind: "number", unit: "V" },
       { key: "cutout_v", words: "Switches off below", kind: "number", unit: "V" },
@@ -106,6 +107,7 @@ export const GROUPS: readonly (readonly [string, readonly Field[]])[] = [
           ["protect", "protect"],
         ],
       },
+      { key: "overlap_db", words: "Gain set with a tone below full scale by", kind: "number", unit: "dB" },
       { key: "remote_level", words: "Remote level", kind: "yesno" },
       { key: "fans", words: "Fans", kind: "whole" },
     ],
@@ -168,6 +170,7 @@ function emptyOf({ key, kind }: Field): unknown {
     "dropout_v",
     "cutout_v",
     "supply_max_v",
+    "overlap_db",
     "terminal_inputs",
   ].includes(key)
     ? undefined

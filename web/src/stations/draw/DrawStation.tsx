@@ -7,7 +7,7 @@ import { Cautions } from "../Cautions";
 import { Group, Split } from "../Split";
 import { PROGRAMME_WORDS, useBases } from "../useBases";
 import { useSupplyReport } from "../useSupplyReport";
-import { ProgrammeStrip } from "./ProgrammeStrip";
+import { ProgrammeStrips } from "./ProgrammeStrips";
 import { Recording } from "./Recording";
 
 const BUILT_IN = ["tone", "burst", "everyday", "bass_heavy", "held_bass"].map(
@@ -33,6 +33,15 @@ export function DrawStation() {
             <QuantityField path="basis.level_db" label="Level" unit="dB" />
             <QuantityField path="basis.clamp_range_a" label="Clamp's range" unit="A" empty="none" />
           </Group>
+          <Group title="Overlap, by amplifier">
+            {(job.amplifiers ?? []).map((each, i) => (
+              <QuantityField key={each.id} path={`amplifiers.${i}.overlap_db`} label={each.name} unit="dB" />
+            ))}
+            <p className="text-soft mt-1 text-xs">
+              How far below full scale the tone was that the gain is set with. Music louder than that is
+              clipped.
+            </p>
+          </Group>
           <Group title="Your own recording">
             <Recording />
           </Group>
@@ -47,12 +56,21 @@ export function DrawStation() {
       }
     >
       <Group title="What is played, its level over time">
-        <ProgrammeStrip />
+        <ProgrammeStrips />
       </Group>
       <Group title="All amplifiers together">
         <Table
           label="Draw by programme"
-          head={["Programme", "Mean", "RMS", "Peak", "Clamp meter, most", "Into coils, mean", "Heat, mean"]}
+          head={[
+            "Programme",
+            "Mean",
+            "its band",
+            "RMS",
+            "Peak",
+            "Clamp meter, most",
+            "Into coils, mean",
+            "Heat, mean",
+          ]}
         >
           {bases.map(({ key, forecast: made }) => (
             <tr key={key} className={key === playing ? "bg-sunk font-bold" : ""}>
@@ -60,6 +78,9 @@ export function DrawStation() {
               {made && (
                 <>
                   <td className="figure text-copper text-lg">{fixed(made.draw_a.mean, 1)} A</td>
+                  <td className="figure">
+                    {fixed(made.draw_a.low, 1)}–{fixed(made.draw_a.high, 1)} A
+                  </td>
                   <td className="figure">{fixed(made.draw_a.rms, 1)} A</td>
                   <td className="figure">{fixed(made.draw_a.peak, 1)} A</td>
                   <td className="figure">{fixed(made.draw_a.clamp, 1)} A</td>
@@ -74,8 +95,9 @@ export function DrawStation() {
         </Table>
         <p className="text-soft mt-2 text-sm">
           The mean empties the battery and loads the charger; the RMS warms cable and fuse; the peak drops the
-          voltage. The clamp figure is the highest mean over 0.4 s. Music is a made-up envelope: an estimate.
-          Until a run at reduced level is on the sheet, its mean is good to about ± 20 %.
+          voltage. The clamp figure is the highest mean over 0.4 s. Music is made up, in octave bands: an
+          estimate. Each amplifier plays what its filters leave it. The band of the mean closes with a run at
+          reduced level on the sheet.
         </p>
       </Group>
       <Group title={`Each amplifier, ${(PROGRAMME_WORDS[playing] ?? playing).toLowerCase()}`}>

@@ -1,34 +1,33 @@
 import { useRef, useState } from "react";
 
 import { type RecordingOut } from "../../api/client";
-import { valueOf } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { FileButton } from "../../ui/FileButton";
 import { fixed, plain } from "../../ui/format";
+import { withoutRecording } from "../plan/goalFields";
 import { uploadWithProgress } from "./uploadWithProgress";
 
-const USUAL_HZ = 80;
-
-/** A recording of one's own as the programme: sent, read below the crossover, kept with the job as its envelope. */
+/** A recording of one's own as the programme: sent and heard in octave bands once, kept by the workshop for its jobs. */
 export function Recording() {
   const { job, change } = useWork();
   const [sent, setSent] = useState<number | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [heard, setHeard] = useState<RecordingOut | null>(null);
   const abort = useRef<AbortController | null>(null);
-  const crossovers = (job.amplifiers ?? []).flatMap((each) => valueOf(each.load?.low_pass_hz) ?? []);
-  const crossover = Math.min(Math.max(Math.min(...crossovers, Infinity), 20), 500);
-  const lowPass = Number.isFinite(Math.min(...crossovers)) ? crossover : USUAL_HZ;
   const file = job.basis.programme_file;
   const bring = async (chosen: File) => {
     abort.current = new AbortController();
     setProblem(null);
     setSent(0);
     try {
-      const address = `/api/v1/recordings?low_pass_hz=${lowPass}`;
-      const answer = await uploadWithProgress<RecordingOut>(address, chosen, setSent, abort.current.signal);
+      const answer = await uploadWithProgress<RecordingOut>(
+        "/api/v1/recordings",
+        chosen,
+        setSent,
+        abort.current.signal,
+      );
       setHeard(answer);
       change("basis", { ...job.basis, programme: "file", programme_file: answer.programme_file });
     } catch (error) {
@@ -36,16 +35,24 @@ export function Recording() {
     }
     setSent(null);
   };
+  const remove = () => {
+    const programme = job.basis.programme === "file" ? "tone" : job.basis.programme;
+    change("goals", withoutRecording(job.goals ?? []));
+    change("basis", { ...job.basis, programme, programme_file: null });
+  };
   return (
     <div>
       {sent === null ? (
-        <FileButton
-          quiet
-          label={file ? "Another recording" : "Play a recording of yours"}
-          accept=".wav,.flac,audio/wav,audio/flac"
-          busy={false}
-          onFile={(chosen) => void bring(chosen)}
-        />
+        <div className="flex flex-wrap gap-2">
+          <FileButton
+            quiet
+            label={file ? "Another recording" : "Play a recording of yours"}
+            accept=".wav,.flac,audio/wav,audio/flac"
+            busy={false}
+            onFile={(chosen) => void bring(chosen)}
+          />
+          {file && <Button onClick={remove}>Remove it</Button>}
+        </div>
       ) : (
         <div>
           <progress
@@ -63,12 +70,13 @@ export function Recording() {
         <p className="text-soft mt-1 text-sm">
           {file.name}
           {heard && heard.programme_file.sha256 === file.sha256
-            ? `: ${plain(Math.round(heard.seconds))} s, crest ${fixed(heard.crest_db, 1)} dB below ${plain(heard.low_pass_hz)} Hz.`
-            : ", kept as its envelope."}
+            ? `: ${plain(Math.round(heard.seconds))} s, crest ${fixed(heard.crest_db, 1)} dB.`
+            : ", as it was heard once."}
         </p>
       )}
       <p className="text-soft mt-1 text-xs">
-        WAV or FLAC, mono or stereo, up to 20 minutes and 100 MB; read below {plain(lowPass)} Hz.
+        WAV or FLAC, mono or stereo, up to 20 minutes and 100 MB. Each amplifier plays of it what lies between
+        its filters.
       </p>
     </div>
   );

@@ -119,7 +119,7 @@ function Told({ simulation }: { simulation: SimulationResult }) {
           </li>
         )}
         <li>
-          Engine off, this programme: {howLong(simulation.time_to_12v_s)} to 12.0 V at the front posts,{" "}
+          Engine off, this programme: {howLong(simulation.time_to_12v_s)} to 12.0 V at a battery&apos;s posts,{" "}
           {howLong(simulation.time_to_half_s)} until the first battery is at half charge. From half charge,
           silent: {howLong(simulation.recharge_idle_s)} at idle, {howLong(simulation.recharge_cruise_s)} at
           cruise until all are at 95 %.

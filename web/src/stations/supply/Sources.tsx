@@ -57,6 +57,15 @@ export function Chargers() {
               <QuantityField path={`chargers.${i}.rated_a`} label="Rated output" unit="A" empty="unknown" />
               <QuantityField path={`chargers.${i}.idle_a`} label="Output at idle" unit="A" empty="unknown" />
               <QuantityField path={`chargers.${i}.hot_derating`} label="Hot derating" unit="×" />
+              <SelectField
+                path={`chargers.${i}.control`}
+                label="Control"
+                options={CONTROLS}
+                fallback="fixed"
+              />
+              {job.chargers?.[i]?.control === "managed" && (
+                <QuantityField path={`chargers.${i}.setpoint_low_v`} label="Lowers to" unit="V" />
+              )}
               <details>
                 <summary className="text-soft min-h-8 cursor-pointer text-sm">
                   Speeds, heat, efficiency
@@ -115,12 +124,36 @@ function ConverterFields({ at }: { at: string }) {
         onPick={(place) => change(`${at}.from`, place || null)}
       />
       <CheckField path={`${at}.always_on`} label="Runs with the engine off too" />
+      <details>
+        <summary className="text-soft min-h-8 cursor-pointer text-sm">Cut-out, idle, efficiency</summary>
+        <QuantityField path={`${at}.cutout_v`} label="Stops below" unit="V" />
+        <QuantityField path={`${at}.restart_v`} label="Starts again at" unit="V" />
+        <QuantityField path={`${at}.idle_w`} label="Takes besides" unit="W" />
+        <QuantityField path={`${at}.efficiency`} label="Its efficiency" unit="%" per={100} />
+      </details>
+    </>
+  );
+}
+
+/** What the management of a lithium battery lets through. */
+function ManagementFields({ at }: { at: string }) {
+  return (
+    <>
+      <QuantityField path={`${at}.charge_limit_a`} label="Management: charge" unit="A" empty="unknown" />
+      <QuantityField
+        path={`${at}.discharge_limit_a`}
+        label="Management: discharge"
+        unit="A"
+        empty="unknown"
+      />
+      <QuantityField path={`${at}.discharge_peak_a`} label="For moments" unit="A" empty="twice that" />
     </>
   );
 }
 
 /** Battery banks. */
 export function Banks() {
+  const { job } = useWork();
   const { items, add, remove } = useList("banks");
   const places = usePlaces();
   const rear = places.some(([place]) => place === "rear");
@@ -140,6 +173,9 @@ export function Banks() {
           />
           <LoadTest path={`banks.${i}.resistance_ohm`} />
           <QuantityField path={`banks.${i}.charge`} label="State of charge" unit="%" per={100} />
+          {["lifepo4", "lto"].includes(job.banks?.[i]?.chemistry ?? "") && (
+            <ManagementFields at={`banks.${i}`} />
+          )}
           <details>
             <summary className="text-soft min-h-8 cursor-pointer text-sm">Label, age, cold, number</summary>
             <QuantityField
@@ -152,7 +188,10 @@ export function Banks() {
             <QuantityField path={`banks.${i}.temperature_c`} label="Temperature" unit="°C" />
             <QuantityField path={`banks.${i}.acceptance_a`} label="Takes on charge" unit="A" empty="usual" />
             <QuantityField path={`banks.${i}.count`} label="Equal ones in parallel" />
-            <Isolator at={i} />
+            <SelectField path={`banks.${i}.isolator`} label="Isolator" options={ISOLATORS} fallback="none" />
+            {job.banks?.[i]?.isolator === "diode" && (
+              <QuantityField path={`banks.${i}.diode_v`} label="Its diode takes" unit="V" />
+            )}
           </details>
         </Group>
       ))}
@@ -174,21 +213,15 @@ export function Banks() {
   );
 }
 
-/** Whether an isolator keeps a bank from the others. */
-function Isolator({ at }: { at: number }) {
-  const { job, change } = useWork();
-  return (
-    <label className="flex min-h-11 items-center gap-2">
-      <input
-        type="checkbox"
-        className="size-5"
-        checked={job.banks?.[at]?.isolator ?? false}
-        onChange={(event) => change(`banks.${at}.isolator`, event.target.checked)}
-      />
-      An isolator keeps it apart
-    </label>
-  );
-}
+const CONTROLS = [
+  ["fixed", "Fixed volts"],
+  ["managed", "Managed: lower with a full battery"],
+] as const;
+const ISOLATORS = [
+  ["none", "None: always joined"],
+  ["relay", "A relay, joined while it is charged"],
+  ["diode", "Diodes, one to each battery"],
+] as const;
 
 /** Two readings at the posts give a battery's internal resistance. */
 function LoadTest({ path }: { path: string }) {

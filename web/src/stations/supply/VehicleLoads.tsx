@@ -41,7 +41,8 @@ export function VehicleLoads() {
         <details key={i} className="border-rule border-b">
           <summary className="min-h-11 cursor-pointer py-2.5">{load.name}</summary>
           <TextField path={`vehicle.loads.${i}.name`} label="Name" hint="as the reports call it" />
-          <QuantityField path={`vehicle.loads.${i}.off_a`} label="Engine off" unit="A" />
+          <QuantityField path={`vehicle.loads.${i}.off_a`} label="Parked" unit="A" />
+          <QuantityField path={`vehicle.loads.${i}.acc_a`} label="Radio on" unit="A" empty="as parked" />
           <QuantityField path={`vehicle.loads.${i}.idle_a`} label="At idle" unit="A" />
           <QuantityField path={`vehicle.loads.${i}.cruise_a`} label="At cruise" unit="A" />
           <QuantityField

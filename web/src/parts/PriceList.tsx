@@ -1,0 +1,125 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, data, fileForm, type PartOut } from "../api/client";
+import { usePages } from "../api/usePages";
+import { Button } from "../ui/Button";
+import { Complaint } from "../ui/Complaint";
+import { MoreRows } from "../ui/MoreRows";
+import { LeftHead, Table } from "../ui/Table";
+import { ListTools } from "./ListTools";
+import { KINDS, partWords, STOCK } from "./partWords";
+
+type Kind = PartOut["part"]["kind"];
+
+/** What plans choose from: parts with their prices, in and out as CSV; a price is changed where it stands. */
+export function PriceList() {
+  const client = useQueryClient();
+  const [kind, setKind] = useState<Kind | "">("");
+  const list = usePages(["parts", kind], async (offset) =>
+    data(await api.GET("/api/v1/parts", { params: { query: { offset, ...(kind ? { kind } : {}) } } })),
+  );
+  const again = () => void client.invalidateQueries({ queryKey: ["parts"] });
+  const bring = useMutation({
+    mutationFn: async (file: File) => data(await api.POST("/api/v1/parts/import", fileForm(file))),
+    onSuccess: again,
+  });
+  return (
+    <section aria-label="Price list">
+      <ListTools exportAddress="/api/v1/parts/csv" importLabel="Import a price list" bring={bring}>
+        <label className="text-soft text-sm">
+          Kind{" "}
+          <select
+            className="border-rule bg-sheet text-ink h-11 rounded-sm border px-2"
+            value={kind}
+            onChange={(event) => setKind(event.target.value as Kind | "")}
+          >
+            <option value="">all</option>
+            {KINDS.map(([key, words]) => (
+              <option key={key} value={key}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+      </ListTools>
+      <Table
+        label="Price list"
+        head={[
+          "Part",
+          <LeftHead key="kind">Kind</LeftHead>,
+          <LeftHead key="what">What it is</LeftHead>,
+          <LeftHead key="stock">Stock</LeftHead>,
+          "Hours",
+          "Price",
+          "",
+        ]}
+      >
+        {list.rows?.map((each) => (
+          <Row key={`${each.id} ${each.version}`} each={each} onChanged={again} />
+        ))}
+      </Table>
+      <MoreRows shown={list.rows?.length ?? 0} count={list.count} more={list.more} />
+      {list.error && <Complaint>{list.error.message}</Complaint>}
+      {list.rows?.length === 0 && (
+        <p className="text-soft mt-6">
+          No part here yet. Import a list in CSV: a row a part, with kind, name and price.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
+  const { part } = each;
+  const [text, setText] = useState(part.price == null ? "" : String(part.price));
+  const save = useMutation({
+    mutationFn: async (price: number | null) =>
+      data(
+        await api.PUT("/api/v1/parts/{part_id}", {
+          params: { path: { part_id: each.id } },
+          body: { version: each.version, part: { ...part, price } },
+        }),
+      ),
+    onSuccess: onChanged,
+  });
+  const remove = useMutation({
+    mutationFn: async () =>
+      void (await api.DELETE("/api/v1/parts/{part_id}", { params: { path: { part_id: each.id } } })),
+    onSuccess: onChanged,
+  });
+  const price = text.trim() === "" ? null : Number(text.replace(",", "."));
+  const commit = () => {
+    if (price !== (part.price ?? null) && (price === null || Number.isFinite(price))) save.mutate(price);
+  };
+  return (
+    <tr className="hover:bg-sheet">
+      <td className="font-bold">
+        {part.name}
+        {save.error && <Complaint>{save.error.message}</Complaint>}
+        {remove.error && <Complaint>{remove.error.message}</Complaint>}
+      </td>
+      <td className="text-left!">{KINDS.find(([key]) => key === part.kind)?.[1]}</td>
+      <td className="text-left!">{partWords(part)}</td>
+      <td className="text-left!">{STOCK[part.stock ?? "in_stock"]}</td>
+      <td className="figure">{part.hours ?? 0}</td>
+      <td>
+        <input
+          aria-label={`Price of ${part.name}`}
+          inputMode="decimal"
+          placeholder="missing"
+          className="figure border-rule bg-sheet h-11 w-24 rounded-sm border px-2 text-right"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={commit}
+          onKeyDown={(event) => event.key === "Enter" && commit()}
+        />
+      </td>
+      <td>
+        <Button aria-label={`Remove ${part.name}`} onClick={() => remove.mutate()}>
+          ×
+        </Button>
+      </td>
+    </tr>
+  );
+}
