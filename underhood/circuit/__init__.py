@@ -4,6 +4,7 @@ __all__ = [
     "battery",
     "build",
     "charger",
+    "circuit_arrays",
     "compiled",
     "converter",
     "elements",

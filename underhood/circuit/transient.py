@@ -17,10 +17,11 @@ import numpy as np
 
 from underhood.arrays import Floats, Ints
 from underhood.circuit import laws
+from underhood.circuit.circuit_arrays import Amplifiers, Banks, Capacitors, Chargers, CircuitArrays, Network
 from underhood.circuit.compiled import LAWS_DIGEST, jitable
 from underhood.circuit.laws import JOINS_V, OPEN_OHM, OPENS_V, AmplifierLaw, InputLaw
 
-__all__ = ["Amplifiers", "Banks", "Capacitors", "Chargers", "Network", "TransientResult", "simulate", "stretches"]
+__all__ = ["Moving", "TransientResult", "empty_result", "run_steps", "simulate", "stretches"]
 
 MOST_ROUNDS = 40
 AMPS_ERROR = 1e-6
@@ -35,111 +36,6 @@ TRIP_S = 5.0
 """Over which a bank's management holds the amps against what it allows for good [P]."""
 MEAN_A_S = 60.0
 """Peukert's law is applied to the mean current over this."""
-
-
-class Network(NamedTuple):
-    """A tree with node 0 as its root, (n,) each: a node's parent, siemens of the link to it, constant amps drawn.
-
-    Nodes are ordered so that a parent comes before its children.
-    charging   node on the charging side of the relay in the link to the parent; -1 where there is none
-    closed     1 where that relay is closed at the start
-    diode_v    volts that a diode in the link to the parent takes: above 0 it passes from the parent, below 0 to it
-    """
-
-    parent: Ints
-    siemens: Floats
-    drawn_a: Floats
-    charging: Ints
-    closed: Ints
-    diode_v: Floats
-
-
-class Chargers(NamedTuple):
-    """Regulated sources: node, volts, ohms behind them, and the most amps; (m,) each.
-
-    input_node   the node that a converter takes its power from, over its efficiency; -1 for none
-    idle_w       what it takes besides; it stops below `cutout_v` there and starts again at `restart_v`
-    stopped      1 where it has, at the start
-    """
-
-    node: Ints
-    set_v: Floats
-    ohm: Floats
-    limit_a: Floats
-    input_node: Ints
-    efficiency: Floats
-    idle_w: Floats
-    cutout_v: Floats
-    restart_v: Floats
-    stopped: Ints
-
-
-class Banks(NamedTuple):
-    """Battery banks, (m,) each but the tables; charge, polarisation and what was drawn lately are those of the start.
-
-    twenty_hour_a         amps of the 20-hour rate, above which Peukert's exponent counts
-    r1_charge_ohm         of both branches, fixed where above 0; else it follows from the acceptance
-    fast_f, slow_f        farads of the branches, `fast_v` and `slow_v` their volts
-    acceptance            (m, 4): what `laws.accepted_a` wants
-    ocv                   (m, 2, k): open-circuit volts over charge
-    lately                share of the capacity drawn lately
-    limits_a              (m, 3): most amps of charge, of discharge for good, and for moments; beyond them it drops out
-    dropped               1 where it has, at the start
-    """
-
-    node: Ints
-    r0_ohm: Floats
-    r1_discharge_ohm: Floats
-    r1_charge_ohm: Floats
-    fast_f: Floats
-    slow_f: Floats
-    capacity_as: Floats
-    twenty_hour_a: Floats
-    peukert: Floats
-    absorption_v: Floats
-    acceptance: Floats
-    ocv: Floats
-    charge: Floats
-    fast_v: Floats
-    slow_v: Floats
-    lately: Floats
-    limits_a: Floats
-    dropped: Ints
-
-
-class Capacitors(NamedTuple):
-    """Capacitor banks: node, farads, ohms, volts at the start; (m,) each."""
-
-    node: Ints
-    farad: Floats
-    esr_ohm: Floats
-    volts: Floats
-
-
-class Amplifiers(NamedTuple):
-    """Amplifiers, (m,) each; ohms, power factor and volts are those of one channel.
-
-    commanded_v     what is asked for at level 1; `reference_v` is what a 14.4 V supply allows
-    set_at_v        the supply that its gain was set at
-    linear          1 for class A, AB and B; `idle_a`, `linear_v`, `quadratic_ohm` as in `InputLaw`
-    flat_w          above 0: a constant power taken in place of a programme
-    """
-
-    node: Ints
-    commanded_v: Floats
-    set_at_v: Floats
-    reference_v: Floats
-    ohm: Floats
-    power_factor: Floats
-    channels: Floats
-    exponent: Floats
-    dropout_v: Floats
-    cutout_v: Floats
-    idle_a: Floats
-    linear_v: Floats
-    quadratic_ohm: Floats
-    linear: Ints
-    flat_w: Floats
 
 
 class TransientResult(NamedTuple):
@@ -183,8 +79,8 @@ class _Equations(NamedTuple):
     link: Floats
 
 
-class _Moving(NamedTuple):
-    """What goes along with time, changed in place, (m,) each of its kind: see `_steps`."""
+class Moving(NamedTuple):
+    """What goes along with time, changed in place, (m,) each of its kind."""
 
     volts: Floats
     bank_mean_a: Floats
@@ -193,67 +89,61 @@ class _Moving(NamedTuple):
     wanting: Floats
 
 
-def simulate(
-    level: Floats,
-    dt_s: float,
-    network: Network,
-    chargers: Chargers,
-    banks: Banks,
-    capacitors: Capacitors,
-    amplifiers: Amplifiers,
-    start_v: Floats,
-) -> TransientResult:
+def simulate(level: Floats, dt_s: float, circuit: CircuitArrays) -> TransientResult:
     """What becomes of a circuit while a programme plays, all of it at once.
 
-    level     (t,) or (t, m): each step's share of the volts commanded of all amplifiers, or of each
-    dt_s      length of a step, s
-    start_v   (n,): node volts at the start
+    level   (t,) or (t, m): each step's share of the volts commanded of all amplifiers, or of each
+    dt_s    length of a step, s
     """
-    (whole,) = stretches(
-        level, 1, len(level), len(level), dt_s, network, chargers, banks, capacitors, amplifiers, start_v
-    )
+    (whole,) = stretches(level, 1, len(level), len(level), dt_s, circuit)
     return whole
 
 
 def stretches(
-    level: Floats,
-    per: int,
-    steps: int,
-    rows: int,
-    dt_s: float,
-    network: Network,
-    chargers: Chargers,
-    banks: Banks,
-    capacitors: Capacitors,
-    amplifiers: Amplifiers,
-    start_v: Floats,
+    level: Floats, per: int, steps: int, rows: int, dt_s: float, circuit: CircuitArrays
 ) -> Iterator[TransientResult]:
     """The same in stretches, one after the other, so that an hour needs no more memory than a minute.
 
     level   of a programme that repeats, each of its rows held for `per` steps
     steps   how many there are in all; at most `rows` of them in one stretch
     """
-    # What the steps change is theirs; what was given stays as it was.
-    theirs = ("charge", "fast_v", "slow_v", "lately", "dropped")
-    banks = banks._replace(**{name: getattr(banks, name).copy() for name in theirs})
-    capacitors = capacitors._replace(volts=capacitors.volts.copy())
-    network = network._replace(closed=network.closed.copy())
-    chargers = chargers._replace(stopped=chargers.stopped.copy())
+    circuit = _own(circuit)
     of_each = np.asarray(level, float)
+    m = len(circuit.amplifiers.node)
     if of_each.ndim == 1:
-        of_each = np.repeat(of_each[:, None], len(amplifiers.node), axis=1)
+        of_each = np.repeat(of_each[:, None], m, axis=1)
     of_each = np.ascontiguousarray(of_each)
-    n, m = len(network.parent), len(amplifiers.node)
-    still = np.zeros(len(banks.node))
-    moving = _Moving(np.array(start_v, float), still, still.copy(), np.zeros(m), np.zeros(n))
+    still = np.zeros(len(circuit.banks.node))
+    moving = Moving(circuit.start_v, still, still.copy(), np.zeros(m), np.zeros(len(circuit.network.parent)))
     run = _compiled()
     for first in range(0, steps, rows):
-        result = _empty(min(rows, steps - first), n, len(chargers.node), len(banks.node), len(capacitors.node), m)
-        run(of_each, per, first, dt_s, network, chargers, banks, capacitors, amplifiers, moving, result)
+        result = empty_result(min(rows, steps - first), circuit)
+        run(of_each, per, first, dt_s, circuit, moving, result)
         yield result
 
 
-def _empty(rows: int, nodes: int, chargers: int, banks: int, capacitors: int, amplifiers: int) -> TransientResult:
+def _own(circuit: CircuitArrays) -> CircuitArrays:
+    """With copies of what the steps change; what was given stays as it was."""
+    theirs = ("charge", "fast_v", "slow_v", "lately", "dropped")
+    banks = circuit.banks
+    return CircuitArrays(
+        network=circuit.network._replace(closed=circuit.network.closed.copy()),
+        chargers=circuit.chargers._replace(stopped=circuit.chargers.stopped.copy()),
+        banks=banks._replace(**{name: getattr(banks, name).copy() for name in theirs}),
+        capacitors=circuit.capacitors._replace(volts=circuit.capacitors.volts.copy()),
+        amplifiers=circuit.amplifiers,
+        start_v=np.array(circuit.start_v, float),
+    )
+
+
+@jitable
+def empty_result(rows: int, circuit: CircuitArrays) -> TransientResult:
+    """A result with room for some steps.
+
+    rows   how many
+    """
+    nodes, amplifiers = len(circuit.network.parent), len(circuit.amplifiers.node)
+    chargers, banks, capacitors = len(circuit.chargers.node), len(circuit.banks.node), len(circuit.capacitors.node)
     return TransientResult(
         volts=np.empty((rows, nodes)),
         charger_a=np.empty((rows, chargers)),
@@ -274,9 +164,9 @@ def _compiled() -> Callable[..., str]:
     digest = LAWS_DIGEST
 
     def steps(  # type: ignore[no-untyped-def]
-        level, per, first, dt, network, chargers, banks, capacitors, amplifiers, moving, result
+        level, per, first, dt, circuit, moving, result
     ):
-        _steps(level, per, first, dt, network, chargers, banks, capacitors, amplifiers, moving, result)
+        run_steps(level, per, first, dt, circuit, moving, result)
         return digest
 
     compiled: Callable[..., str] = numba.njit(cache=True, error_model="numpy")(steps)
@@ -284,20 +174,15 @@ def _compiled() -> Callable[..., str]:
 
 
 @jitable
-def _steps(
-    levels: Floats,
-    per: int,
-    first: int,
-    dt: float,
-    network: Network,
-    chargers: Chargers,
-    banks: Banks,
-    capacitors: Capacitors,
-    amplifiers: Amplifiers,
-    moving: _Moving,
-    result: TransientResult,
+def run_steps(
+    levels: Floats, per: int, first: int, dt: float, circuit: CircuitArrays, moving: Moving, result: TransientResult
 ) -> None:
-    """Every step in turn, from the `first`; volts, charge, polarisation and capacitor volts go along with time."""
+    """Every step in turn; volts, charge, polarisation and capacitor volts of what is given go along with time.
+
+    levels   (t, m), each row held for `per` steps; `first` is the number of the first step
+    dt       length of a step, s
+    """
+    network, chargers, banks, capacitors, amplifiers, _ = circuit
     n, nb, nc = len(network.parent), len(banks.node), len(capacitors.node)
     v, bank_mean_a, bank_lately_a, off_until, wanting = moving
     equations = _Equations(np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n))

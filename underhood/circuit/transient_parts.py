@@ -11,11 +11,11 @@ import numpy as np
 from underhood.arrays import Floats
 from underhood.circuit import battery, converter, laws, switches
 from underhood.circuit.build import Circuit, build_circuit
+from underhood.circuit.circuit_arrays import Amplifiers, Banks, Capacitors, Chargers, CircuitArrays, Network
 from underhood.circuit.converter import UNKNOWN_LIMIT_A
 from underhood.circuit.operating_point import OperatingPoint
 from underhood.circuit.solver import elements, solve
 from underhood.circuit.topology import LEAST_OHM
-from underhood.circuit.transient import Amplifiers, Banks, Capacitors, Chargers, Network
 from underhood.document.job import Bank, Engine
 from underhood.document.quantity import Quantity
 
@@ -37,6 +37,17 @@ class TransientParts:
         self.place = {node: i for i, node in enumerate(self.order)}
         self.silence = self._silence(engine)
         self.network = self.network_drawing(point.vehicle_a)
+
+    def arrays(self) -> CircuitArrays:
+        """All of it, at the engine state of its point."""
+        return CircuitArrays(
+            self.network,
+            self.chargers(self.point.engine),
+            self.banks(),
+            self.capacitors(),
+            self.amplifiers(),
+            self.silence,
+        )
 
     def at(self, place: str) -> int:
         """Where a place stands in the ordered nodes."""

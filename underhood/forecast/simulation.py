@@ -15,9 +15,10 @@ import numpy as np
 
 from underhood.circuit import transient, vehicle
 from underhood.circuit.build import build_circuit
+from underhood.circuit.circuit_arrays import NO_CAPACITORS, CircuitArrays
 from underhood.circuit.operating_point import OperatingPoint
 from underhood.circuit.solver import solve
-from underhood.circuit.transient import Capacitors, TransientResult
+from underhood.circuit.transient import TransientResult
 from underhood.circuit.transient_parts import TransientParts
 from underhood.decibels import decibels
 from underhood.document.job import Engine, JobDocument
@@ -88,19 +89,7 @@ def simulate(job: JobDocument, seconds: float) -> SimulationResult:
     parts = TransientParts(circuit, point, job.basis.engine)
     level = np.column_stack([each.level for each in played.envelopes])[:, : len(circuit.loaded)]
     course = Course(parts, level, per, steps, step_s)
-    for stretch in transient.stretches(
-        level,
-        per,
-        steps,
-        course.rows,
-        step_s,
-        parts.network,
-        parts.chargers(job.basis.engine),
-        parts.banks(),
-        parts.capacitors(),
-        parts.amplifiers(),
-        parts.silence,
-    ):
+    for stretch in transient.stretches(level, per, steps, course.rows, step_s, parts.arrays()):
         course.add(stretch)
     return _build_result(parts, course, seconds, step_s)
 
@@ -227,16 +216,15 @@ def _clock(
     """A long stretch at a constant load; amplifiers at their mean power, or silent."""
     loads = vehicle.used_a(parts.job.vehicle, engine)
     amplifiers = parts.amplifiers([max(watts, 1e-3) for watts in flat_w])
-    return transient.simulate(
-        np.ones(round(seconds / CLOCK_STEP_S)),
-        CLOCK_STEP_S,
+    circuit = CircuitArrays(
         parts.network_drawing(loads),
         parts.chargers(engine),
         parts.banks(charge),
-        Capacitors(np.empty(0, np.int64), np.empty(0), np.empty(0), np.empty(0)),
+        NO_CAPACITORS,
         amplifiers,
         parts.silence,
     )
+    return transient.simulate(np.ones(round(seconds / CLOCK_STEP_S)), CLOCK_STEP_S, circuit)
 
 
 def series_csv(result: SimulationResult) -> str:

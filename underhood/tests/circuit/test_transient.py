@@ -7,6 +7,15 @@ import numpy as np
 
 from underhood.circuit import transient
 from underhood.circuit.build import build_circuit
+from underhood.circuit.circuit_arrays import (
+    NO_CAPACITORS,
+    Amplifiers,
+    Banks,
+    Capacitors,
+    Chargers,
+    CircuitArrays,
+    Network,
+)
 from underhood.circuit.solver import solve
 from underhood.circuit.transient_parts import TransientParts
 from underhood.document.job import JobDocument
@@ -34,12 +43,14 @@ class Circuit:
         return transient.simulate(
             level,
             step_s,
-            self.parts.network,
-            self.chargers,
-            self.banks,
-            self.parts.capacitors(),
-            self.amplifier,
-            self.parts.silence,
+            CircuitArrays(
+                self.parts.network,
+                self.chargers,
+                self.banks,
+                self.parts.capacitors(),
+                self.amplifier,
+                self.parts.silence,
+            ),
         )
 
     def netlist(self, level: np.ndarray) -> list[str]:
@@ -164,17 +175,19 @@ class OverTime(unittest.TestCase):
         raw["capacitors"], raw["vehicle"]["loads"] = [], []
         raw["banks"] = [{"name": "One", "chemistry": "agm", "capacity_ah": 70, "resistance_ohm": 0.005, "charge": 1.0}]
         raw["chargers"][0] |= {"setpoint_v": 14.2, "source_ohm": 0.0005}
-        circuit, none = Circuit(JobDocument.model_validate(raw)), np.empty(0)
+        circuit = Circuit(JobDocument.model_validate(raw))
         drawn = np.where(np.arange(len(circuit.parts.order)) == 0, amps, 0.0)
         return transient.simulate(
             np.ones(round(seconds / step_s)),
             step_s,
-            circuit.parts.network._replace(drawn_a=drawn),
-            circuit.parts.chargers("off"),
-            circuit.parts.banks(),
-            transient.Capacitors(np.empty(0, np.int64), none, none, none),
-            circuit.parts.amplifiers([1e-6]),
-            circuit.parts.silence,
+            CircuitArrays(
+                circuit.parts.network._replace(drawn_a=drawn),
+                circuit.parts.chargers("off"),
+                circuit.parts.banks(),
+                NO_CAPACITORS,
+                circuit.parts.amplifiers([1e-6]),
+                circuit.parts.silence,
+            ),
         )
 
     def test_a_full_battery_reads_what_practice_knows(self):
@@ -196,8 +209,7 @@ class OverTime(unittest.TestCase):
 
     def test_a_capacitor_gives_half_c_times_the_difference_of_squares(self):
         """Nothing but a capacitor and a constant power: C·(V1² − V2²)/2 leaves it (energy of a capacitor)."""
-        none = np.empty(0)
-        network = transient.Network(
+        network = Network(
             np.zeros(1, np.int64),
             np.zeros(1),
             np.zeros(1),
@@ -205,21 +217,21 @@ class OverTime(unittest.TestCase):
             np.zeros(1, np.int64),
             np.zeros(1),
         )
-        nowhere = np.empty(0, np.int64)
-        no_charger: dict[str, Any] = dict.fromkeys(transient.Chargers._fields, none)
+        none, nowhere = np.empty(0), np.empty(0, np.int64)
+        no_charger: dict[str, Any] = dict.fromkeys(Chargers._fields, none)
         no_charger |= dict.fromkeys(("node", "input_node", "stopped"), nowhere)
-        chargers = transient.Chargers(**no_charger)
-        no_bank = dict.fromkeys(transient.Banks._fields, none)
+        chargers = Chargers(**no_charger)
+        no_bank = dict.fromkeys(Banks._fields, none)
         tables: dict[str, Any] = {"acceptance": np.empty((0, 4)), "ocv": np.empty((0, 2, 2))}
         tables |= {"limits_a": np.empty((0, 3)), "dropped": nowhere}
-        banks = transient.Banks(**{**no_bank, "node": nowhere, **tables})
-        capacitors = transient.Capacitors(np.zeros(1, np.int64), np.array([500.0]), np.array([1e-6]), np.array([14.0]))
+        banks = Banks(**{**no_bank, "node": nowhere, **tables})
+        capacitors = Capacitors(np.zeros(1, np.int64), np.array([500.0]), np.array([1e-6]), np.array([14.0]))
         one = np.ones(1)
-        idle = dict.fromkeys(transient.Amplifiers._fields, one)
+        idle = dict.fromkeys(Amplifiers._fields, one)
         at_root = {"node": np.zeros(1, np.int64), "linear": np.zeros(1, np.int64), "flat_w": np.array([300.0])}
-        amplifiers = transient.Amplifiers(**{**idle, **at_root})
+        amplifiers = Amplifiers(**{**idle, **at_root})
         found = transient.simulate(
-            np.ones(4000), 0.005, network, chargers, banks, capacitors, amplifiers, np.array([14.0])
+            np.ones(4000), 0.005, CircuitArrays(network, chargers, banks, capacitors, amplifiers, np.array([14.0]))
         )
         energy = 500 * (14.0**2 - found.volts[-1, 0] ** 2) / 2
         self.assertAlmostEqual(energy / (300 * 20), 1.0, delta=0.001)
@@ -240,17 +252,18 @@ class OverTime(unittest.TestCase):
         raw["vehicle"]["loads"] = [{"name": "Lamp", "off_a": 30}]
         raw["capacitors"] = []
         circuit = Circuit(JobDocument.model_validate(raw))
-        silent, none = circuit.parts.amplifiers([1e-6]), np.empty(0)
-        capacitors = transient.Capacitors(np.empty(0, np.int64), none, none, none)
+        silent = circuit.parts.amplifiers([1e-6])
         found = transient.simulate(
             np.ones(1200),
             10.0,
-            circuit.parts.network,
-            circuit.parts.chargers("off"),
-            circuit.parts.banks(1.0),
-            capacitors,
-            silent,
-            circuit.parts.silence,
+            CircuitArrays(
+                circuit.parts.network,
+                circuit.parts.chargers("off"),
+                circuit.parts.banks(1.0),
+                NO_CAPACITORS,
+                silent,
+                circuit.parts.silence,
+            ),
         )
         empty = np.flatnonzero(found.charge[:, 0] <= 0)[0] * 10 / 3600
         self.assertAlmostEqual(empty, 20 * (60 / 600) ** 1.2, delta=0.02)
@@ -263,16 +276,17 @@ class OverTime(unittest.TestCase):
         raw["vehicle"]["loads"] = [{"name": "Lamp", "off_a": 30}]
         raw["capacitors"] = []
         circuit = Circuit(JobDocument.model_validate(raw))
-        none = np.empty(0)
         found = transient.simulate(
             np.ones(1500),
             0.1,
-            circuit.parts.network,
-            circuit.parts.chargers("off"),
-            circuit.parts.banks(),
-            transient.Capacitors(np.empty(0, np.int64), none, none, none),
-            circuit.parts.amplifiers([1e-6]),
-            circuit.parts.silence,
+            CircuitArrays(
+                circuit.parts.network,
+                circuit.parts.chargers("off"),
+                circuit.parts.banks(),
+                NO_CAPACITORS,
+                circuit.parts.amplifiers([1e-6]),
+                circuit.parts.silence,
+            ),
         )
         t = (np.arange(15_000) + 0.5) * 0.01
         mean = 30 * -np.expm1(-t / 60)

@@ -1,7 +1,6 @@
 """A simulation summed up stretch by stretch is what its whole course says at once."""
 
 import unittest
-from typing import Any
 
 import numpy as np
 
@@ -27,11 +26,9 @@ class Stretches(unittest.TestCase):
         assert point is not None
         self.parts, per, steps = TransientParts(circuit, point, "idle"), 2, 2437
         level = np.column_stack([each.level for each in circuit.played.envelopes])
-        of: tuple[Any, ...] = (self.parts.network, self.parts.chargers("idle"), self.parts.banks())
-        of += (self.parts.capacitors(), self.parts.amplifiers(), self.parts.silence)
-        (self.whole,) = transient.stretches(level, per, steps, steps, 0.005, *of)
+        (self.whole,) = transient.stretches(level, per, steps, steps, 0.005, self.parts.arrays())
         self.course = Course(self.parts, level, per, steps, 0.005)
-        for stretch in transient.stretches(level, per, steps, 300, 0.005, *of):
+        for stretch in transient.stretches(level, per, steps, 300, 0.005, self.parts.arrays()):
             self.course.add(stretch)
         watts = [each.channels * each.full_v**2 / each.channel_ohm for each in circuit.loaded]
         asked = np.minimum(level, 1.0) ** 2 @ np.array(watts)

@@ -84,16 +84,7 @@ class Isolated(unittest.TestCase):
         job = changed(two_banks(programme="everyday", engine="idle"), banks__1__isolator="relay")
         parts = TransientParts(build_circuit(job), make_forecast(job).point, "idle")
         network = parts.network._replace(closed=np.zeros(len(parts.order), np.int64))
-        found = transient.simulate(
-            np.full(4000, 0.3),
-            0.005,
-            network,
-            parts.chargers("idle"),
-            parts.banks(),
-            parts.capacitors(),
-            parts.amplifiers(),
-            parts.silence,
-        )
+        found = transient.simulate(np.full(4000, 0.3), 0.005, parts.arrays()._replace(network=network))
         rear = found.bank_a[:, 1] + found.capacitor_a[:, 0]
         drawn = found.in_w[:, 0] / found.volts[:, -1]
         self.assertAlmostEqual(rear[800] / drawn[800], 1.0, delta=0.01)
