@@ -1,6 +1,10 @@
 """The electrical circuit of a job: built from its document, solved at rest and over time."""
 
 __all__ = [
+    "batch",
+    "batch_arrays",
+    "batch_newton",
+    "batch_rows",
     "battery",
     "build",
     "charger",

@@ -12,9 +12,9 @@ from dataclasses import dataclass
 from underhood.circuit import topology
 from underhood.circuit.build import Circuit
 from underhood.circuit.laws import OPEN_OHM
-from underhood.circuit.topology import Tree
+from underhood.circuit.topology import Step, Tree
 
-__all__ = ["Relay", "diodes", "opened", "relays"]
+__all__ = ["Relay", "diodes", "last_cable", "opened", "relays"]
 
 
 @dataclass(frozen=True)
@@ -56,10 +56,17 @@ def diodes(circuit: Circuit) -> tuple[tuple[int, float], ...]:
 
 def _last_cables(circuit: Circuit) -> Iterator[Relay]:
     """Of each bank away from the charger's place the last cable towards it, and the node on that cable's other side."""
-    job = circuit.job
-    charging = circuit.node_of(job.chargers[0].at) if job.chargers else 0
-    steps = {step.node: step for step in topology.walk(charging, circuit.tree.ends)}
-    for i, bank in enumerate(job.banks):
-        step = steps.get(circuit.node_of(bank.at))
+    for i, bank in enumerate(circuit.job.banks):
+        step = last_cable(circuit, circuit.node_of(bank.at))
         if step is not None:
             yield Relay(i, step.link, step.before)
+
+
+def last_cable(circuit: Circuit, node: int) -> Step[int] | None:
+    """The last step of the way from the charger's place to a node; None where it is that place.
+
+    node   of the circuit, by number
+    """
+    job = circuit.job
+    charging = circuit.node_of(job.chargers[0].at) if job.chargers else 0
+    return next((step for step in topology.walk(charging, circuit.tree.ends) if step.node == node), None)

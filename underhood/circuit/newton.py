@@ -17,7 +17,22 @@ from underhood.circuit.elements import Element
 from underhood.circuit.laws import link_amps
 from underhood.circuit.topology import LEAST_OHM, Tree
 
-__all__ = ["SAME_V", "Solution", "downhill", "follow", "settle"]
+__all__ = [
+    "CURRENT_ERROR_A",
+    "FLAT_ENOUGH",
+    "FLOOR_V",
+    "LEAST_BEND_S",
+    "LONGEST_STEP_V",
+    "MOST_SHORTENINGS",
+    "MOST_STEPS",
+    "NEAR_V",
+    "SAME_V",
+    "SMALLEST_RISE",
+    "Solution",
+    "downhill",
+    "follow",
+    "settle",
+]
 
 CURRENT_ERROR_A = 1e-9
 """Kirchhoff's current law is met to this, relative to the largest current plus 1 A."""

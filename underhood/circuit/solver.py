@@ -42,7 +42,17 @@ from underhood.circuit.topology import Tree
 from underhood.document.job import Engine
 from underhood.programme.played import Part
 
-__all__ = ["elements", "second_operating_point", "solve"]
+__all__ = [
+    "AHEAD",
+    "CYCLES",
+    "MOST_WARMINGS",
+    "PEAK_STEPS",
+    "PEAK_STEP_SHARE",
+    "WARM_ENOUGH_OHM",
+    "elements",
+    "second_operating_point",
+    "solve",
+]
 
 CYCLES, AHEAD = 2, 4
 """Cycles of loud and quiet that are solved, and how many more a slow branch is taken ahead after each."""

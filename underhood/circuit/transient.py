@@ -21,7 +21,17 @@ from underhood.circuit.circuit_arrays import Amplifiers, Banks, Capacitors, Char
 from underhood.circuit.compiled import LAWS_DIGEST, jitable
 from underhood.circuit.laws import JOINS_V, OPEN_OHM, OPENS_V, AmplifierLaw, InputLaw
 
-__all__ = ["Moving", "TransientResult", "empty_result", "run_steps", "simulate", "stretches"]
+__all__ = [
+    "CLOCK_END_S",
+    "CLOCK_STEP_S",
+    "Moving",
+    "TransientResult",
+    "empty_result",
+    "open_circuit_v",
+    "run_steps",
+    "simulate",
+    "stretches",
+]
 
 MOST_ROUNDS = 40
 AMPS_ERROR = 1e-6
@@ -34,6 +44,8 @@ RELAY_S = 5.0
 """How long an isolator's charging side has to want it before its relay moves [P]."""
 TRIP_S = 5.0
 """Over which a bank's management holds the amps against what it allows for good [P]."""
+CLOCK_STEP_S, CLOCK_END_S = 10.0, 72 * 3600.0
+"""A clock runs at a constant load: its step, and how long it runs at most."""
 MEAN_A_S = 60.0
 """Peukert's law is applied to the mean current over this."""
 
@@ -273,7 +285,7 @@ def _move_relays(dt: float, network: Network, v: Floats, wanting: Floats) -> Non
 def _hold(banks: Banks, capacitors: Capacitors, dt: float, held: _Held) -> None:
     """What charge and capacity make of banks and capacitors for one step."""
     for j in range(len(banks.node)):
-        ocv = _open_circuit_v(banks, j)
+        ocv = open_circuit_v(banks.ocv[j], banks.charge[j])
         ohm = banks.r1_charge_ohm[j]
         if ohm <= 0.0:
             full, rise, most, memory = banks.acceptance[j]
@@ -305,15 +317,18 @@ def _largest(values: Floats) -> float:
 
 
 @jitable
-def _open_circuit_v(banks: Banks, j: int) -> float:
-    """Linear between the table's rows, the ends held; compiled, `np.interp` of one number takes two thirds of a run."""
-    table, charge = banks.ocv, banks.charge[j]
+def open_circuit_v(table: Floats, charge: float) -> float:
+    """Linear between the table's rows, the ends held; compiled, `np.interp` of one number takes two thirds of a run.
+
+    table    (2, k): charge, rising, and volts
+    charge   state of charge, 0 to 1
+    """
     k = 1
-    while k < table.shape[2] - 1 and table[j, 0, k] < charge:
+    while k < table.shape[1] - 1 and table[0, k] < charge:
         k += 1
-    low, high = table[j, 0, k - 1], table[j, 0, k]
+    low, high = table[0, k - 1], table[0, k]
     share = min(max((charge - low) / (high - low), 0.0), 1.0)
-    return float(table[j, 1, k - 1] + share * (table[j, 1, k] - table[j, 1, k - 1]))
+    return float(table[1, k - 1] + share * (table[1, k] - table[1, k - 1]))
 
 
 @jitable

@@ -4,24 +4,27 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Any, NamedTuple, TypeVar
+from typing import Any, NamedTuple, TypeAlias, TypeVar
 
 import numpy as np
 
 from underhood.arrays import Floats
 from underhood.circuit import battery, converter, laws, switches
+from underhood.circuit.battery import BatteryModel
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.circuit_arrays import Amplifiers, Banks, Capacitors, Chargers, CircuitArrays, Network
 from underhood.circuit.converter import UNKNOWN_LIMIT_A
 from underhood.circuit.operating_point import OperatingPoint
-from underhood.circuit.solver import elements, solve
+from underhood.circuit.solver import solve
 from underhood.circuit.topology import LEAST_OHM
 from underhood.document.job import Bank, Engine
 from underhood.document.quantity import Quantity
 
-__all__ = ["TransientParts"]
+__all__ = ["Row", "TransientParts", "amplifier_row", "bank_row", "padded", "stacked"]
 
 Arrays = TypeVar("Arrays", bound=NamedTuple)
+Row: TypeAlias = dict[str, Any]
+"""One element by the names of its fields."""
 INTEGERS = ("node", "linear", "dropped")
 TABLES = {"acceptance": (4,), "ocv": (2, -1), "limits_a": (3,)}
 """Fields that are no single number of an element, with the shape of one."""
@@ -106,82 +109,103 @@ class TransientParts:
         tables = [battery.ocv_table(bank) for bank in self.job.banks]
         longest = max((table.shape[1] for table in tables), default=2)
         rows = [
-            self._bank(i, bank, bank.charge.value if charge is None else charge, _padded(tables[i], longest))
+            self._bank(i, bank, bank.charge.value if charge is None else charge, padded(tables[i], longest))
             for i, bank in enumerate(self.job.banks)
         ]
-        return _stacked(Banks, rows)
+        return stacked(Banks, rows)
 
-    def _bank(self, i: int, bank: Bank, charge: float, ocv: Floats) -> Banks:
-        model, count, node = self.point.banks[i], bank.count.value, self.at(bank.at)
+    def _bank(self, i: int, bank: Bank, charge: float, ocv: Floats) -> Row:
+        model, node = self.point.banks[i], self.at(bank.at)
         rest_v, volts = float(np.interp(charge, ocv[0], ocv[1])), float(self.silence[node])
         settled_a, _ = laws.bank_over_step(rest_v, model.r0_ohm, model.fast, 0.0, model.slow, 0.0, math.inf, volts)
         fast_v, slow_v = model.settled(settled_a)
-        row: dict[str, Any] = {
-            "node": node,
-            "r0_ohm": model.r0_ohm,
-            "r1_discharge_ohm": model.r1_discharge_ohm,
-            "r1_charge_ohm": battery.fixed_r1_charge_ohm(bank) / count,
-            "fast_f": model.fast.farad,
-            "slow_f": model.slow.farad,
-            "capacity_as": battery.capacity_as(bank) * count,
-            "twenty_hour_a": battery.capacity_as(bank) * count / TWENTY_HOURS_S,
-            "peukert": battery.peukert(bank),
-            "absorption_v": battery.absorption_v(bank),
-            "acceptance": battery.acceptance_rule(bank),
-            "ocv": ocv,
-            "charge": charge,
-            "fast_v": fast_v,
-            "slow_v": slow_v,
-            "lately": 0.0,
-            "limits_a": switches.limits_a(bank),
-            "dropped": i in self.position.dropped,
-        }
-        return Banks(**row)
+        at_start = {"node": node, "fast_v": fast_v, "slow_v": slow_v, "dropped": i in self.position.dropped}
+        return bank_row(bank, model, charge, ocv) | at_start
 
     def capacitors(self) -> Capacitors:
         """Capacitors at the start's volts."""
         rows = []
         for each in self.job.capacitors:
             node, count = self.at(each.at), each.count.value
-            row: dict[str, Any] = {
+            row: Row = {
                 "node": node,
                 "farad": each.farad.value * count,
                 "esr_ohm": each.esr_ohm.value / count,
                 "volts": self.silence[node],
             }
-            rows.append(Capacitors(**row))
-        return _stacked(Capacitors, rows)
+            rows.append(row)
+        return stacked(Capacitors, rows)
 
     def amplifiers(self, flat_w: list[float] | None = None) -> Amplifiers:
         """Amplifiers as commanded, or each drawing a constant power, W."""
-        rows = []
-        for i, (loaded, element) in enumerate(zip(self.circuit.loaded, elements(self.circuit), strict=True)):
-            law = element.law
-            row: dict[str, Any] = {
-                "node": self.place[element.node],
-                "commanded_v": element.full_v,
-                "set_at_v": loaded.set_at_v,
-                "cutout_v": loaded.amplifier.cutout_v.value,
-                "flat_w": flat_w[i] if flat_w else 0.0,
-                **{name: value for name, value in law._asdict().items() if name != "taken"},
-                **law.taken._asdict(),
-            }
-            rows.append(Amplifiers(**row))
-        return _stacked(Amplifiers, rows)
+        flat_w = flat_w or [0.0] * len(self.circuit.loaded)
+        rows = [
+            amplifier_row(self.circuit, i, self.place[self.circuit.node_of(loaded.node)]) | {"flat_w": watts}
+            for i, (loaded, watts) in enumerate(zip(self.circuit.loaded, flat_w, strict=True))
+        ]
+        return stacked(Amplifiers, rows)
 
 
-def _stacked(kind: type[Arrays], rows: Sequence[Arrays]) -> Arrays:
+def amplifier_row(circuit: Circuit, i: int, node: int) -> Row:
+    """A circuit's i-th amplifier as it is commanded: the fields of `Amplifiers`.
+
+    node   where it stands in the ordered nodes
+    """
+    loaded = circuit.loaded[i]
+    law = loaded.law
+    return {
+        "node": node,
+        "commanded_v": loaded.full_v,
+        "set_at_v": loaded.set_at_v,
+        "cutout_v": loaded.amplifier.cutout_v.value,
+        "flat_w": 0.0,
+        **{name: value for name, value in law._asdict().items() if name != "taken"},
+        **law.taken._asdict(),
+    }
+
+
+def bank_row(bank: Bank, model: BatteryModel, charge: float, ocv: Floats) -> Row:
+    """A bank at rest, at no node yet: the fields of `Banks`; its table of open-circuit volts as it is given.
+
+    charge   state of charge, 0 to 1
+    ocv      (2, k): volts over charge
+    """
+    count = bank.count.value
+    capacity_as = battery.capacity_as(bank) * count
+    return {
+        "node": -1,
+        "r0_ohm": model.r0_ohm,
+        "r1_discharge_ohm": model.r1_discharge_ohm,
+        "r1_charge_ohm": battery.fixed_r1_charge_ohm(bank) / count,
+        "fast_f": model.fast.farad,
+        "slow_f": model.slow.farad,
+        "capacity_as": capacity_as,
+        "twenty_hour_a": capacity_as / TWENTY_HOURS_S,
+        "peukert": battery.peukert(bank),
+        "absorption_v": battery.absorption_v(bank),
+        "acceptance": battery.acceptance_rule(bank),
+        "ocv": ocv,
+        "charge": charge,
+        "fast_v": 0.0,
+        "slow_v": 0.0,
+        "lately": 0.0,
+        "limits_a": switches.limits_a(bank),
+        "dropped": False,
+    }
+
+
+def stacked(kind: type[Arrays], rows: Sequence[Row]) -> Arrays:
     """Elements of one kind as arrays of their fields, (m,) each but the tables."""
     columns = {}
     for name in kind._fields:
         shape = (len(rows), *TABLES.get(name, ()))
         if not rows:
             shape = tuple(abs(size) for size in shape)
-        values = np.array([getattr(row, name) for row in rows], np.int64 if name in INTEGERS else float)
+        values = np.array([row[name] for row in rows], np.int64 if name in INTEGERS else float)
         columns[name] = values.reshape(shape)
     return kind._make(columns.values())
 
 
-def _padded(table: Floats, longest: int) -> Floats:
+def padded(table: Floats, longest: int) -> Floats:
     """A table of open-circuit volts filled up with its last row."""
     return np.pad(table, ((0, 0), (0, longest - table.shape[1])), mode="edge")

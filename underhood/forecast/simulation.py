@@ -18,7 +18,7 @@ from underhood.circuit.build import build_circuit
 from underhood.circuit.circuit_arrays import NO_CAPACITORS, CircuitArrays
 from underhood.circuit.operating_point import OperatingPoint
 from underhood.circuit.solver import solve
-from underhood.circuit.transient import TransientResult
+from underhood.circuit.transient import CLOCK_END_S, CLOCK_STEP_S, TransientResult
 from underhood.circuit.transient_parts import TransientParts
 from underhood.decibels import decibels
 from underhood.document.job import Engine, JobDocument
@@ -30,7 +30,6 @@ __all__ = ["SECONDS", "SimulationResult", "charge_after", "minutes_to_low", "ser
 STEP_S = 0.005
 SECONDS = (1.0, 3600.0)
 MOST_STEPS = 1_000_000
-CLOCK_STEP_S, CLOCK_END_S = 10.0, 72 * 3600.0
 LOW_V, HALF_CHARGE, CHARGED = 12.0, 0.5, 0.95
 DIM_V = 0.3
 """A dip of the front posts that is seen in the lights (common practice)."""
