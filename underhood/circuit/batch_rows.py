@@ -92,7 +92,9 @@ class RowBook:
         return self._chargers.setdefault(row, len(self._chargers))
 
     def bank(self, bank: Bank) -> int:
-        """The row of a bank, wherever it is."""
+        """The row of a bank, wherever it is. Raises UnsuitedError for one behind a diode."""
+        if bank.isolator == "diode":
+            raise UnsuitedError("a diode isolator")
         model = battery.model(bank)
         row = bank_row(bank, model, bank.charge.value, battery.ocv_table(bank))
         key = b"".join(np.asarray(value, float).tobytes() for value in row.values()) + bank.isolator.encode()
@@ -129,6 +131,12 @@ class RowBook:
         for node, link in self._beyond.items():
             found[node] = self.wire(edges[link])
         return found
+
+    @property
+    def links(self) -> list[int | None]:
+        """Of each ordered node the cable that leads to it; none to the root."""
+        beyond = self._beyond
+        return [beyond.get(node) for node in range(len(self.order))]
 
     @property
     def _beyond(self) -> dict[int, int]:

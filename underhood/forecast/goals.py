@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import TypeAlias
 
 import numpy as np
 
@@ -20,7 +21,19 @@ from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.forecast.results import GoalResult
 from underhood.forecast.simulation import charge_after, minutes_to_low
 
-__all__ = ["GOAL_WORDS", "answers", "goals_of", "met", "sentence", "state_of", "wanted", "worn"]
+__all__ = [
+    "GOAL_WORDS",
+    "StateKey",
+    "answers",
+    "goals_of",
+    "in_state",
+    "key_of",
+    "met",
+    "sentence",
+    "state_of",
+    "wanted",
+    "worn",
+]
 
 GOAL_WORDS: dict[GoalQuantity, tuple[str, str]] = {
     "terminal_v": ("volts at the amplifier", "V"),
@@ -33,6 +46,8 @@ GOAL_WORDS: dict[GoalQuantity, tuple[str, str]] = {
     "weight_kg": ("weight added", "kg"),
 }
 """What each is called, and its unit."""
+StateKey: TypeAlias = tuple[Engine, Programme, float]
+"""What tells states apart: engine, programme, tone in Hz."""
 OF_A_PLAN: tuple[GoalQuantity, ...] = ("gain_db", "cost", "hours", "weight_kg")
 
 
@@ -52,12 +67,11 @@ def answers(job: JobDocument, made: Callable[[JobDocument], Forecast] = make_for
 
     made   the forecast of the job in another state, which somebody may have at hand
     """
-    loudest: dict[tuple[Engine, Programme, float, float], Forecast] = {}
+    loudest: dict[tuple[StateKey, float], Forecast] = {}
 
     def worn_in(state: JobDocument, minutes: float) -> Forecast:
         """Goals of one state share what the load has left of the car."""
-        basis = state.basis
-        key = (basis.engine, basis.programme, basis.tone_hz.value, minutes)
+        key = (key_of(state), minutes)
         if key not in loudest:
             loudest[key] = worn(made(state), minutes)
         return loudest[key]
@@ -88,6 +102,18 @@ def state_of(job: JobDocument, goal: Goal) -> JobDocument:
         changes["engine"] = "off"
     basis: Basis = job.basis.model_copy(update=changes)
     return job.model_copy(update={"basis": basis})
+
+
+def key_of(job: JobDocument) -> StateKey:
+    """The state that a job is in."""
+    return job.basis.engine, job.basis.programme, job.basis.tone_hz.value
+
+
+def in_state(job: JobDocument, state: StateKey) -> JobDocument:
+    """The job in a state."""
+    engine, programme, tone_hz = state
+    changes = {"engine": engine, "programme": programme, "tone_hz": Quantity(tone_hz)}
+    return job.model_copy(update={"basis": job.basis.model_copy(update=changes)})
 
 
 def worn(forecast: Forecast, minutes: float) -> Forecast:

@@ -13,9 +13,10 @@ from underhood.plan import search as searching
 from underhood.plan.evaluate import Evaluator, Outcome
 from underhood.plan.ladder import MOST_STEPS, Stage, ladder, without_the_idle
 from underhood.plan.reasons import Reason
+from underhood.plan.search import Point, Progress
 from underhood.plan.steps import Entries, slots
 
-__all__ = ["PlanAnswer", "PlanPoint", "PlanResult", "StageResult", "plan"]
+__all__ = ["Least", "PlanAnswer", "PlanResult", "StageResult", "plan"]
 
 
 @dataclass(frozen=True)
@@ -57,14 +58,11 @@ class PlanResult:
 
 
 @dataclass(frozen=True, slots=True)
-class PlanPoint:
-    """A set that was solved, as a mark of the picture; on the `frontier` no other beats it in both cost and value."""
+class Least:
+    """The cheapest step that is bought, and what it costs."""
 
+    title: str
     cost: float
-    terminal_v: float | None
-    gain_db: float | None
-    meets: bool
-    frontier: bool
 
 
 @dataclass(frozen=True)
@@ -72,7 +70,8 @@ class PlanAnswer:
     """What a search found (see `search.SearchResult`).
 
     reasons   of the plan that meets every goal for least, else of the best one
-    points    every set that was solved
+    points    sets that were solved, as marks of a picture
+    least     the cheapest step and its price, where the budget allows none
     """
 
     complete: bool
@@ -85,7 +84,8 @@ class PlanAnswer:
     as_found: PlanResult
     plans: list[PlanResult]
     reasons: list[Reason]
-    points: list[PlanPoint]
+    points: list[Point]
+    least: Least | None
 
 
 def plan(
@@ -94,14 +94,14 @@ def plan(
     entries: Entries | None = None,
     *,
     budget: float | None = None,
-    most: int = searching.SOLVED,
-    seen: Callable[[int, int], bool] | None = None,
+    most: int | None = None,
+    seen: Callable[[Progress], bool] | None = None,
 ) -> PlanAnswer:
     """Search, order and reasons; the parameters are those of `search`."""
     found = searching.search(job, parts, entries, budget=budget, most=most, seen=seen)
     evaluator = Evaluator(job, parts)
     named = [(each.name, without_the_idle(each.outcome, evaluator)) for each in found.plans]
-    told = next((outcome for name, outcome in named if "every goal" in name), named[-1][1] if named else None)
+    told = next((outcome for _, outcome in named if outcome.meets), named[-1][1] if named else None)
     return PlanAnswer(
         complete=found.complete,
         every=found.every,
@@ -112,12 +112,8 @@ def plan(
         unpriced=list(found.unpriced),
         as_found=_plan("as found", evaluator.as_found, ()),
         plans=[_plan(name, outcome, _stages(outcome, evaluator)) for name, outcome in named],
-        points=[
-            PlanPoint(
-                each.cost, each.terminal_v, each.gain_db, each.meets, any(each is best for best in found.frontier)
-            )
-            for each in found.outcomes
-        ],
+        points=list(found.points),
+        least=None if found.least is None else Least(*found.least),
         reasons=[] if told is None else list(why.reasons(told, evaluator, slots(job, parts, entries))),
     )
 

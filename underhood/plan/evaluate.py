@@ -20,7 +20,7 @@ from underhood.forecast.results import GoalResult
 from underhood.harness import results
 from underhood.plan.steps import LABOUR, Step, applied
 
-__all__ = ["VOLT_DB", "Evaluator", "Outcome", "value_of"]
+__all__ = ["NOTHING_HOLDS_V", "PRICED", "VOLT_DB", "Evaluator", "Outcome", "value_of"]
 
 VOLT_DB = 10.0
 """Decibels that a volt below a goal is worth [P]."""
@@ -76,24 +76,29 @@ class _Made:
     """The forecasts of one car, one for each state that is asked for."""
 
     def __init__(self) -> None:
-        self.known: dict[tuple[str, str, float], Forecast] = {}
+        self.known: dict[goals.StateKey, Forecast] = {}
 
     def __call__(self, job: JobDocument) -> Forecast:
-        state = (job.basis.engine, job.basis.programme, job.basis.tone_hz.value)
+        state = goals.key_of(job)
         if state not in self.known:
             self.known[state] = make_forecast(job)
         return self.known[state]
 
 
 class Evaluator:
-    """Answers for sets of steps of one job; each set once."""
+    """Answers for sets of steps of one job; each set once.
+
+    stated   the state that watts are compared in, as `goals.key_of` has it
+    base_w   mean watts of the car as found there
+    """
 
     def __init__(self, job: JobDocument, parts: Sequence[Part]) -> None:
         self.job = job
         self.goals: list[Goal] = goals.goals_of(job)
         self.rate = _hourly(parts)
         self._known: dict[tuple[str, ...], Outcome] = {}
-        self._base_w = self._watts(job, _Made())
+        self.stated = goals.key_of(self._heard(job))
+        self.base_w = self._watts(job, _Made())
 
     @cached_property
     def as_found(self) -> Outcome:
@@ -126,7 +131,7 @@ class Evaluator:
         cost, hours = self.cost(steps), sum(step.hours for step in steps)
         weight_kg = sum(step.weight_kg for step in steps)
         watts = self._watts(job, made)
-        gain_db = decibels(watts / self._base_w) if watts and self._base_w else None
+        gain_db = decibels(watts / self.base_w) if watts and self.base_w else None
         priced = {"cost": cost, "hours": hours, "weight_kg": weight_kg, "gain_db": gain_db}
         found = [
             self._priced(goal, result, priced[goal.quantity]) if goal.quantity in PRICED else result
@@ -159,10 +164,14 @@ class Evaluator:
             return 0.0
         return NOTHING_HOLDS_V if result.value is None else max(goal.at_least - result.value, 0.0)
 
-    def _watts(self, job: JobDocument, made: _Made) -> float | None:
-        """Mean watts of all amplifiers in the state that the first goal with one names."""
+    def _heard(self, job: JobDocument) -> JobDocument:
+        """A job in the state that the first goal with one names, which watts are compared in."""
         stated = [goal for goal in self.goals if goal.quantity not in PRICED and goal.quantity != "engine_off_min"]
-        forecast = made(goals.state_of(job, stated[0]) if stated else job)
+        return goals.state_of(job, stated[0]) if stated else job
+
+    def _watts(self, job: JobDocument, made: _Made) -> float | None:
+        """Mean watts of all amplifiers; None where the car does not hold them."""
+        forecast = made(self._heard(job))
         if not forecast.operating_point:
             return None
         return sum(each.delivered_mean_w for each in forecast.amplifiers)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from underhood.errors import BadInput
 from underhood.plan.evaluate import Evaluator, Outcome, value_of
-from underhood.plan.search import goes_together, names_in
+from underhood.plan.sets import goes_together, names_in
 from underhood.plan.steps import Step
 
 __all__ = ["MOST_STEPS", "Stage", "fitted_in", "ladder", "order_of", "without_the_idle"]

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from underhood.forecast.results import GoalResult
-from underhood.plan.evaluate import Evaluator, Outcome, value_of
+from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome, value_of
 from underhood.plan.steps import Slot, Step
 
 __all__ = ["Reason", "reasons"]
@@ -46,7 +46,7 @@ def reasons(plan: Outcome, evaluator: Evaluator, all_slots: Sequence[Slot]) -> t
             continue
         best = max(paid, key=lambda step: value_of(evaluator.of((step,))))
         left.append(_reason(best, plan, evaluator, taken=False))
-    return (*taken, *sorted(left, key=lambda reason: -(reason.alone_db or 0.0) - 10 * (reason.alone_v or 0.0)))
+    return (*taken, *sorted(left, key=lambda reason: -(reason.alone_db or 0.0) - VOLT_DB * (reason.alone_v or 0.0)))
 
 
 def _reason(step: Step, plan: Outcome, evaluator: Evaluator, *, taken: bool) -> Reason:

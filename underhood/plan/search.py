@@ -1,42 +1,42 @@
 """Looks at every set of steps that the budget allows, and names the plans that a person wants to see.
 
-Exact: all sets are solved, one by one, those of fewest steps first, and of these the cheapest; a stop says what was
-reached. Nothing is pruned but by cost:
-a stronger charger may bring new flags, a larger battery may lower the volts at idle. Flags are asked of candidates.
+Exact: all sets are solved, those of fewest steps first, and of these the cheapest; a stop says what was reached.
+Nothing is pruned but by cost: a stronger charger may bring new flags, a larger battery may lower the volts at idle.
+Flags are asked of candidates alone: those that bring one to act on drop out, until none does.
 """
 
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
+import numpy as np
+from numpy.typing import NDArray
+
+from underhood.arrays import Floats, Ints
+from underhood.circuit.batch_rows import UnsuitedError
 from underhood.document.job import JobDocument
 from underhood.document.part import Part
 from underhood.errors import BadInput
 from underhood.forecast import goals
-from underhood.plan.evaluate import Evaluator, Outcome, value_of
-from underhood.plan.steps import Entries, Slot, Step, slots
+from underhood.plan.at_once import AtOnce, SetValues
+from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome
+from underhood.plan.sets import Sets, names_in, sets_within
+from underhood.plan.steps import Entries, Slot, slots
 
-__all__ = [
-    "MOST_SETS",
-    "SOLVED",
-    "Plan",
-    "SearchResult",
-    "goes_together",
-    "names_in",
-    "not_dominated",
-    "search",
-    "sets_within",
-]
+__all__ = ["ONE_BY_ONE", "Plan", "Point", "Progress", "SearchResult", "not_dominated", "search"]
 
-MOST_SETS = 200_000
-"""Sets that are listed at most."""
-SOLVED = 4000
-"""Of them solved at most, those of fewest steps first."""
+ONE_BY_ONE = 4000
+"""Sets that are solved at most where each takes a forecast of its own."""
+FIRST, AT_ONCE, BY_FORECAST = 1000, 20_000, 25
+"""Sets that are solved at first, then in one go; and of those that take a forecast each."""
 KNEE = 2.0
 """The knee lies where a decibel begins to cost more than so many times what it did."""
-SAME_COST = 0.005
+MARKS = 3000
+"""Sets that are told as marks of a picture, at most."""
+BINS = 160
 
 
 @dataclass(frozen=True)
@@ -45,6 +45,24 @@ class Plan:
 
     name: str
     outcome: Outcome
+
+
+class Point(NamedTuple):
+    """A set as a mark of the picture; on the `frontier` no other beats it in both cost and value."""
+
+    cost: float
+    gain_db: float | None
+    terminal_v: float | None
+    meets: bool
+    frontier: bool
+
+
+class Progress(NamedTuple):
+    """How far a search is: sets solved, of how many; the marks so far."""
+
+    done: int
+    of: int
+    points: Callable[[], list[Point]]
 
 
 @dataclass(frozen=True)
@@ -56,6 +74,7 @@ class SearchResult:
     unpriced    parts left out because they have no price
     frontier    sets that no other beats in both cost and value, the cheapest first
     plans       those with a name, the cheapest first
+    least       where the budget allows nothing that helps: the cheapest step that any part offers, and its price
     """
 
     complete: bool
@@ -66,9 +85,10 @@ class SearchResult:
     budget: float
     unpriced: tuple[str, ...]
     as_found: Outcome
-    outcomes: tuple[Outcome, ...]
+    points: tuple[Point, ...]
     frontier: tuple[Outcome, ...]
     plans: tuple[Plan, ...]
+    least: tuple[str, float] | None
 
 
 def search(
@@ -77,14 +97,14 @@ def search(
     entries: Entries | None = None,
     *,
     budget: float | None = None,
-    most: int = SOLVED,
-    seen: Callable[[int, int], bool] | None = None,
+    most: int | None = None,
+    seen: Callable[[Progress], bool] | None = None,
 ) -> SearchResult:
     """Every set of steps within a budget. Raises BadInput for parts, wishes or goals that make no sense.
 
     budget   of parts and hours; the job's cost goal where none is given
     most     sets that are solved at most
-    seen     told (done, to do) as it goes; a false answer stops it
+    seen     told as it goes; a false answer stops it
     """
     began = time.monotonic()
     evaluator = Evaluator(job, parts)
@@ -92,38 +112,156 @@ def search(
     if evaluator.as_found.gain_db is None and evaluator.as_found.below_v == 0 and not evaluator.goals:
         raise BadInput("holds nothing as found; the plan starts from an operating point", "amplifiers")
     usable, unpriced = _priced(slots(job, parts, entries), evaluator)
-    listed = sorted(sets_within(usable, evaluator, limit, names_in(job), job.plan.pins), key=_fewest_first)
-    outcomes: list[Outcome] = []
-    for done, (_, steps) in enumerate(listed[:most]):
-        if seen is not None and not seen(done, min(len(listed), most)):
+    sets = sets_within(usable, evaluator, limit, names_in(job), job.plan.pins)
+    run = _Run(sets, evaluator, most)
+    while run.done < run.most:
+        if seen is not None and not seen(Progress(run.done, run.most, run.points)):
             break
-        outcomes.append(evaluator.of(steps))
-    complete = len(outcomes) == len(listed)
-    frontier = _safe_frontier(outcomes, evaluator)
+        run.on()
+    complete = run.done == len(sets)
+    frontier = run.safe_frontier()
     return SearchResult(
         complete=complete,
-        every=_every(listed, len(outcomes)),
-        sets=len(outcomes),
-        listed=len(listed),
+        every=run.every(),
+        sets=run.done,
+        listed=len(sets),
         seconds=time.monotonic() - began,
         budget=limit,
         unpriced=unpriced,
         as_found=evaluator.as_found,
-        outcomes=tuple(outcomes),
-        frontier=frontier,
-        plans=_named(frontier, outcomes, evaluator, "cheapest" if complete else "cheapest found"),
+        points=tuple(run.points(frontier)),
+        frontier=tuple(run.outcome(i) for i in frontier),
+        plans=_named(run, frontier, "cheapest" if complete else "cheapest found"),
+        least=_least(usable, evaluator, limit),
     )
 
 
-def _fewest_first(listed: tuple[float, tuple[Step, ...]]) -> tuple[int, float]:
-    cost, steps = listed
-    return len(steps), cost
+class _Run:
+    """The sets of a search and what they came to, as far as it is."""
+
+    def __init__(self, sets: Sets, evaluator: Evaluator, most: int | None) -> None:
+        self.sets, self.evaluator, self.done = sets, evaluator, 0
+        self.at_once = _at_once(sets, evaluator)
+        self.most = min(len(sets), most or (len(sets) if self.at_once else ONE_BY_ONE))
+        self.gain_db, self.terminal_v, self.below_v = (np.full(self.most, np.nan) for _ in range(3))
+        self.meets = np.zeros(self.most, bool)
+
+    def on(self) -> None:
+        """Solves the next sets."""
+        step = BY_FORECAST if self.at_once is None else FIRST if self.done == 0 else AT_ONCE
+        part = slice(self.done, min(self.done + step, self.most))
+        found = self._one_by_one(part) if self.at_once is None else self.at_once.values(*self._of(part))
+        for whole, values in zip((self.gain_db, self.terminal_v, self.below_v, self.meets), found, strict=True):
+            whole[part] = values
+        self.done = part.stop
+
+    def _of(self, part: slice) -> tuple[NDArray[np.uint8], Floats, Floats, Floats]:
+        sets = self.sets
+        return sets.digits[part], sets.cost[part], sets.hours[part], sets.weight_kg[part]
+
+    def _one_by_one(self, part: slice) -> SetValues:
+        found = [self.outcome(i) for i in range(part.start, part.stop)]
+        return SetValues(
+            np.array([np.nan if each.gain_db is None else each.gain_db for each in found]),
+            np.array([np.nan if each.terminal_v is None else each.terminal_v for each in found]),
+            np.array([each.below_v for each in found]),
+            np.array([each.meets for each in found]),
+        )
+
+    @property
+    def value(self) -> Floats:
+        """As `evaluate.value_of` has it."""
+        gain_db = self.gain_db[: self.done]
+        return np.where(np.isnan(gain_db), -np.inf, gain_db - VOLT_DB * self.below_v[: self.done])
+
+    @property
+    def cost(self) -> Floats:
+        return self.sets.cost[: self.done]
+
+    def outcome(self, i: int) -> Outcome:
+        """The forecast's own answer for a set."""
+        return self.evaluator.of(self.sets.steps(i))
+
+    def every(self) -> int:
+        """The number of steps up to which all sets were solved."""
+        if self.done == len(self.sets):
+            return self.sets.count(len(self.sets) - 1) if len(self.sets) else 0
+        return max(self.sets.count(self.done) - 1, 0)
+
+    def safe_frontier(self) -> list[int]:
+        """The frontier of what brings no new flag to act on: candidates that do are dropped until none does."""
+        left = np.arange(self.done)
+        cost, value = self.cost, self.value
+        while True:
+            frontier = left[not_dominated(cost[left], value[left])]
+            unsafe = [i for i in frontier if not self.evaluator.safe(self.outcome(int(i)))]
+            if not unsafe:
+                return [int(i) for i in frontier]
+            left = np.setdiff1d(left, unsafe)
+
+    def cheapest_meeting(self) -> int | None:
+        """The cheapest safe set that meets every goal, of several the one of most value; maybe below the frontier."""
+        meeting = np.flatnonzero(self.meets[: self.done])
+        order = meeting[np.lexsort((-self.value[meeting], np.round(self.cost[meeting], 2)))]
+        for i in order.tolist():
+            outcome = self.outcome(i)
+            if outcome.meets and self.evaluator.safe(outcome):
+                return int(i)
+        return None
+
+    def points(self, frontier: Sequence[int] = ()) -> list[Point]:
+        """Marks of the picture: all on the frontier, of the others one of those that would fall together."""
+        chosen = dict.fromkeys([0, *frontier] if self.done else ())
+        chosen |= dict.fromkeys(self._marks())
+        on = set(frontier)
+        return [
+            Point(
+                float(self.cost[i]),
+                _known(self.gain_db[i]),
+                _known(self.terminal_v[i]),
+                bool(self.meets[i]),
+                i in on,
+            )
+            for i in chosen
+        ]
+
+    def _marks(self) -> list[int]:
+        gain_db, volts = self.gain_db[: self.done], self.terminal_v[: self.done]
+        shown = np.flatnonzero(~np.isnan(gain_db))
+        if not len(shown):
+            return []
+        bins = np.stack([_binned(each[shown]) for each in (self.cost, gain_db, np.nan_to_num(volts))], axis=1)
+        _, first = np.unique(bins, axis=0, return_index=True)
+        few = shown[np.sort(first)]
+        return [int(i) for i in few[:: max(-(-len(few) // MARKS), 1)]]
 
 
-def _every(listed: Sequence[tuple[float, tuple[Step, ...]]], solved: int) -> int:
-    """The number of steps up to which all sets were solved."""
-    most = max((len(steps) for _, steps in listed), default=0)
-    return most if solved == len(listed) else max(len(listed[solved][1]) - 1, 0)
+def _known(value: float) -> float | None:
+    return None if np.isnan(value) else float(value)
+
+
+def _binned(values: Floats) -> Ints:
+    low, high = float(values.min()), float(values.max())
+    return ((values - low) / max(high - low, 1e-9) * BINS).astype(np.int64)
+
+
+def _at_once(sets: Sets, evaluator: Evaluator) -> AtOnce | None:
+    """The compiled solve of all sets; None where the job is not for it."""
+    try:
+        return AtOnce(sets, evaluator)
+    except UnsuitedError:
+        return None
+
+
+def not_dominated(cost: Floats, value: Floats) -> Ints:
+    """Which of some sets no other beats in both cost and value, the cheapest first; of equals the first.
+
+    cost    (n,), compared to a hundredth; value (n,), to a thousandth
+    """
+    cost, value = np.round(cost, 2), np.round(value, 3)
+    order = np.lexsort((-value, cost))
+    best = np.maximum.accumulate(np.concatenate([[-np.inf], value[order][:-1]]))
+    return order[value[order] > best]
 
 
 def _budget(job: JobDocument, budget: float | None) -> float:
@@ -152,112 +290,38 @@ def _priced(all_slots: Sequence[Slot], evaluator: Evaluator) -> tuple[list[Slot]
     return usable, tuple(missing)
 
 
-def names_in(job: JobDocument) -> frozenset[str]:
-    """What is in the car already, by name."""
-    lists = (job.chargers, job.banks, job.capacitors, job.amplifiers)
-    return frozenset(each.name for parts in lists for each in parts)
+def _least(usable: Sequence[Slot], evaluator: Evaluator, budget: float) -> tuple[str, float] | None:
+    """The cheapest step that is bought and its price, where the budget allows none of them."""
+    bought = [(evaluator.cost((step,)), step.title) for slot in usable for step in slot.steps if step.part]
+    cheapest = min(bought, default=None)
+    return None if cheapest is None or cheapest[0] <= budget else (cheapest[1], cheapest[0])
 
 
-def sets_within(
-    all_slots: Sequence[Slot],
-    evaluator: Evaluator,
-    budget: float,
-    present: frozenset[str] = frozenset(),
-    pins: Sequence[str] = (),
-) -> Iterator[tuple[float, tuple[Step, ...]]]:
-    """(cost, steps) of every set that the budget allows and whose needs are met, nothing done among them.
-
-    present   names that are in the car already; `pins` must be among the parts of every set
-    Raises BadInput for more sets than can be listed, and for a pin that no part is.
-    """
-    offered = {step.part for slot in all_slots for step in slot.steps}
-    for pin in pins:
-        if pin not in offered:
-            raise BadInput(f"{pin!r} is no part that fits this job and has a price", "plan.pins")
-    count = 0
-
-    def onward(k: int, cost: float, steps: tuple[Step, ...]) -> Iterator[tuple[float, tuple[Step, ...]]]:
-        nonlocal count
-        if k == len(all_slots):
-            if goes_together(steps, present, pins):
-                count += 1
-                if count > MOST_SETS:
-                    raise BadInput(f"allows more than {MOST_SETS:,} sets; lower it, or keep some parts", "budget")
-                yield cost, steps
-            return
-        yield from onward(k + 1, cost, steps)
-        for step in all_slots[k].steps:
-            more = cost + evaluator.cost((step,))
-            if more <= budget + SAME_COST:
-                yield from onward(k + 1, more, (*steps, step))
-
-    yield from onward(0, 0.0, ())
-
-
-def goes_together(steps: Sequence[Step], present: frozenset[str], pins: Sequence[str]) -> bool:
-    """Whether all pins are among some steps, with everything that these need and nothing that they exclude.
-
-    present   names that are in the car already
-    """
-    chosen = {step.part for step in steps if step.part}
-    if not chosen.issuperset(pins):
-        return False
-    there = chosen | present
-    return all(there.issuperset(step.needs) and chosen.isdisjoint(step.excludes) for step in steps)
-
-
-def not_dominated(outcomes: Sequence[Outcome]) -> tuple[Outcome, ...]:
-    """Those that no other beats in both cost and value, the cheapest first; of equals the one of fewest steps."""
-    best: list[Outcome] = []
-    for each in sorted(outcomes, key=lambda o: (round(o.cost, 2), -round(value_of(o), 3), len(o.steps))):
-        if not best or round(value_of(each), 3) > round(value_of(best[-1]), 3):
-            best.append(each)
-    return tuple(best)
-
-
-def _safe_frontier(outcomes: Sequence[Outcome], evaluator: Evaluator) -> tuple[Outcome, ...]:
-    """The frontier of what brings no new flag to act on: candidates that do are dropped until none does."""
-    left = list(outcomes)
-    while True:
-        frontier = not_dominated(left)
-        unsafe = {id(each) for each in frontier if not evaluator.safe(each)}
-        if not unsafe:
-            return frontier
-        left = [each for each in left if id(each) not in unsafe]
-
-
-def _cheapest_meeting(outcomes: Sequence[Outcome], evaluator: Evaluator) -> Outcome | None:
-    """The cheapest safe set that meets every goal, of several the one of most value: it may lie below the frontier."""
-    meeting = sorted((each for each in outcomes if each.meets), key=lambda o: (round(o.cost, 2), -value_of(o)))
-    return next((each for each in meeting if evaluator.safe(each)), None)
-
-
-def _named(
-    frontier: Sequence[Outcome], outcomes: Sequence[Outcome], evaluator: Evaluator, cheapest: str
-) -> tuple[Plan, ...]:
+def _named(run: _Run, frontier: Sequence[int], cheapest: str) -> tuple[Plan, ...]:
     """The cheapest that meets every goal, the best for the budget, the best next step, and the knee."""
-    found: dict[str, Outcome] = {}
-    if meeting := _cheapest_meeting(outcomes, evaluator):
+    found: dict[str, int] = {}
+    if (meeting := run.cheapest_meeting()) is not None:
         found[f"{cheapest} that meets every goal"] = meeting
-    single = [each for each in frontier if len(each.steps) == 1]
+    value, cost = run.value, run.cost
+    single = [i for i in frontier if run.sets.count(i) == 1]
     if single:
-        found["best next step"] = max(single, key=lambda o: (value_of(o) - value_of(evaluator.as_found)) / (o.cost + 1))
-    if knee := _knee(frontier):
-        found["knee: beyond it a decibel costs more than twice as much"] = knee
+        found["best next step"] = max(single, key=lambda i: (value[i] - value[0]) / (cost[i] + 1))
+    if (knee := _knee(cost[frontier], value[frontier])) is not None:
+        found["knee: beyond it a decibel costs more than twice as much"] = frontier[knee]
     if frontier:
         found["best for the budget"] = frontier[-1]
-    plans: dict[int, Plan] = {}
-    for name, outcome in found.items():
-        known = plans.get(id(outcome))
-        plans[id(outcome)] = Plan(f"{known.name}; {name}" if known else name, outcome)
-    return tuple(sorted(plans.values(), key=lambda plan: plan.outcome.cost))
+    names: dict[int, list[str]] = {}
+    for name, i in found.items():
+        names.setdefault(i, []).append(name)
+    plans = [Plan("; ".join(each), run.outcome(i)) for i, each in names.items()]
+    return tuple(sorted(plans, key=lambda plan: plan.outcome.cost))
 
 
-def _knee(frontier: Sequence[Outcome]) -> Outcome | None:
+def _knee(cost: Floats, value: Floats) -> int | None:
     """The last set before a decibel costs more than twice what it cost up to there."""
-    for before, here, after in zip(frontier, frontier[1:], frontier[2:], strict=False):
-        so_far = (here.cost - frontier[0].cost) / max(value_of(here) - value_of(frontier[0]), 1e-6)
-        beyond = (after.cost - here.cost) / max(value_of(after) - value_of(here), 1e-6)
-        if before.cost < here.cost and beyond > KNEE * so_far:
-            return here
+    for k in range(1, len(cost) - 1):
+        so_far = (cost[k] - cost[0]) / max(value[k] - value[0], 1e-6)
+        beyond = (cost[k + 1] - cost[k]) / max(value[k + 1] - value[k], 1e-6)
+        if cost[k - 1] < cost[k] and beyond > KNEE * so_far:
+            return k
     return None

@@ -3,10 +3,10 @@
 import unittest
 from itertools import combinations, product
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from underhood.document.job import JobDocument
 from underhood.document.job_file import read_job, write_job
 from underhood.errors import BadInput
 from underhood.forecast import goals
@@ -14,8 +14,10 @@ from underhood.forecast.build import build_result
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.simulation import minutes_to_low
 from underhood.plan import ladder, reasons
+from underhood.plan.at_once import AtOnce
 from underhood.plan.evaluate import Evaluator, Outcome, value_of
-from underhood.plan.search import not_dominated, search, sets_within
+from underhood.plan.search import Progress, not_dominated, search
+from underhood.plan.sets import Sets, sets_within
 from underhood.plan.steps import Step, applied, slots
 from underhood.tests.examples import changed
 from underhood.tests.plan.examples import car, parts
@@ -23,6 +25,14 @@ from underhood.tests.plan.examples import car, parts
 
 def titles(outcome: Outcome) -> list[str]:
     return sorted(step.title for step in outcome.steps)
+
+
+def every(sets: Sets) -> list[tuple[Step, ...]]:
+    return [sets.steps(i) for i in range(len(sets))]
+
+
+def bought(name: str) -> list[Step]:
+    return [step for slot in slots(car(), parts(name)) for step in slot.steps if step.part]
 
 
 class Steps(unittest.TestCase):
@@ -95,7 +105,7 @@ class Evaluations(unittest.TestCase):
             Evaluator(car(), unpriced).cost([step])
         found = search(car(), unpriced, budget=1000)
         self.assertEqual(found.unpriced[0], "Curlew 90")
-        self.assertTrue(all(not step.part for outcome in found.outcomes for step in outcome.steps))
+        self.assertTrue(all(not step.part for outcome in found.frontier for step in outcome.steps))
 
 
 class Goals(unittest.TestCase):
@@ -152,32 +162,62 @@ class Search(unittest.TestCase):
                 self.assertAlmostEqual(value_of(found.frontier[-1]), best, delta=0.001)
 
     def test_it_can_be_stopped_and_says_so(self):
-        seen: list[int] = []
+        seen: list[tuple[int, int, int]] = []
 
-        def told(done: int, of: int) -> bool:
-            seen.append(done)
-            return done < 6 < of
+        def told(so_far: Progress) -> bool:
+            seen.append((so_far.done, so_far.of, len(so_far.points())))
+            return so_far.done == 0
 
         found = search(car(), parts(), budget=900, seen=told)
-        self.assertEqual((found.complete, found.sets), (False, 6))
-        self.assertGreater(found.listed, 100)
-        self.assertEqual(seen, list(range(7)))
-        self.assertEqual(found.every, 0)
+        self.assertEqual((found.complete, found.sets), (False, 1000))
+        self.assertEqual([(done, of) for done, of, _ in seen], [(0, found.listed), (1000, found.listed)])
+        self.assertEqual(seen[0][2], 0)
+        self.assertGreater(seen[1][2], 100)
+        sizes = [len(steps) for steps in every(sets_within(slots(car(), parts()), Evaluator(car(), parts()), 900))]
+        self.assertEqual(found.every, max(n for n in range(9) if all(size > n for size in sizes[1000:])))
         singles = search(car(), parts("Tern 20", "Body bolts"), budget=130, most=12)
-        self.assertEqual((singles.every, max(len(each.steps) for each in singles.outcomes)), (1, 2))
+        self.assertEqual((singles.complete, singles.sets, singles.every), (False, 12, 1))
         self.assertEqual(search(car(), parts("Tern 20"), budget=0).complete, True)
+
+    def test_a_budget_that_nothing_fits_is_told_the_least_that_would_help(self):
+        found = search(car(), parts("Tern 20"), budget=1)
+        self.assertEqual(found.least[1], min(Evaluator(car(), parts()).cost([step]) for step in bought("Tern 20")))
+        self.assertIsNone(search(car(), parts("Tern 20"), budget=900).least)
+
+    def test_every_set_comes_out_at_once_as_by_its_own_forecast(self):
+        """Volts, minutes and watts of sets with every kind of step, some in a state that nothing holds."""
+        wanted = [
+            {"quantity": "terminal_v", "at_least": 12.5, "programme": "held_bass", "engine": "idle"},
+            {"quantity": "delivered_w", "at_least": 300, "programme": "tone", "engine": "off", "minutes": 0},
+            {"quantity": "engine_off_min", "at_least": 60, "programme": "everyday"},
+        ]
+        job = car(goals=wanted)
+        evaluator = Evaluator(job, parts())
+        sets = sets_within(slots(job, parts()), evaluator, 1500)
+        some = np.sort(np.random.default_rng(7).choice(len(sets), 60, replace=False))
+        found = AtOnce(sets, evaluator).values(
+            sets.digits[some], sets.cost[some], sets.hours[some], sets.weight_kg[some]
+        )
+        for k, i in enumerate(some):
+            alone = evaluator.of(sets.steps(i))
+            self.assertAlmostEqual(found.terminal_v[k], alone.terminal_v, delta=5e-4)
+            self.assertAlmostEqual(found.below_v[k], alone.below_v, delta=5e-4)
+            self.assertAlmostEqual(found.gain_db[k], alone.gain_db, delta=1e-3)
+            self.assertEqual(found.meets[k], alone.meets)
+            self.assertAlmostEqual(sets.cost[i], alone.cost)
+            self.assertAlmostEqual(sets.weight_kg[i], alone.weight_kg)
 
     def test_pins_needs_and_what_excludes_each_other(self):
         job, chosen = car(plan={"pins": ["Curlew 90"]}), parts("Curlew 90", "Body bolts")
         evaluator = Evaluator(job, chosen)
-        pinned = [steps for _, steps in sets_within(slots(job, chosen), evaluator, 2000, pins=["Curlew 90"])]
+        pinned = every(sets_within(slots(job, chosen), evaluator, 2000, pins=["Curlew 90"]))
         self.assertTrue(all("Curlew 90" in {step.part for step in steps} for steps in pinned))
         with self.assertRaisesRegex(BadInput, "is no part that fits"):
-            list(sets_within(slots(job, chosen), evaluator, 2000, pins=["Nothing"]))
+            sets_within(slots(job, chosen), evaluator, 2000, pins=["Nothing"])
         needing = [
             part.model_copy(update={"needs": ("Body bolts",)}) if part.kind == "bank" else part for part in chosen
         ]
-        for _, steps in sets_within(slots(car(), needing), Evaluator(car(), needing), 2000):
+        for steps in every(sets_within(slots(car(), needing), Evaluator(car(), needing), 2000)):
             names = {step.part for step in steps}
             self.assertTrue("Curlew 90" not in names or "Body bolts" in names)
 
@@ -189,18 +229,10 @@ class Search(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(st.lists(st.tuples(st.integers(0, 30), st.integers(-30, 30)), min_size=1, max_size=40))
     def test_what_no_other_beats_is_found_as_its_definition_says(self, points):
-        made = [
-            Outcome((), JobDocument(), float(cost), 0.0, 0.0, (), None, None, None, float(value), 0.0)
-            for cost, value in points
-        ]
-        expected = {
-            (a.cost, a.gain_db)
-            for a in made
-            if not any(
-                b.cost <= a.cost and b.gain_db >= a.gain_db and (b.cost, b.gain_db) != (a.cost, a.gain_db) for b in made
-            )
-        }
-        self.assertEqual({(each.cost, each.gain_db) for each in not_dominated(made)}, expected)
+        cost, value = (np.array(each, float) for each in zip(*points, strict=True))
+        expected = {a for a in points if not any(b[0] <= a[0] and b[1] >= a[1] and b != a for b in points)}
+        found = [(int(cost[i]), int(value[i])) for i in not_dominated(cost, value)]
+        self.assertEqual((set(found), found), (expected, sorted(expected)))
 
 
 class Ladders(unittest.TestCase):
