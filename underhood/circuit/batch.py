@@ -503,7 +503,7 @@ def _operates(car: Car, drive: float) -> bool:
 
 @jitable
 def _mean(car: Car, drive: float) -> tuple[float, Floats]:
-    """(mean watts that reach all loads, mean watts in of each amplifier)."""
+    """(mean watts that reach all loads, each by what it is worth; mean watts in of each amplifier)."""
     timing = car.programmes.timing[car.played]
     in_w, out_w = np.zeros(len(car.amplifiers)), 0.0
     for j in range(len(car.amplifiers)):
@@ -516,7 +516,7 @@ def _mean(car: Car, drive: float) -> tuple[float, Floats]:
             loud_in, loud_out = watts(car, j, LOUD, math.sqrt(car.drives[loud]), car.trail[loud, node])
             in_w[j] = timing.quiet_share * quiet_in + timing.loud_share * loud_in
             given = timing.quiet_share * quiet_out + timing.loud_share * loud_out
-        out_w += given * car.amplifiers[j].load_share
+        out_w += given * car.amplifiers[j].load_share * car.amplifiers[j].heard
     return out_w, in_w
 
 

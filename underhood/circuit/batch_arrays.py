@@ -50,10 +50,10 @@ CAPACITOR = _record("node", "farad esr_ohm volts")
 AMPLIFIER = _record(
     "node linear",
     "commanded_v set_at_v reference_v ohm power_factor channels exponent dropout_v cutout_v idle_a linear_v "
-    "quadratic_ohm peak load_share",
+    "quadratic_ohm peak load_share heard",
 )
 """As in `circuit_arrays.Amplifiers`; `peak` its level at the loudest moment of all, `load_share` of its watts out that
-reach the load."""
+reach the load, `heard` what one of those is worth in the mean."""
 TIMING = _record("parts", "quiet_share loud_share quiet_s loud_s peak_s")
 """Of a programme: 1 or 2 parts, shares of the time, how long they last, and the loudest stretch."""
 
@@ -122,7 +122,7 @@ class Answers(NamedTuple):
     """Of each car, (c,): how it came out; what it does at the start; then, of the car as the load has left it.
 
     status       `batch.SOLVED`, or one that only `solver` answers
-    mean_w       delivered over the programme; nan where the car does not hold it
+    mean_w       delivered over the programme, each watt by what it is worth; nan where the car does not hold it
     terminal_v   lowest of all amplifiers at the loudest moment, `front_v` at the front posts, `loudest_w` delivered
     minutes      until a battery is at the low line
     """

@@ -109,8 +109,11 @@ class RowBook:
         row = (each.farad.value * count, each.esr_ohm.value / count)
         return self._capacitors.setdefault(row, len(self._capacitors))
 
-    def sound(self, circuit: Circuit) -> int:
-        """The row of what all amplifiers do in a circuit: their laws, and what they play together."""
+    def sound(self, circuit: Circuit, heard: Sequence[float] | None = None) -> int:
+        """The row of what all amplifiers do in a circuit: their laws, and what they play together.
+
+        heard   what a watt of each is worth in `mean_w`; 1 where nothing is said
+        """
         suited(circuit)
         played = circuit.played
         known = next((i for i, each in enumerate(self._played) if each is played), None)
@@ -122,6 +125,7 @@ class RowBook:
             row = amplifier_row(circuit, i, self.place[circuit.node_of(loaded.node)])
             _copy(records[i : i + 1], row)
             records["peak"][i], records["load_share"][i] = played.peak[i], 1 - loaded.lead_share
+            records["heard"][i] = heard[i] if heard else 1.0
         self._sounds.append((records, known))
         return len(self._sounds) - 1
 

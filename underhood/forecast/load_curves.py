@@ -29,7 +29,7 @@ from underhood.loudspeaker.coils import COPPER_SHARE, Arrangement, Mixed, coils_
 from underhood.loudspeaker.exposure import exposure_hours
 from underhood.loudspeaker.load_at_tone import FromReading, from_reading
 
-__all__ = ["LoadResult", "build", "curves", "dc_ohm", "grid", "heated", "loss_budget"]
+__all__ = ["LoadResult", "build", "curves", "dc_ohm", "grid", "heated", "loss_budget", "watt_db"]
 
 FREQUENCY_HZ = (10.0, 200.0)
 MOST_POINTS = 2000
@@ -139,6 +139,15 @@ def curves(
         sweep=_sweep_points(load),
         readings=_reading_points(load),
     )
+
+
+def watt_db(loaded: LoadedAmplifier, tone_hz: float) -> float | None:
+    """Estimated level of one true watt in the load at a tone, dB at 1 m in half space; None where it is not worked out.
+
+    loaded    an amplifier with its load; `tone_hz` in Hz
+    """
+    found = curves(loaded, REFERENCE_V, np.array([tone_hz]))
+    return None if found.travel is None else found.travel.level_db[0] - decibels(found.true_w[0])
 
 
 def _delivered(

@@ -161,7 +161,7 @@ class _State:
             element(_of_place("capacitor", i, self.job.capacitors), partial(_capacitor, book, i))
             for i in range(len(capacitors))
         ]
-        self.sound = element([each for each in at if each.startswith(SOUND)], book.sound)
+        self.sound = element([each for each in at if each.startswith(SOUND)], partial(_sound, book, evaluator))
 
     def solved(self, digits: Digits) -> Answers:
         """What some sets come to in this state: each different circuit is solved once."""
@@ -241,6 +241,10 @@ def _wire(book: RowBook, link: int | None, made: Circuit) -> int:
 
 def _charger(book: RowBook, i: int, made: Circuit) -> int:
     return book.charger(made, i)
+
+
+def _sound(book: RowBook, evaluator: Evaluator, made: Circuit) -> int:
+    return book.sound(made, evaluator.heard(made))
 
 
 def _bank(book: RowBook, i: int, made: Circuit) -> int:

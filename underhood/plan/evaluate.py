@@ -9,12 +9,14 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import zip_longest
 
+from underhood.circuit.build import Circuit, build_circuit
 from underhood.decibels import decibels
 from underhood.document.job import Goal, JobDocument
 from underhood.document.part import Part
 from underhood.errors import BadInput
-from underhood.forecast import findings, goals
+from underhood.forecast import findings, goals, load_curves
 from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.forecast.results import GoalResult
 from underhood.harness import results
@@ -37,7 +39,8 @@ class Outcome:
     goals        each goal of the job with its value for the car with these steps
     terminal_v   the first volts goal's value; else the lowest of all amplifiers at the basis
     front_v      volts at the front posts at the loudest moment of the basis
-    gain_db      mean watts over those of the car as found, in the state of the first goal
+    gain_db      level at the tone over that of the car as found, in the state of the first goal, where driver and box
+                 are known; else mean watts over its
     below_v      how far the volts goals are missed, added up
     """
 
@@ -89,7 +92,7 @@ class Evaluator:
     """Answers for sets of steps of one job; each set once.
 
     stated   the state that watts are compared in, as `goals.key_of` has it
-    base_w   mean watts of the car as found there
+    base_w   mean watts of the car as found there, by which decibels gained are counted
     """
 
     def __init__(self, job: JobDocument, parts: Sequence[Part]) -> None:
@@ -97,8 +100,11 @@ class Evaluator:
         self.goals: list[Goal] = goals.goals_of(job)
         self.rate = _hourly(parts)
         self._known: dict[tuple[str, ...], Outcome] = {}
-        self.stated = goals.key_of(self._heard(job))
-        self.base_w = self._watts(job, _Made())
+        self.stated = goals.key_of(self._heard_in(job))
+        self._watt_db = [
+            load_curves.watt_db(each, self.stated[2]) for each in build_circuit(self._heard_in(job)).loaded
+        ]
+        self.base_w = self._heard_w(job, _Made())
 
     @cached_property
     def as_found(self) -> Outcome:
@@ -130,7 +136,7 @@ class Evaluator:
         job, made = applied(self.job, steps), _Made()
         cost, hours = self.cost(steps), sum(step.hours for step in steps)
         weight_kg = sum(step.weight_kg for step in steps)
-        watts = self._watts(job, made)
+        watts = self._heard_w(job, made)
         gain_db = decibels(watts / self.base_w) if watts and self.base_w else None
         priced = {"cost": cost, "hours": hours, "weight_kg": weight_kg, "gain_db": gain_db}
         found = [
@@ -164,17 +170,30 @@ class Evaluator:
             return 0.0
         return NOTHING_HOLDS_V if result.value is None else max(goal.at_least - result.value, 0.0)
 
-    def _heard(self, job: JobDocument) -> JobDocument:
+    def _heard_in(self, job: JobDocument) -> JobDocument:
         """A job in the state that the first goal with one names, which watts are compared in."""
         stated = [goal for goal in self.goals if goal.quantity not in PRICED and goal.quantity != "engine_off_min"]
         return goals.state_of(job, stated[0]) if stated else job
 
-    def _watts(self, job: JobDocument, made: _Made) -> float | None:
-        """Mean watts of all amplifiers; None where the car does not hold them."""
-        forecast = made(self._heard(job))
+    def heard(self, circuit: Circuit) -> list[float]:
+        """What a watt of each amplifier is worth against one of the car as found, by the level that each makes.
+
+        circuit   the car with some steps, in the state that watts are compared in
+        1 where driver or box are not known. Several amplifiers count by their watts as found [P].
+        """
+        now = [load_curves.watt_db(each, self.stated[2]) for each in circuit.loaded]
+        return [
+            1.0 if after is None or before is None else float(10 ** ((after - before) / 10))
+            for after, before in zip_longest(now, self._watt_db[: len(now)])
+        ]
+
+    def _heard_w(self, job: JobDocument, made: _Made) -> float | None:
+        """Mean watts of all amplifiers, each worth what it makes heard; None where the car does not hold them."""
+        forecast = made(self._heard_in(job))
         if not forecast.operating_point:
             return None
-        return sum(each.delivered_mean_w for each in forecast.amplifiers)
+        worth = self.heard(forecast.circuit)
+        return sum(each.delivered_mean_w * of for each, of in zip(forecast.amplifiers, worth, strict=True))
 
 
 def _hourly(parts: Sequence[Part]) -> float | None:

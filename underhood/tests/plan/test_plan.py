@@ -7,9 +7,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from underhood.document.job import JobDocument
 from underhood.document.job_file import read_job, write_job
 from underhood.errors import BadInput
-from underhood.forecast import goals
+from underhood.forecast import goals, load_curves
 from underhood.forecast.build import build_result
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.simulation import minutes_to_low
@@ -97,6 +98,28 @@ class Evaluations(unittest.TestCase):
         self.assertFalse(evaluator.as_found.meets)
         self.assertEqual((evaluator.as_found.gain_db, evaluator.as_found.cost), (0.0, 0.0))
         self.assertAlmostEqual(value_of(evaluator.as_found), -10 * (12.5 - evaluator.as_found.terminal_v))
+
+    def test_decibels_gained_are_those_of_the_level_where_driver_and_box_are_known(self):
+        """A box of half the volume: what the curves say of the level at the tone, which its watts do not."""
+        driver = {"re_ohm": 3.4, "fs_hz": 29, "qms": 5.5, "qes": 0.48, "vas_l": 60, "sd_cm2": 480, "le_mh": 1.9}
+        raw = car(basis={"engine": "cruise", "programme": "tone", "tone_hz": 30}, goals=[]).document()
+        raw["amplifiers"][0]["load"] |= {"driver": driver, "box": {"kind": "sealed", "volume_l": 60}, "rise": None}
+        job = JobDocument.model_validate(raw)
+        small = parts("Tern 20")[0].model_copy(update={"kind": "box", "box_kind": "sealed", "volume_l": 30.0})
+        step = next(slot for slot in slots(job, [small]) if slot.key == "box:0").steps[0]
+        evaluator = Evaluator(job, [small, *parts("Tern 20")])
+        level, watts = [], []
+        for made in (make_forecast(job), make_forecast(applied(job, [step]))):
+            told = load_curves.curves(made.circuit.loaded[0], made.amplifiers[0].terminal_v, np.array([30.0]))
+            level.append(told.travel.level_db[0])
+            watts.append(10 * np.log10(made.amplifiers[0].delivered_mean_w))
+        gain_db = evaluator.of([step]).gain_db
+        self.assertAlmostEqual(gain_db, level[1] - level[0], delta=0.005)
+        self.assertGreater(abs(gain_db - (watts[1] - watts[0])), 0.3)
+        sets = sets_within(slots(job, [small]), evaluator, 1500)
+        found = AtOnce(sets, evaluator).values(sets.digits, sets.cost, sets.hours, sets.weight_kg)
+        boxed = next(i for i in range(len(sets)) if sets.steps(i) == (step,))
+        self.assertAlmostEqual(found.gain_db[boxed], gain_db, delta=1e-4)
 
     def test_what_has_no_price_is_asked_for(self):
         unpriced = [part.model_copy(update={"price": None}) for part in parts("Curlew 90")]
