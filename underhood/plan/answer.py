@@ -16,7 +16,7 @@ from underhood.plan.reasons import Reason
 from underhood.plan.search import Point, Progress
 from underhood.plan.steps import Entries, slots
 
-__all__ = ["Least", "PlanAnswer", "PlanResult", "StageResult", "plan"]
+__all__ = ["Least", "PlanAnswer", "PlanResult", "StageResult", "plan", "plan_result"]
 
 
 @dataclass(frozen=True)
@@ -110,8 +110,8 @@ def plan(
         seconds=found.seconds,
         budget=found.budget,
         unpriced=list(found.unpriced),
-        as_found=_plan("as found", evaluator.as_found, ()),
-        plans=[_plan(name, outcome, _stages(outcome, evaluator)) for name, outcome in named],
+        as_found=plan_result("as found", evaluator.as_found, ()),
+        plans=[plan_result(name, outcome, _stages(outcome, evaluator)) for name, outcome in named],
         points=list(found.points),
         least=None if found.least is None else Least(*found.least),
         reasons=[] if told is None else list(why.reasons(told, evaluator, slots(job, parts, entries))),
@@ -122,7 +122,8 @@ def _stages(outcome: Outcome, evaluator: Evaluator) -> tuple[Stage, ...]:
     return ladder(outcome, evaluator) if 0 < len(outcome.steps) <= MOST_STEPS else ()
 
 
-def _plan(name: str, outcome: Outcome, stages: Sequence[Stage]) -> PlanResult:
+def plan_result(name: str, outcome: Outcome, stages: Sequence[Stage]) -> PlanResult:
+    """A plan as it is told: its outcome, and its stages in their order."""
     minutes = (goal.value for goal in outcome.goals if goal.quantity == "engine_off_min")
     return PlanResult(
         name=name,

@@ -30,7 +30,7 @@ from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
 from underhood.plan.steps import REAR, applied
 
-__all__ = ["AtOnce", "SetValues"]
+__all__ = ["AtOnce", "SetValues", "prepare"]
 
 CORES = 2
 SOUND = ("amplifier:", "driver:", "box:", "wiring:", "gain", "charger:0")
@@ -41,6 +41,22 @@ IMPOSSIBLE = 3
 """How a set comes out that makes no job at all, such as coils wired in a way that its drivers do not have."""
 EMPTY, NO_JOB, NOT_FOR_IT = -1, -2, -3
 """In place of a row: nothing is there, the job makes no sense, only the forecast answers."""
+
+
+def prepare() -> None:
+    """Compiles the solve, which takes a minute after an installation, so that nobody waits for it later."""
+    amplifier = {
+        "id": "a",
+        "name": "Any",
+        "at": "rear",
+        "load": {"coil_ohm": 4},
+        "claims": [{"load_ohm": 4, "power_w": 100, "kind": "standard"}],
+    }
+    cable = {"name": "Run", "from": "front", "to": "rear", "size": "4 AWG", "length_m": 5}
+    raw = {"banks": [{"name": "Front", "capacity_ah": 60}], "cables": [cable], "amplifiers": [amplifier]}
+    circuit = build_circuit(JobDocument.model_validate(raw))
+    book = RowBook(circuit, "idle", ["front"], [])
+    book.solved(book.cars([circuit]), 1.0)
 
 
 class _Key(NamedTuple):

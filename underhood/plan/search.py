@@ -26,7 +26,7 @@ from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome
 from underhood.plan.sets import Sets, names_in, sets_within
 from underhood.plan.steps import Entries, Slot, slots
 
-__all__ = ["ONE_BY_ONE", "Plan", "Point", "Progress", "SearchResult", "not_dominated", "search"]
+__all__ = ["ONE_BY_ONE", "Plan", "Point", "Progress", "SearchResult", "budget_of", "not_dominated", "search"]
 
 ONE_BY_ONE = 4000
 """Sets that are solved at most where each takes a forecast of its own."""
@@ -108,7 +108,7 @@ def search(
     """
     began = time.monotonic()
     evaluator = Evaluator(job, parts)
-    limit = _budget(job, budget)
+    limit = budget_of(job, budget)
     if evaluator.as_found.gain_db is None and evaluator.as_found.below_v == 0 and not evaluator.goals:
         raise BadInput("holds nothing as found; the plan starts from an operating point", "amplifiers")
     usable, unpriced = _priced(slots(job, parts, entries), evaluator)
@@ -264,7 +264,11 @@ def not_dominated(cost: Floats, value: Floats) -> Ints:
     return order[value[order] > best]
 
 
-def _budget(job: JobDocument, budget: float | None) -> float:
+def budget_of(job: JobDocument, budget: float | None) -> float:
+    """What may be spent. Raises BadInput where nobody says.
+
+    budget   the job's cost goal where none is given
+    """
     if budget is not None:
         return budget
     stated = [goal.at_most for goal in goals.goals_of(job) if goal.quantity == "cost" and goal.at_most is not None]

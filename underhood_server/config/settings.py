@@ -41,6 +41,8 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "csp",
+    "django_tasks",
+    "django_tasks_db",
     "underhood_server.config",
     "underhood_server.storage",
     "underhood_server.api",
@@ -48,6 +50,7 @@ INSTALLED_APPS = [
     "underhood_server.bench",
     "underhood_server.jobs",
     "underhood_server.parts",
+    "underhood_server.plans",
     "underhood_server.demo",
 ]
 MIDDLEWARE = [
@@ -79,6 +82,7 @@ DATABASES = {
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }
 }
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"

@@ -1,48 +1,92 @@
-"""The upgrade plan of a job document, from the workshop's parts list. No plan is stored."""
+"""Plans of a job, from the workshop's parts list: searches that the worker runs, and orders that a person makes."""
 
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from django.http import HttpRequest
-from ninja import Router
-from pydantic import Field
+from django.shortcuts import get_object_or_404
+from ninja import Query, Router, Status
 
-from underhood.plan.answer import PlanAnswer, StageResult, plan
-from underhood.plan.steps import Entries
-from underhood_server.accounts.models import Workshop
+from underhood.plan import arrange
+from underhood.plan.answer import PlanResult
+from underhood.plan.arrange import Swap
 from underhood_server.accounts.services import workshop_of
-from underhood_server.bench.services import newest_sheets
-from underhood_server.jobs import recordings
-from underhood_server.jobs.schemas import DocumentIn
+from underhood_server.api.shapes import Page, page
+from underhood_server.jobs.api import job_of
 from underhood_server.parts.list_services import parts_of
+from underhood_server.plans import services
+from underhood_server.plans.models import PlanSearch
+from underhood_server.plans.runs import entries_of, sent_stage
+from underhood_server.plans.schemas import PlanIn, PlanOut, PlansAsked, StagesIn, SwapsIn
 
 router = Router(by_alias=True)
-MOST_SETS = 600
-"""Solved in one request: some ten seconds."""
 
 
-class PlanIn(DocumentIn):
-    """A job document, what may be spent (its cost goal where nothing is said), and how many sets to solve at most."""
+def _out(search: PlanSearch) -> PlanOut:
+    answer, problem = services.answer_of(search)
+    shown = {
+        "id": search.pk,
+        "job": search.job_id,
+        "status": search.status,
+        "cancelled": search.cancelled,
+        "current": services.is_current(search),
+        "budget": search.budget,
+        "created_at": search.created_at,
+        "done": search.progress.get("done", 0),
+        "of": search.progress.get("of", 0),
+        "points": search.progress.get("points", []),
+        "answer": answer,
+        "problem": problem,
+    }
+    return PlanOut.model_validate(shown)
 
-    budget: float | None = Field(default=None, ge=0, le=10_000_000)
-    sets: int = Field(default=400, ge=1, le=MOST_SETS)
+
+def _search_of(request: HttpRequest, plan_id: int) -> PlanSearch:
+    searches = PlanSearch.objects.filter(workshop=workshop_of(request)).select_related("job")
+    return get_object_or_404(searches, pk=plan_id)
 
 
-@router.post("/plans", response=PlanAnswer)
-def create_plan(request: HttpRequest, payload: PlanIn) -> PlanAnswer:
-    """The sets that the budget allows, the cheapest first; named plans, their stages, and reasons."""
+@router.get("/plans", response=Page[PlanOut])
+def list_plans(request: HttpRequest, asked: Query[PlansAsked]) -> dict[str, Any]:
+    """Searches for plans, the latest first."""
+    rows = PlanSearch.objects.filter(workshop=workshop_of(request)).select_related("job")
+    if asked.job is not None:
+        rows = rows.filter(job=asked.job)
+    count, found = page(rows, asked)
+    return {"count": count, "items": [_out(each) for each in found]}
+
+
+@router.post("/plans", response={201: PlanOut})
+def create_plan(request: HttpRequest, payload: PlanIn) -> Status[PlanOut]:
+    """Begin a search of every set of steps that the budget allows; ask for it again to see how far it is."""
+    job = None if payload.job is None else job_of(request, payload.job)
+    return Status(201, _out(services.start(workshop_of(request), job, payload.document, payload.budget)))
+
+
+@router.get("/plans/{plan_id}", response=PlanOut)
+def read_plan(request: HttpRequest, plan_id: int) -> PlanOut:
+    """A search: how far it is, and what it found."""
+    return _out(_search_of(request, plan_id))
+
+
+@router.post("/plans/{plan_id}/cancel", response=PlanOut)
+def cancel_plan(request: HttpRequest, plan_id: int) -> PlanOut:
+    """Stop a search; what was solved by then is told."""
+    return _out(services.cancel(_search_of(request, plan_id)))
+
+
+@router.post("/plan-stages", response=PlanResult)
+def create_plan_stages(request: HttpRequest, payload: StagesIn) -> PlanResult:
+    """What stages come to that a person puts together: steps of the parts list by their titles."""
     workshop = workshop_of(request)
-    found = plan(payload.document, parts_of(workshop), _entries(workshop), budget=payload.budget, most=payload.sets)
-    plans = [replace(each, stages=[_sent(workshop, stage) for stage in each.stages]) for each in found.plans]
-    return replace(found, plans=plans)
+    made = arrange.arranged(payload.document, parts_of(workshop), entries_of(workshop), payload.stages)
+    return replace(made, stages=[sent_stage(workshop, stage) for stage in made.stages])
 
 
-def _sent(workshop: Workshop, stage: StageResult) -> StageResult:
-    """A stage as it is sent: of a recording its job carries the hash, not some megabytes in each."""
-    return replace(stage, job=recordings.apart(workshop, stage.job))
-
-
-def _entries(workshop: Workshop) -> Entries:
-    drivers = {driver.name: driver.driver for driver in workshop.drivers.all()}
-    return Entries(drivers, newest_sheets(workshop))
+@router.post("/plan-swaps", response=list[Swap])
+def create_plan_swaps(request: HttpRequest, payload: SwapsIn) -> list[Swap]:
+    """What could be put in place of a step, with the rest of the plan as it is; the most valuable first."""
+    workshop = workshop_of(request)
+    return arrange.swaps(payload.document, parts_of(workshop), entries_of(workshop), payload.steps, payload.title)

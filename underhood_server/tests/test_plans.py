@@ -2,11 +2,17 @@
 
 import csv
 import io
+from typing import Any
+
+from django_tasks import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
 
 from underhood.plan import parts_csv
 from underhood.tests.plan.examples import PARTS, car
 from underhood_server.demo.services import DATA
 from underhood_server.parts.models import Part
+from underhood_server.plans import services, tasks
+from underhood_server.plans.models import PlanSearch
 from underhood_server.tests.base import WorkshopTest
 
 
@@ -59,22 +65,91 @@ class PartsList(WorkshopTest):
 
 
 class Plans(WorkshopTest):
-    def test_a_plan_is_found_in_the_workshops_own_list(self):
+    def setUp(self) -> None:
+        super().setUp()
         self.upload("/parts/import", PARTS, "parts.csv")
-        body = {"document": car().document(), "budget": 220, "sets": 60}
-        answer = self.send("post", "/plans", body).json()
-        self.assertEqual((answer["complete"], answer["sets"], answer["budget"]), (False, 60, 220))
+
+    def work(self) -> None:
+        """What the worker does, once."""
+        for waiting in DBTaskResult.objects.filter(status=TaskResultStatus.READY):
+            tasks.find_plan.call(*waiting.task_result.args)
+            waiting.set_successful(None)
+
+    def asked(self, **more: Any) -> dict[str, Any]:
+        body = {"document": car().document(), "budget": 220} | more
+        return self.send("post", "/plans", body).json()
+
+    def told(self, made: dict[str, Any]) -> dict[str, Any]:
+        return self.client.get(f"/api/v1/plans/{made['id']}").json()
+
+    def test_a_plan_is_searched_by_the_worker_and_kept_with_its_job(self):
+        job = self.send("post", "/jobs", {"document": car().document()}).json()
+        made = self.asked(job=job["id"])
+        self.assertEqual((made["status"], made["current"], made["answer"]), ("waiting", True, None))
+        self.work()
+        (found,) = self.client.get(f"/api/v1/plans?job={job['id']}").json()["items"]
+        self.assertEqual((found["id"], found["status"]), (made["id"], "done"))
+        answer = found["answer"]
+        self.assertEqual((answer["complete"], answer["sets"], answer["budget"]), (True, answer["listed"], 220))
         self.assertFalse(answer["as_found"]["meets_goals"])
         stage = answer["plans"][-1]["stages"][-1]
         self.assertEqual(stage["job"]["title"], car().title)
-        self.assertEqual(self.send("post", "/jobs", {"document": stage["job"]}).status_code, 201)
         self.assertTrue(answer["reasons"])
+        saved = {"document": stage["job"], "version": 1}
+        self.assertEqual(self.send("put", f"/jobs/{job['id']}", saved).status_code, 200)
+        self.assertFalse(self.told(made)["current"])
+        self.log_in_elsewhere()
+        self.assertEqual(self.client.get(f"/api/v1/plans/{made['id']}").status_code, 404)
+        self.assertEqual(self.client.get("/api/v1/plans").json()["count"], 0)
 
-    def test_an_empty_list_and_a_missing_budget_are_said(self):
+    def test_it_is_cancelled_and_begun_again_after_a_stop_of_the_server(self):
+        made = self.asked()
+        self.send("post", f"/plans/{made['id']}/cancel")
+        self.work()
+        stopped = self.told(made)
+        self.assertEqual((stopped["status"], stopped["cancelled"], stopped["answer"]["sets"]), ("done", True, 0))
+        cut_off = self.asked()
+        PlanSearch.objects.filter(pk=cut_off["id"]).update(status="running", progress={"done": 7, "of": 9})
+        self.assertEqual((self.told(cut_off)["done"], self.told(cut_off)["of"]), (7, 9))
+        DBTaskResult.objects.all().delete()
+        services.begin_again()
+        self.work()
+        self.assertEqual(self.told(cut_off)["status"], "done")
+
+    def test_only_a_few_are_kept_and_a_newer_one_stops_the_older(self):
+        job = self.send("post", "/jobs", {"document": car().document()}).json()
+        made = [self.asked(job=job["id"]) for _ in range(services.KEPT + 1)]
+        kept = self.client.get(f"/api/v1/plans?job={job['id']}").json()["items"]
+        self.assertEqual([each["id"] for each in kept], [each["id"] for each in made[:0:-1]])
+        self.assertEqual([each["cancelled"] for each in kept], [False, *[True] * (services.KEPT - 1)])
+        self.work()
+        self.assertEqual(self.told(made[-1])["status"], "done")
+
+    def test_what_cannot_be_done_is_said_at_once_or_by_the_search(self):
+        missing = self.send("post", "/plans", {"document": car().document()})
+        self.assertIn("say how much may be spent", missing.json()["detail"])
+        made = self.asked(document=car(plan={"pins": ["Nobody's"]}).document())
+        self.work()
+        told = self.told(made)
+        self.assertEqual((told["status"], told["answer"]), ("refused", None))
+        self.assertIn("is no part that fits this job", told["problem"])
+        PlanSearch.objects.filter(pk=made["id"]).update(answer={"complete": True}, status="done")
+        self.assertIn("another release", self.told(made)["problem"])
+        Part.objects.all().delete()
         empty = self.send("post", "/plans", {"document": car().document(), "budget": 100})
         self.assertEqual(
             (empty.status_code, empty.json()["detail"]), (422, "parts: is empty; add at least one part to choose from")
         )
-        self.upload("/parts/import", PARTS, "parts.csv")
-        missing = self.send("post", "/plans", {"document": car().document()})
-        self.assertIn("say how much may be spent", missing.json()["detail"])
+
+    def test_stages_that_a_person_makes_and_what_could_be_in_place_of_a_step(self):
+        charger = "Alternator: Heron 180 in its place"
+        body = {"document": car().document(), "stages": [["Gain 1 dB lower"], [charger]]}
+        made = self.send("post", "/plan-stages", body).json()
+        self.assertEqual([stage["title"] for stage in made["stages"]], ["Gain 1 dB lower", charger])
+        self.assertTrue(made["meets_goals"])
+        unknown = self.send("post", "/plan-stages", body | {"stages": [["Polish it"]]})
+        self.assertIn("no step that the price list offers", unknown.json()["detail"])
+        asked = {"document": car().document(), "steps": ["Gain 1 dB lower", charger], "title": "Gain 1 dB lower"}
+        swaps = self.send("post", "/plan-swaps", asked).json()
+        self.assertEqual(len(swaps), 3)
+        self.assertEqual(swaps[0]["title"], "Gain 2 dB lower")

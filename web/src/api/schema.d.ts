@@ -828,7 +828,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/v1/plans": {
+  "/api/v1/plan-stages": {
     parameters: {
       query?: never;
       header?: never;
@@ -838,10 +838,94 @@ export interface paths {
     get?: never;
     put?: never;
     /**
+     * Create Plan Stages
+     * @description What stages come to that a person puts together: steps of the parts list by their titles.
+     */
+    post: operations["underhood_server_plans_api_create_plan_stages"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/plan-swaps": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Plan Swaps
+     * @description What could be put in place of a step, with the rest of the plan as it is; the most valuable first.
+     */
+    post: operations["underhood_server_plans_api_create_plan_swaps"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/plans": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Plans
+     * @description Searches for plans, the latest first.
+     */
+    get: operations["underhood_server_plans_api_list_plans"];
+    put?: never;
+    /**
      * Create Plan
-     * @description The sets that the budget allows, the cheapest first; named plans, their stages, and reasons.
+     * @description Begin a search of every set of steps that the budget allows; ask for it again to see how far it is.
      */
     post: operations["underhood_server_plans_api_create_plan"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/plans/{plan_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Read Plan
+     * @description A search: how far it is, and what it found.
+     */
+    get: operations["underhood_server_plans_api_read_plan"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/plans/{plan_id}/cancel": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Cancel Plan
+     * @description Stop a search; what was solved by then is told.
+     */
+    post: operations["underhood_server_plans_api_cancel_plan"];
     delete?: never;
     options?: never;
     head?: never;
@@ -4689,6 +4773,16 @@ export interface components {
       why: string[];
     };
     /**
+     * Least
+     * @description The cheapest step that is bought, and what it costs.
+     */
+    Least: {
+      /** Cost */
+      cost: number;
+      /** Title */
+      title: string;
+    };
+    /**
      * Load
      * @description What the amplifier drives: drivers, how their coils are wired, and what the box makes of it.
      *
@@ -5306,6 +5400,13 @@ export interface components {
       /** Items */
       items: components["schemas"]["PartOut"][];
     };
+    /** Page[PlanOut] */
+    Page_PlanOut_: {
+      /** Count */
+      count: number;
+      /** Items */
+      items: components["schemas"]["PlanOut"][];
+    };
     /** Page[RevisionLine] */
     Page_RevisionLine_: {
       /** Count */
@@ -5545,7 +5646,8 @@ export interface components {
      * @description What a search found (see `search.SearchResult`).
      *
      *     reasons   of the plan that meets every goal for least, else of the best one
-     *     points    every set that was solved
+     *     points    sets that were solved, as marks of a picture
+     *     least     the cheapest step and its price, where the budget allows none
      */
     PlanAnswer: {
       as_found: components["schemas"]["PlanResult"];
@@ -5555,12 +5657,13 @@ export interface components {
       complete: boolean;
       /** Every */
       every: number;
+      least: components["schemas"]["Least"] | null;
       /** Listed */
       listed: number;
       /** Plans */
       plans: components["schemas"]["PlanResult"][];
       /** Points */
-      points: components["schemas"]["PlanPoint"][];
+      points: components["schemas"]["Point"][];
       /** Reasons */
       reasons: components["schemas"]["Reason"][];
       /** Seconds */
@@ -5572,33 +5675,54 @@ export interface components {
     };
     /**
      * PlanIn
-     * @description A job document, what may be spent (its cost goal where nothing is said), and how many sets to solve at most.
+     * @description A job document, its job where that is saved, and what may be spent: the cost goal where nothing is said.
      */
     PlanIn: {
       /** Budget */
       budget?: number | null;
       document: components["schemas"]["JobDocument"];
-      /**
-       * Sets
-       * @default 400
-       */
-      sets: number;
+      /** Job */
+      job?: number | null;
     };
     /**
-     * PlanPoint
-     * @description A set that was solved, as a mark of the picture; on the `frontier` no other beats it in both cost and value.
+     * PlanOut
+     * @description A search: where it stands, how far it is, and what it found.
+     *
+     *     points      sets that were solved so far, while it runs
+     *     current     whether the job, as it is saved, is still what the search was for
+     *     answer      null until it is done
+     *     problem     why there is none
      */
-    PlanPoint: {
-      /** Cost */
-      cost: number;
-      /** Frontier */
-      frontier: boolean;
-      /** Gain Db */
-      gain_db: number | null;
-      /** Meets */
-      meets: boolean;
-      /** Terminal V */
-      terminal_v: number | null;
+    PlanOut: {
+      answer: components["schemas"]["PlanAnswer"] | null;
+      /** Budget */
+      budget: number | null;
+      /** Cancelled */
+      cancelled: boolean;
+      /**
+       * Created At
+       * Format: date-time
+       */
+      created_at: string;
+      /** Current */
+      current: boolean;
+      /** Done */
+      done: number;
+      /** Id */
+      id: number;
+      /** Job */
+      job: number | null;
+      /** Of */
+      of: number;
+      /** Points */
+      points: components["schemas"]["Point"][];
+      /** Problem */
+      problem: string;
+      /**
+       * Status
+       * @enum {string}
+       */
+      status: "waiting" | "running" | "done" | "refused" | "failed";
     };
     /**
      * PlanResult
@@ -5645,27 +5769,29 @@ export interface components {
       name: string;
     };
     /**
-     * Point
-     * @description A reading on the charts; `power_w` carried to 14.4 V, everything else as read. None where it was not.
+     * PlansAsked
+     * @description Which searches: those of a job, or all.
      */
-    Point: {
-      /** As Read W */
-      as_read_w: number;
-      /** Efficiency */
-      efficiency: number | null;
-      /** Heat W */
-      heat_w: number | null;
-      /** Load Ohm */
-      load_ohm: number;
-      /** Power W */
-      power_w: number;
-      /** Row */
-      row: number;
-      /** Supply A */
-      supply_a: number | null;
-      /** Supply V */
-      supply_v: number | null;
+    PlansAsked: {
+      /** Job */
+      job?: number | null;
+      /**
+       * Limit
+       * @default 100
+       */
+      limit: number;
+      /**
+       * Offset
+       * @default 0
+       */
+      offset: number;
+      /**
+       * Search
+       * @default
+       */
+      search: string;
     };
+    Point: [number, number | null, number | null, boolean, boolean];
     /**
      * Points
      * @description Points of a measured sweep, or readings at a tone, as they were measured.
@@ -6499,6 +6625,15 @@ export interface components {
       volts_gained: number | null;
     };
     /**
+     * StagesIn
+     * @description A job document, and the steps to fit by their titles, in stages.
+     */
+    StagesIn: {
+      document: components["schemas"]["JobDocument"];
+      /** Stages */
+      stages: string[][];
+    };
+    /**
      * Step
      * @description One thing to do, and what to put back afterwards (empty where nothing).
      */
@@ -6580,6 +6715,35 @@ export interface components {
       gives: components["schemas"]["Bottleneck"][];
       /** Reserves */
       reserves: components["schemas"]["Reserve"][];
+    };
+    /**
+     * Swap
+     * @description A step in place of another, and the plan's car with it.
+     */
+    Swap: {
+      /** Cost */
+      cost: number;
+      /** Gain Db */
+      gain_db: number | null;
+      /** Meets Goals */
+      meets_goals: boolean;
+      /** Safe */
+      safe: boolean;
+      /** Terminal V */
+      terminal_v: number | null;
+      /** Title */
+      title: string;
+    };
+    /**
+     * SwapsIn
+     * @description A job document, the steps of a plan by their titles, and which of them to put something else in place of.
+     */
+    SwapsIn: {
+      document: components["schemas"]["JobDocument"];
+      /** Steps */
+      steps: string[];
+      /** Title */
+      title: string;
     };
     /**
      * Sweep
@@ -9045,6 +9209,106 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_plans_api_create_plan_stages: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StagesIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlanResult"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_plans_api_create_plan_swaps: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SwapsIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Swap"][];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_plans_api_list_plans: {
+    parameters: {
+      query?: {
+        limit?: number;
+        offset?: number;
+        search?: string;
+        job?: number | null;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Page_PlanOut_"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_plans_api_create_plan: {
     parameters: {
       query?: never;
@@ -9058,18 +9322,82 @@ export interface operations {
       };
     };
     responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlanOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_plans_api_read_plan: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        plan_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
       /** @description OK */
       200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["PlanAnswer"];
+          "application/json": components["schemas"]["PlanOut"];
         };
       };
       400: components["responses"]["Problem400"];
       401: components["responses"]["Problem401"];
       403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_plans_api_cancel_plan: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        plan_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlanOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
       405: components["responses"]["Problem405"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];

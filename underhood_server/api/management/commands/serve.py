@@ -19,7 +19,6 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         words = ["--bind", options["bind"], "--workers", options["workers"], "--threads", options["threads"]]
-        # Long addresses are refused by the application, in its own words, as far as the server reads them.
-        words += ["--limit-request-line", "8190", "--no-control-socket"]
+        words += ["--config", "python:underhood_server.config.gunicorn"]
         python = sys.executable
         os.execv(python, [python, "-m", "gunicorn", *words, "underhood_server.config.wsgi"])  # noqa: S606

@@ -1,0 +1,23 @@
+"""The server's own settings: beside its workers one process runs long work, and goes when it goes."""
+
+import os
+import subprocess
+import sys
+from typing import Any
+
+# Long addresses are refused by the application, in its own words, as far as the server reads them.
+limit_request_line = 8190
+no_control_socket = True
+_work: "list[subprocess.Popen[bytes]]" = []
+
+
+def when_ready(_server: Any) -> None:
+    """Start the process that runs long work."""
+    environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "underhood_server.config.settings"}
+    _work.append(subprocess.Popen([sys.executable, "-m", "django", "work"], env=environment))
+
+
+def on_exit(_server: Any) -> None:
+    """Stop it; a search that it cuts off begins again."""
+    for each in _work:
+        each.kill()
