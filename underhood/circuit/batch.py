@@ -159,7 +159,7 @@ def _car(rows: Rows, programmes: Programmes, cars: Cars, i: int) -> Car:
         programmes,
         rows.played[cars.sound[i]],
         rows.feeds,
-        rows.vehicle_a,
+        rows.vehicle_a * cars.vehicle[i],
         rows.silence,
         start_v - 0.001,
         np.empty((LAST + 1, n)),

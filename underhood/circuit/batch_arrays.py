@@ -109,13 +109,17 @@ class Rows(NamedTuple):
 
 
 class Cars(NamedTuple):
-    """Which rows each car is made of, (c, …): -1 where a place of a bank or a capacitor is empty."""
+    """Which rows each car is made of, (c, …): -1 where a place of a bank or a capacitor is empty.
+
+    vehicle   (c,) share of `Rows.vehicle_a` that it takes
+    """
 
     wire: Ints
     charger: Ints
     bank: Ints
     capacitor: Ints
     sound: Ints
+    vehicle: Floats
 
 
 class Answers(NamedTuple):

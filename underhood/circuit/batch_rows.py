@@ -6,6 +6,7 @@ Left out: which rows a car is made of, where that follows from a plan's steps (s
 from __future__ import annotations
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import numpy as np
@@ -34,6 +35,8 @@ from underhood.programme.played import Part, Played
 
 __all__ = ["RowBook", "UnsuitedError", "suited"]
 
+CORES = 2
+"""Cars are solved on as many at once."""
 SILENCE_DB = -60.0
 SAME_OHM = 1e-12
 
@@ -155,13 +158,24 @@ class RowBook:
             np.array([[self.bank(bank) for bank in each.job.banks] for each in circuits], np.int64),
             np.array([[self.capacitor(c) for c in each.job.capacitors] for each in circuits], np.int64),
             np.array([self.sound(each) for each in circuits], np.int64),
+            np.ones(len(circuits)),
         )
 
-    def solved(self, cars: Cars, minutes: float, low_v: float = 0.0) -> Answers:
-        """What cars come to; see `batch.solve_all`."""
+    def solved(self, cars: Cars, minutes: float, low_v: float = 0.0, rows: Rows | None = None) -> Answers:
+        """What cars come to; see `batch.solve_all`.
+
+        rows   in place of those collected
+        """
         count = len(cars.sound)
         out = Answers(np.zeros(count, np.int64), *(np.full(count, np.nan) for _ in range(5)))
-        solve_all(self.rows(), self.programmes(), cars, minutes, low_v, out, 0, count)
+        table, programmes = rows or self.rows(), self.programmes()
+
+        def some(first: int, last: int) -> None:
+            solve_all(table, programmes, cars, minutes, low_v, out, first, last)
+
+        cuts = np.linspace(0, count, CORES + 1).astype(int).tolist()
+        with ThreadPoolExecutor(CORES) as pool:
+            list(pool.map(some, cuts[:-1], cuts[1:]))
         return out
 
     def rows(self) -> Rows:

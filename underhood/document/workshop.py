@@ -28,6 +28,7 @@ class WorkshopSettings(StrictModel):
     """Settings of a workshop. An empty shelf means every usual size, without prices.
 
     `cut_share` and `cut_ends_m` are what a cut is longer than the way it takes: for bends, and for both its ends.
+    `tax_share` comes on top of every price of a quote, which holds for `quote_days`.
     """
 
     sizes: Literal["awg", "mm2"] = "awg"
@@ -35,6 +36,8 @@ class WorkshopSettings(StrictModel):
     cut_share: Annotated[float, Number("", 0, 0.5)] = 0.05
     cut_ends_m: Annotated[float, Number("m", 0, 2)] = 0.2
     currency: Annotated[str, Field(pattern=r"^[A-Z]{3}$")] = "EUR"
+    tax_share: Annotated[float, Number("", 0, 0.5)] = 0.0
+    quote_days: Annotated[int, Number("days", 1, 365)] = 30
     shelf: tuple[StockLine, ...] = Field(default=(), max_length=200)
 
     @property

@@ -22,7 +22,7 @@ from underhood.figure import Provenance
 from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.loudspeaker.load_at_tone import has_a_curve
 
-__all__ = ["Sensitivity", "inputs", "measure_next"]
+__all__ = ["WIDTHS", "Input", "Sensitivity", "Where", "Width", "inputs", "measure_next"]
 
 Where = Literal["in the cabin", "under the hood", "with a helper"]
 ENDS = 1.96
@@ -53,6 +53,10 @@ WIDTHS: dict[str, Width] = {
     "charger.source_ohm": Width("Charger's internal resistance", "under the hood", 0.5, 0.3, 0.1),
     "charger.setpoint_v": Width("Regulated volts", "under the hood", 0.20, 0.10, 0.03, additive=True),
     "charger.idle_a": Width("Charger output at idle", "with a helper", 0.18, 0.18, 0.05),
+    "charger.limit_a": Width("What the converter can give", "under the hood", 0.5, 0.3, 0.05),
+    "vehicle.loads": Width("What the vehicle takes", "under the hood", 0.30, 0.20, 0.05),
+    "amplifier.output": Width("The amplifier's watts", "with a helper", 0.12, 0.12, 0.06),
+    "amplifier.losses": Width("The amplifier's losses", "with a helper", 0.35, 0.35, 0.20),
     "cable.length_m": Width("Cable length", "in the cabin", 0.15, 0.15, 0.04),
     "cable.joints_ohm": Width("Joints and fuse holder", "with a helper", 0.8, 0.5, 0.1),
     "cable.return": Width("Ground return", "with a helper", 0.7, 0.5, 0.1),

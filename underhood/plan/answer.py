@@ -13,6 +13,7 @@ from underhood.plan import search as searching
 from underhood.plan.evaluate import Evaluator, Outcome
 from underhood.plan.ladder import MOST_STEPS, Stage, ladder, without_the_idle
 from underhood.plan.reasons import Reason
+from underhood.plan.robustness import Robustness, robustness
 from underhood.plan.search import Point, Progress
 from underhood.plan.steps import Entries, slots
 
@@ -21,9 +22,14 @@ __all__ = ["Least", "PlanAnswer", "PlanResult", "StageResult", "plan", "plan_res
 
 @dataclass(frozen=True)
 class StageResult:
-    """One stage: what it costs by itself, and the car after it; `job` is its own job document."""
+    """One stage: what it costs by itself, and the car after it; `job` is its own job document.
+
+    steps   by their titles, as `arrange` takes them; `parts` are those that they put in, by name
+    """
 
     title: str
+    steps: list[str]
+    parts: list[str]
     cost: float
     hours: float
     terminal_v: float | None
@@ -69,6 +75,7 @@ class Least:
 class PlanAnswer:
     """What a search found (see `search.SearchResult`).
 
+    sure      how the named plans fare when every input varies; null where that is not worked out
     reasons   of the plan that meets every goal for least, else of the best one
     points    sets that were solved, as marks of a picture
     least     the cheapest step and its price, where the budget allows none
@@ -86,6 +93,7 @@ class PlanAnswer:
     reasons: list[Reason]
     points: list[Point]
     least: Least | None
+    sure: Robustness | None
 
 
 def plan(
@@ -113,6 +121,7 @@ def plan(
         as_found=plan_result("as found", evaluator.as_found, ()),
         plans=[plan_result(name, outcome, _stages(outcome, evaluator)) for name, outcome in named],
         points=list(found.points),
+        sure=robustness(job, named, found.budget),
         least=None if found.least is None else Least(*found.least),
         reasons=[] if told is None else list(why.reasons(told, evaluator, slots(job, parts, entries))),
     )
@@ -146,6 +155,8 @@ def _stage(stage: Stage) -> StageResult:
     lines = [line for step in stage.steps for line in step.buys]
     return StageResult(
         title=stage.title,
+        steps=[step.title for step in stage.steps],
+        parts=[step.part for step in stage.steps if step.part],
         cost=stage.cost,
         hours=sum(step.hours for step in stage.steps),
         terminal_v=stage.outcome.terminal_v,

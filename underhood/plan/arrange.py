@@ -12,11 +12,11 @@ from underhood.document.job import JobDocument
 from underhood.document.part import Part
 from underhood.errors import BadInput
 from underhood.plan.answer import PlanResult, plan_result
-from underhood.plan.evaluate import Evaluator, value_of
+from underhood.plan.evaluate import Evaluator, hourly, value_of
 from underhood.plan.ladder import fitted_in
 from underhood.plan.steps import Entries, Slot, Step, slots
 
-__all__ = ["Swap", "arranged", "swaps"]
+__all__ = ["Swap", "arranged", "chosen", "swaps"]
 
 MOST_SWAPS = 12
 """Steps of a slot that are looked at, those of like price [P]."""
@@ -75,6 +75,14 @@ def swaps(
         Swap(step.title, evaluator.cost((step,)), made.terminal_v, made.gain_db, made.meets, evaluator.safe(made))
         for step, made in outcomes
     ]
+
+
+def chosen(
+    job: JobDocument, parts: Sequence[Part], entries: Entries | None, titles: Sequence[str]
+) -> tuple[list[Step], float | None]:
+    """(the steps of some titles, what an hour costs). Raises BadInput for a step that the parts do not offer."""
+    offered = slots(job, parts, entries)
+    return [_step(offered, each, "steps") for each in titles], hourly(parts)
 
 
 def _step(offered: Sequence[Slot], title: str, field: str) -> Step:

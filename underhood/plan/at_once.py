@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import partial
 from typing import Any, NamedTuple
@@ -18,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from underhood.arrays import Floats, Ints
-from underhood.circuit.batch import ASK, solve_all
+from underhood.circuit.batch import ASK
 from underhood.circuit.batch_arrays import Answers, Cars
 from underhood.circuit.batch_rows import RowBook, UnsuitedError
 from underhood.circuit.build import Circuit, build_circuit
@@ -30,9 +29,8 @@ from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
 from underhood.plan.steps import REAR, applied
 
-__all__ = ["AtOnce", "SetValues", "prepare"]
+__all__ = ["AtOnce", "Key", "SetValues", "answer_of", "answered", "key_of_goal", "prepare"]
 
-CORES = 2
 SOUND = ("amplifier:", "driver:", "box:", "wiring:", "gain", "charger:0")
 """Slots that change what an amplifier does at given volts; the first charger's because gains are set at its volts."""
 CLOCK = -1.0
@@ -59,7 +57,7 @@ def prepare() -> None:
     book.solved(book.cars([circuit]), 1.0)
 
 
-class _Key(NamedTuple):
+class Key(NamedTuple):
     """A state, and how long the load runs in it before the loudest moment, minutes."""
 
     state: goals.StateKey
@@ -80,10 +78,10 @@ class AtOnce:
 
     def __init__(self, sets: Sets, evaluator: Evaluator) -> None:
         self.sets, self.evaluator = sets, evaluator
-        self.of_goal = [_key(evaluator.job, goal) for goal in evaluator.goals]
+        self.of_goal = [key_of_goal(evaluator.job, goal) for goal in evaluator.goals]
         wanted = dict.fromkeys(key for key in self.of_goal if key is not None)
         alike = (key for key in wanted if key.state == evaluator.stated)
-        self.at_start = next(alike, _Key(evaluator.stated, 0.0))
+        self.at_start = next(alike, Key(evaluator.stated, 0.0))
         self.states = {key: _State(sets, evaluator, key) for key in (*wanted, self.at_start)}
 
     def values(self, digits: Digits, cost: Floats, hours: Floats, weight_kg: Floats) -> SetValues:
@@ -100,9 +98,8 @@ class AtOnce:
         below_v, meets, terminal_v = np.zeros(len(digits)), np.ones(len(digits), bool), np.full(len(digits), np.nan)
         first = True
         for goal, key in zip(self.evaluator.goals, self.of_goal, strict=True):
-            value = priced[goal.quantity] if key is None else _of(answers[key], goal)
-            with np.errstate(invalid="ignore"):
-                meets &= value >= goals.wanted(goal) if goal.at_least is not None else value <= goals.wanted(goal)
+            value = priced[goal.quantity] if key is None else answer_of(answers[key], goal)
+            meets &= answered(goal, value)
             if goal.quantity == "terminal_v" and first:
                 terminal_v, first = value, False
             if goal.quantity in ("terminal_v", "front_v") and goal.at_least is not None:
@@ -111,7 +108,7 @@ class AtOnce:
         self._ask(digits, answers, found)
         return found
 
-    def _ask(self, digits: Digits, answers: dict[_Key, Answers], found: SetValues) -> None:
+    def _ask(self, digits: Digits, answers: dict[Key, Answers], found: SetValues) -> None:
         """Fills in what only the forecast answers."""
         status = np.max([each.status for each in answers.values()], axis=0)
         for i in np.flatnonzero(status == ASK):
@@ -123,13 +120,15 @@ class AtOnce:
         found.gain_db[impossible], found.meets[impossible] = math.nan, False
 
 
-def _key(job: JobDocument, goal: Goal) -> _Key | None:
+def key_of_goal(job: JobDocument, goal: Goal) -> Key | None:
+    """The state and the minutes that a goal is about; None for one that prices answer."""
     if goal.quantity in PRICED:
         return None
-    return _Key(goals.key_of(goals.state_of(job, goal)), CLOCK if goal.quantity == "engine_off_min" else goal.minutes)
+    return Key(goals.key_of(goals.state_of(job, goal)), CLOCK if goal.quantity == "engine_off_min" else goal.minutes)
 
 
-def _of(answers: Answers, goal: Goal) -> Floats:
+def answer_of(answers: Answers, goal: Goal) -> Floats:
+    """What each car has to say to a goal, in its unit."""
     match goal.quantity:
         case "terminal_v":
             return answers.terminal_v
@@ -139,6 +138,12 @@ def _of(answers: Answers, goal: Goal) -> Floats:
             return answers.loudest_w
         case _:
             return answers.minutes
+
+
+def answered(goal: Goal, value: Floats) -> NDArray[np.bool_]:
+    """Whether values meet a goal, as `goals.met` has it; nan meets none."""
+    with np.errstate(invalid="ignore"):
+        return value >= goals.wanted(goal) if goal.at_least is not None else value <= goals.wanted(goal)
 
 
 def _each(answers: Answers, change: Callable[[Any], Any]) -> Answers:
@@ -157,7 +162,7 @@ class _Element:
 class _State:
     """All sets in one state of engine and programme."""
 
-    def __init__(self, sets: Sets, evaluator: Evaluator, key: _Key) -> None:
+    def __init__(self, sets: Sets, evaluator: Evaluator, key: Key) -> None:
         self.sets, self.job = sets, evaluator.job
         self.state, self.minutes = key
         circuit = build_circuit(goals.in_state(self.job, key.state))
@@ -186,7 +191,7 @@ class _State:
         rows, inverse = np.unique(np.stack(columns, axis=1), axis=0, return_inverse=True)
         cuts = np.cumsum([len(group) for group in groups])[:-1]
         wire, charger, bank, capacitor, sound = (np.ascontiguousarray(each) for each in np.split(rows, cuts, axis=1))
-        cars = Cars(wire, charger, bank, capacitor, sound[:, 0].copy())
+        cars = Cars(wire, charger, bank, capacitor, sound[:, 0].copy(), np.ones(len(rows)))
         found = self._answers(cars, rows.min(axis=1))
         return _each(found, lambda values: values[inverse.ravel()])
 
@@ -197,18 +202,18 @@ class _State:
         possible = least >= EMPTY
         if not possible.any():
             return out
-        cars = Cars(*(np.ascontiguousarray(each[possible]) for each in cars))
-        rows, programmes = self.book.rows(), self.book.programmes()
-        n = len(cars.sound)
-        mine = Answers(np.zeros(n, np.int64), *(np.full(n, np.nan) for _ in range(5)))
-        low_v = LOW_V if self.minutes == CLOCK else 0.0
-
-        def some(first: int, last: int) -> None:
-            solve_all(rows, programmes, cars, max(self.minutes, 0.0), low_v, mine, first, last)
-
-        cuts = np.linspace(0, n, CORES + 1).astype(int)
-        with ThreadPoolExecutor(CORES) as pool:
-            list(pool.map(some, cuts[:-1].tolist(), cuts[1:].tolist()))
+        mine = self.book.solved(
+            Cars(
+                wire=cars.wire[possible],
+                charger=cars.charger[possible],
+                bank=cars.bank[possible],
+                capacitor=cars.capacitor[possible],
+                sound=cars.sound[possible],
+                vehicle=cars.vehicle[possible],
+            ),
+            max(self.minutes, 0.0),
+            LOW_V if self.minutes == CLOCK else 0.0,
+        )
         for whole, part in zip(out, mine, strict=True):
             whole[possible] = part
         return out

@@ -22,7 +22,7 @@ from underhood.forecast.results import GoalResult
 from underhood.harness import results
 from underhood.plan.steps import LABOUR, Step, applied
 
-__all__ = ["NOTHING_HOLDS_V", "PRICED", "VOLT_DB", "Evaluator", "Outcome", "value_of"]
+__all__ = ["NOTHING_HOLDS_V", "PRICED", "VOLT_DB", "Evaluator", "Outcome", "hourly", "value_of"]
 
 VOLT_DB = 10.0
 """Decibels that a volt below a goal is worth [P]."""
@@ -98,7 +98,7 @@ class Evaluator:
     def __init__(self, job: JobDocument, parts: Sequence[Part]) -> None:
         self.job = job
         self.goals: list[Goal] = goals.goals_of(job)
-        self.rate = _hourly(parts)
+        self.rate = hourly(parts)
         self._known: dict[tuple[str, ...], Outcome] = {}
         self.stated = goals.key_of(self._heard_in(job))
         self._watt_db = [
@@ -196,6 +196,6 @@ class Evaluator:
         return sum(each.delivered_mean_w * of for each, of in zip(forecast.amplifiers, worth, strict=True))
 
 
-def _hourly(parts: Sequence[Part]) -> float | None:
+def hourly(parts: Sequence[Part]) -> float | None:
     """What an hour costs: that of the first part of the kind labour that has a price."""
     return next((part.price for part in parts if part.kind == LABOUR and part.price is not None), None)

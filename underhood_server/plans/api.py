@@ -5,21 +5,24 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from ninja import Query, Router, Status
 
 from underhood.plan import arrange
 from underhood.plan.answer import PlanResult
 from underhood.plan.arrange import Swap
-from underhood_server.accounts.services import workshop_of
-from underhood_server.api.shapes import Page, page
+from underhood.plan.compare import Comparison, compare
+from underhood.plan.quote import Quote, quote, quote_csv
+from underhood_server.accounts.services import settings_of, workshop_of
+from underhood_server.api.shapes import Page, attachment, content, page
 from underhood_server.jobs.api import job_of
 from underhood_server.parts.list_services import parts_of
 from underhood_server.plans import services
 from underhood_server.plans.models import PlanSearch
 from underhood_server.plans.runs import entries_of, sent_stage
-from underhood_server.plans.schemas import PlanIn, PlanOut, PlansAsked, StagesIn, SwapsIn
+from underhood_server.plans.schemas import CompareIn, PlanIn, PlanOut, PlansAsked, StagesIn, StepsIn, SwapsIn
 
 router = Router(by_alias=True)
 
@@ -90,3 +93,27 @@ def create_plan_swaps(request: HttpRequest, payload: SwapsIn) -> list[Swap]:
     """What could be put in place of a step, with the rest of the plan as it is; the most valuable first."""
     workshop = workshop_of(request)
     return arrange.swaps(payload.document, parts_of(workshop), entries_of(workshop), payload.steps, payload.title)
+
+
+def _quoted(request: HttpRequest, payload: StepsIn) -> Quote:
+    workshop = workshop_of(request)
+    steps, rate = arrange.chosen(payload.document, parts_of(workshop), entries_of(workshop), payload.steps)
+    return quote(steps, rate, settings_of(request), timezone.localdate())
+
+
+@router.post("/plan-quotes", response=Quote)
+def create_plan_quote(request: HttpRequest, payload: StepsIn) -> Quote:
+    """What the steps of a plan cost: lines, tax by the workshop's setting, and until when that holds."""
+    return _quoted(request, payload)
+
+
+@router.post("/plan-quotes/csv", openapi_extra=content("text/csv"))
+def create_plan_quote_csv(request: HttpRequest, payload: StepsIn) -> HttpResponse:
+    """The same as CSV."""
+    return attachment(quote_csv(_quoted(request, payload)), "text/csv; charset=utf-8", "quote.csv")
+
+
+@router.post("/job-comparisons", response=Comparison)
+def create_job_comparison(request: HttpRequest, payload: CompareIn) -> Comparison:
+    """What differs between two states of a car, in words and figures."""
+    return compare(payload.before, payload.document)

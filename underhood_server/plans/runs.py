@@ -44,7 +44,7 @@ def run(search: PlanSearch) -> None:
         nonlocal told
         if progress.done == 0 or time.monotonic() - told > TELLS_S:
             told = time.monotonic()
-            points = [point._asdict() for point in progress.points()]
+            points = [list(point) for point in progress.points()]
             change(search, progress={"done": progress.done, "of": progress.of, "points": points})
         return not PlanSearch.objects.filter(pk=search.pk, cancelled=True).exists()
 

@@ -6,11 +6,13 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from ninja import Schema
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
+from underhood.document.job import JobDocument
 from underhood.plan.answer import PlanAnswer
 from underhood.plan.search import Point
 from underhood_server.api.shapes import Id, Paged
+from underhood_server.jobs import recordings
 from underhood_server.jobs.schemas import DocumentIn
 
 MOST_STEPS, MOST_STAGES = 40, 20
@@ -64,3 +66,15 @@ class SwapsIn(DocumentIn):
 
     steps: list[Title] = Field(max_length=MOST_STEPS)
     title: Title
+
+
+class StepsIn(DocumentIn):
+    """A job document, and the steps of a plan by their titles."""
+
+    steps: list[Title] = Field(max_length=MOST_STEPS)
+
+
+class CompareIn(DocumentIn):
+    """Two states of a car: the document is the later one."""
+
+    before: Annotated[JobDocument, AfterValidator(recordings.played_back)]
