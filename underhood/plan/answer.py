@@ -7,9 +7,11 @@ from dataclasses import dataclass
 
 from underhood.document.job import JobDocument
 from underhood.document.part import Part
+from underhood.forecast import goals
 from underhood.forecast.results import GoalResult
 from underhood.plan import reasons as why
 from underhood.plan import search as searching
+from underhood.plan.cures import LossOnTheWay, losses
 from underhood.plan.evaluate import Evaluator, Outcome
 from underhood.plan.ladder import MOST_STEPS, Stage, ladder, without_the_idle
 from underhood.plan.reasons import Reason
@@ -75,6 +77,7 @@ class Least:
 class PlanAnswer:
     """What a search found (see `search.SearchResult`).
 
+    losses    where the decibels go as found, with the cheapest cure of each
     sure      how the named plans fare when every input varies; null where that is not worked out
     reasons   of the plan that meets every goal for least, else of the best one
     points    sets that were solved, as marks of a picture
@@ -93,6 +96,7 @@ class PlanAnswer:
     reasons: list[Reason]
     points: list[Point]
     least: Least | None
+    losses: list[LossOnTheWay]
     sure: Robustness | None
 
 
@@ -121,6 +125,7 @@ def plan(
         as_found=plan_result("as found", evaluator.as_found, ()),
         plans=[plan_result(name, outcome, _stages(outcome, evaluator)) for name, outcome in named],
         points=list(found.points),
+        losses=losses(goals.in_state(job, evaluator.stated), found.alone),
         sure=robustness(job, named, found.budget),
         least=None if found.least is None else Least(*found.least),
         reasons=[] if told is None else list(why.reasons(told, evaluator, slots(job, parts, entries))),

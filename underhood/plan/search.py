@@ -22,6 +22,7 @@ from underhood.document.part import Part
 from underhood.errors import BadInput
 from underhood.forecast import goals
 from underhood.plan.at_once import AtOnce, SetValues
+from underhood.plan.cures import Alone
 from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome
 from underhood.plan.sets import Sets, names_in, sets_within
 from underhood.plan.steps import Entries, Slot, slots
@@ -74,6 +75,7 @@ class SearchResult:
     unpriced    parts left out because they have no price
     frontier    sets that no other beats in both cost and value, the cheapest first
     plans       those with a name, the cheapest first
+    alone       every single step that was solved, with what it buys
     least       where the budget allows nothing that helps: the cheapest step that any part offers, and its price
     """
 
@@ -88,6 +90,7 @@ class SearchResult:
     points: tuple[Point, ...]
     frontier: tuple[Outcome, ...]
     plans: tuple[Plan, ...]
+    alone: tuple[Alone, ...]
     least: tuple[str, float] | None
 
 
@@ -132,6 +135,7 @@ def search(
         points=tuple(run.points(frontier)),
         frontier=tuple(run.outcome(i) for i in frontier),
         plans=_named(run, frontier, "cheapest" if complete else "cheapest found"),
+        alone=tuple(run.alone()),
         least=_least(usable, evaluator, limit),
     )
 
@@ -181,6 +185,16 @@ class _Run:
     def outcome(self, i: int) -> Outcome:
         """The forecast's own answer for a set."""
         return self.evaluator.of(self.sets.steps(i))
+
+    def alone(self) -> list[Alone]:
+        """Every single step that was solved, with what it buys."""
+        found = []
+        for i in range(self.done):
+            if self.sets.count(i) > 1:
+                break
+            for step in self.sets.steps(i):
+                found.append(Alone(step.slot, step.title, float(self.cost[i]), _known(self.gain_db[i])))
+        return found
 
     def every(self) -> int:
         """The number of steps up to which all sets were solved."""

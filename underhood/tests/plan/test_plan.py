@@ -15,6 +15,7 @@ from underhood.forecast.build import build_result
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.simulation import minutes_to_low
 from underhood.plan import ladder, reasons
+from underhood.plan.answer import plan
 from underhood.plan.at_once import AtOnce
 from underhood.plan.evaluate import Evaluator, Outcome, value_of
 from underhood.plan.search import Progress, not_dominated, search
@@ -256,6 +257,24 @@ class Search(unittest.TestCase):
         expected = {a for a in points if not any(b[0] <= a[0] and b[1] >= a[1] and b != a for b in points)}
         found = [(int(cost[i]), int(value[i])) for i in not_dominated(cost, value)]
         self.assertEqual((set(found), found), (expected, sorted(expected)))
+
+
+class Losses(unittest.TestCase):
+    def test_they_add_up_from_the_bench_to_the_cone_and_each_has_its_cheapest_cure(self):
+        job = car()
+        told = plan(job, parts(), budget=900)
+        first = make_forecast(goals.state_of(job, job.goals[0])).amplifiers[0]
+        bench_v, _ = make_forecast(job).circuit.loaded[0].fitted.output(first.nominal_ohm, 14.4)
+        whole = 10 * np.log10(first.delivered_w / (bench_v**2 / first.nominal_ohm))
+        self.assertAlmostEqual(sum(each.db for each in told.losses), whole, delta=0.02)
+        evaluator = Evaluator(job, parts())
+        source = next(each for each in told.losses if each.name == "Charger and battery")
+        of = [
+            step for slot in slots(job, parts()) for step in slot.steps if slot.key in ("charger:0", "bank:0", "bank:+")
+        ]
+        prices = {step.title: evaluator.cost([step]) / evaluator.of([step]).gain_db for step in of}
+        self.assertEqual(source.cure.title, min((p, t) for t, p in prices.items() if p > 0)[1])
+        self.assertAlmostEqual(source.cure.per_db, prices[source.cure.title], delta=0.01 * source.cure.per_db)
 
 
 class Ladders(unittest.TestCase):
