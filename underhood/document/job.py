@@ -474,11 +474,12 @@ class Wishes(StrictModel):
 
 
 class JobDocument(StrictModel):
-    """A whole job. Lists may be empty; an empty job still answers."""
+    """A whole job. Lists may be empty; an empty job still answers. `state` is how far the work on the car is."""
 
     format: Literal["under-hood/job"] = "under-hood/job"
     version: Literal[1] = 1
     title: Name = "Untitled job"
+    state: Literal["found", "planned", "fitted", "proved"] = "found"
     vehicle: Vehicle = Field(default_factory=Vehicle)
     chargers: list[Charger] = Field(default_factory=list, max_length=4)
     banks: list[Bank] = Field(default_factory=list, max_length=12)

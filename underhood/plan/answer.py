@@ -16,7 +16,7 @@ from underhood.plan.evaluate import Evaluator, Outcome
 from underhood.plan.ladder import MOST_STEPS, Stage, ladder, without_the_idle
 from underhood.plan.reasons import Reason
 from underhood.plan.robustness import Robustness, robustness
-from underhood.plan.search import Point, Progress
+from underhood.plan.search import Marks, Progress
 from underhood.plan.steps import Entries, slots
 
 __all__ = ["Least", "PlanAnswer", "PlanResult", "StageResult", "plan", "plan_result"]
@@ -94,7 +94,7 @@ class PlanAnswer:
     as_found: PlanResult
     plans: list[PlanResult]
     reasons: list[Reason]
-    points: list[Point]
+    points: Marks
     least: Least | None
     losses: list[LossOnTheWay]
     sure: Robustness | None
@@ -124,7 +124,7 @@ def plan(
         unpriced=list(found.unpriced),
         as_found=plan_result("as found", evaluator.as_found, ()),
         plans=[plan_result(name, outcome, _stages(outcome, evaluator)) for name, outcome in named],
-        points=list(found.points),
+        points=found.points,
         losses=losses(goals.in_state(job, evaluator.stated), found.alone),
         sure=robustness(job, named, found.budget),
         least=None if found.least is None else Least(*found.least),

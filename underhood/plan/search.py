@@ -27,7 +27,7 @@ from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome
 from underhood.plan.sets import Sets, names_in, sets_within
 from underhood.plan.steps import Entries, Slot, slots
 
-__all__ = ["ONE_BY_ONE", "Plan", "Point", "Progress", "SearchResult", "budget_of", "not_dominated", "search"]
+__all__ = ["ONE_BY_ONE", "Marks", "Plan", "Progress", "SearchResult", "budget_of", "not_dominated", "search"]
 
 ONE_BY_ONE = 4000
 """Sets that are solved at most where each takes a forecast of its own."""
@@ -48,14 +48,18 @@ class Plan:
     outcome: Outcome
 
 
-class Point(NamedTuple):
-    """A set as a mark of the picture; on the `frontier` no other beats it in both cost and value."""
+@dataclass(frozen=True)
+class Marks:
+    """Sets as marks of a picture, column by column: cost, what it buys, whether it meets every goal.
 
-    cost: float
-    gain_db: float | None
-    terminal_v: float | None
-    meets: bool
-    frontier: bool
+    frontier   whether no other beats it in both cost and value
+    """
+
+    cost: list[float]
+    gain_db: list[float | None]
+    terminal_v: list[float | None]
+    meets: list[bool]
+    frontier: list[bool]
 
 
 class Progress(NamedTuple):
@@ -63,7 +67,7 @@ class Progress(NamedTuple):
 
     done: int
     of: int
-    points: Callable[[], list[Point]]
+    points: Callable[[], Marks]
 
 
 @dataclass(frozen=True)
@@ -87,7 +91,7 @@ class SearchResult:
     budget: float
     unpriced: tuple[str, ...]
     as_found: Outcome
-    points: tuple[Point, ...]
+    points: Marks
     frontier: tuple[Outcome, ...]
     plans: tuple[Plan, ...]
     alone: tuple[Alone, ...]
@@ -132,7 +136,7 @@ def search(
         budget=limit,
         unpriced=unpriced,
         as_found=evaluator.as_found,
-        points=tuple(run.points(frontier)),
+        points=run.points(frontier),
         frontier=tuple(run.outcome(i) for i in frontier),
         plans=_named(run, frontier, "cheapest" if complete else "cheapest found"),
         alone=tuple(run.alone()),
@@ -223,21 +227,17 @@ class _Run:
                 return int(i)
         return None
 
-    def points(self, frontier: Sequence[int] = ()) -> list[Point]:
+    def points(self, frontier: Sequence[int] = ()) -> Marks:
         """Marks of the picture: all on the frontier, of the others one of those that would fall together."""
-        chosen = dict.fromkeys([0, *frontier] if self.done else ())
-        chosen |= dict.fromkeys(self._marks())
+        chosen = list(dict.fromkeys([*([0] if self.done else []), *frontier, *self._marks()]))
         on = set(frontier)
-        return [
-            Point(
-                float(self.cost[i]),
-                _known(self.gain_db[i]),
-                _known(self.terminal_v[i]),
-                bool(self.meets[i]),
-                i in on,
-            )
-            for i in chosen
-        ]
+        return Marks(
+            cost=[float(self.cost[i]) for i in chosen],
+            gain_db=[_known(self.gain_db[i]) for i in chosen],
+            terminal_v=[_known(self.terminal_v[i]) for i in chosen],
+            meets=[bool(self.meets[i]) for i in chosen],
+            frontier=[i in on for i in chosen],
+        )
 
     def _marks(self) -> list[int]:
         gain_db, volts = self.gain_db[: self.done], self.terminal_v[: self.done]

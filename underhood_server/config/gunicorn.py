@@ -7,7 +7,7 @@ from typing import Any
 
 # Long addresses are refused by the application, in its own words, as far as the server reads them.
 limit_request_line = 8190
-no_control_socket = True
+control_socket_disable = True
 _work: "list[subprocess.Popen[bytes]]" = []
 
 

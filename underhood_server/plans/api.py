@@ -22,7 +22,7 @@ from underhood_server.parts.list_services import parts_of
 from underhood_server.plans import services
 from underhood_server.plans.models import PlanSearch
 from underhood_server.plans.runs import entries_of, sent_stage
-from underhood_server.plans.schemas import CompareIn, PlanIn, PlanOut, PlansAsked, StagesIn, StepsIn, SwapsIn
+from underhood_server.plans.schemas import CarsIn, PlanIn, PlanOut, PlansAsked, StagesIn, StepsIn, SwapsIn
 
 router = Router(by_alias=True)
 
@@ -39,7 +39,7 @@ def _out(search: PlanSearch) -> PlanOut:
         "created_at": search.created_at,
         "done": search.progress.get("done", 0),
         "of": search.progress.get("of", 0),
-        "points": search.progress.get("points", []),
+        "points": search.progress.get("points"),
         "answer": answer,
         "problem": problem,
     }
@@ -114,6 +114,6 @@ def create_plan_quote_csv(request: HttpRequest, payload: StepsIn) -> HttpRespons
 
 
 @router.post("/job-comparisons", response=Comparison)
-def create_job_comparison(request: HttpRequest, payload: CompareIn) -> Comparison:
+def create_job_comparison(request: HttpRequest, payload: CarsIn) -> Comparison:
     """What differs between two states of a car, in words and figures."""
     return compare(payload.before, payload.document)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 import time
-from dataclasses import replace
+from dataclasses import asdict, replace
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -44,7 +44,7 @@ def run(search: PlanSearch) -> None:
         nonlocal told
         if progress.done == 0 or time.monotonic() - told > TELLS_S:
             told = time.monotonic()
-            points = [list(point) for point in progress.points()]
+            points = asdict(progress.points())
             change(search, progress={"done": progress.done, "of": progress.of, "points": points})
         return not PlanSearch.objects.filter(pk=search.pk, cancelled=True).exists()
 

@@ -10,7 +10,7 @@ from pydantic import AfterValidator, Field
 
 from underhood.document.job import JobDocument
 from underhood.plan.answer import PlanAnswer
-from underhood.plan.search import Point
+from underhood.plan.search import Marks
 from underhood_server.api.shapes import Id, Paged
 from underhood_server.jobs import recordings
 from underhood_server.jobs.schemas import DocumentIn
@@ -50,7 +50,7 @@ class PlanOut(Schema):
     created_at: datetime
     done: int
     of: int
-    points: list[Point]
+    points: Marks | None
     answer: PlanAnswer | None
     problem: str
 
@@ -74,7 +74,7 @@ class StepsIn(DocumentIn):
     steps: list[Title] = Field(max_length=MOST_STEPS)
 
 
-class CompareIn(DocumentIn):
+class CarsIn(DocumentIn):
     """Two states of a car: the document is the later one."""
 
     before: Annotated[JobDocument, AfterValidator(recordings.played_back)]

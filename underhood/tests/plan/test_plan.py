@@ -189,7 +189,7 @@ class Search(unittest.TestCase):
         seen: list[tuple[int, int, int]] = []
 
         def told(so_far: Progress) -> bool:
-            seen.append((so_far.done, so_far.of, len(so_far.points())))
+            seen.append((so_far.done, so_far.of, len(so_far.points().cost)))
             return so_far.done == 0
 
         found = search(car(), parts(), budget=900, seen=told)

@@ -460,6 +460,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/job-comparisons": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Job Comparison
+     * @description What differs between two states of a car, in words and figures.
+     */
+    post: operations["underhood_server_plans_api_create_job_comparison"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/jobs": {
     parameters: {
       query?: never;
@@ -823,6 +843,46 @@ export interface paths {
      * @description Remove a part from the list; jobs and plans keep their copies.
      */
     delete: operations["underhood_server_parts_list_api_delete_part"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/plan-quotes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Plan Quote
+     * @description What the steps of a plan cost: lines, tax by the workshop's setting, and until when that holds.
+     */
+    post: operations["underhood_server_plans_api_create_plan_quote"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/plan-quotes/csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Plan Quote Csv
+     * @description The same as CSV.
+     */
+    post: operations["underhood_server_plans_api_create_plan_quote_csv"];
+    delete?: never;
     options?: never;
     head?: never;
     patch?: never;
@@ -2980,6 +3040,14 @@ export interface components {
         | null;
     };
     /**
+     * CarsIn
+     * @description Two states of a car: the document is the later one.
+     */
+    CarsIn: {
+      before: components["schemas"]["JobDocument"];
+      document: components["schemas"]["JobDocument"];
+    };
+    /**
      * Charger
      * @description An alternator, a DC-DC converter or a mains-fed supply.
      *
@@ -3404,6 +3472,33 @@ export interface components {
       price_per_watt: number | null;
       /** Terminal Max */
       terminal_max: string | null;
+    };
+    /**
+     * Comparison
+     * @description What differs between two cars.
+     *
+     *     changes   in words, part by part
+     *     figures   those that moved first, the rest after them
+     */
+    Comparison: {
+      /** Changes */
+      changes: string[];
+      /** Figures */
+      figures: components["schemas"]["FigureChange"][];
+    };
+    /**
+     * Cure
+     * @description The step that cures a loss for least a decibel: what it costs, and what it buys alone.
+     */
+    Cure: {
+      /** Cost */
+      cost: number;
+      /** Gain Db */
+      gain_db: number;
+      /** Per Db */
+      per_db: number;
+      /** Title */
+      title: string;
     };
     /**
      * Curve
@@ -3921,6 +4016,20 @@ export interface components {
       value: string | number | boolean | null;
     };
     /**
+     * FigureChange
+     * @description A figure before and after, in its unit; null where nothing holds.
+     */
+    FigureChange: {
+      /** After */
+      after: number | null;
+      /** Before */
+      before: number | null;
+      /** Name */
+      name: string;
+      /** Unit */
+      unit: string;
+    };
+    /**
      * FigureData
      * @description A figure as plain data: what the API sends and `--json` prints. Named as in `Figure`.
      */
@@ -4407,7 +4516,7 @@ export interface components {
     };
     /**
      * JobDocument
-     * @description A whole job. Lists may be empty; an empty job still answers.
+     * @description A whole job. Lists may be empty; an empty job still answers. `state` is how far the work on the car is.
      */
     JobDocument: {
       /** Amplifiers */
@@ -4432,6 +4541,12 @@ export interface components {
       /** Nodes */
       nodes?: components["schemas"]["Node"][];
       plan?: components["schemas"]["Wishes"];
+      /**
+       * State
+       * @default found
+       * @enum {string}
+       */
+      state: "found" | "planned" | "fitted" | "proved";
       targets?: components["schemas"]["Targets"];
       /**
        * Title
@@ -5047,6 +5162,37 @@ export interface components {
       why: string;
     };
     /**
+     * LossOnTheWay
+     * @description A loss in dB (negative), why, and its cheapest cure; null where no step on the list buys anything there.
+     */
+    LossOnTheWay: {
+      cure: components["schemas"]["Cure"] | null;
+      /** Db */
+      db: number;
+      /** Name */
+      name: string;
+      /** Why */
+      why: string;
+    };
+    /**
+     * Marks
+     * @description Sets as marks of a picture, column by column: cost, what it buys, whether it meets every goal.
+     *
+     *     frontier   whether no other beats it in both cost and value
+     */
+    Marks: {
+      /** Cost */
+      cost: number[];
+      /** Frontier */
+      frontier: boolean[];
+      /** Gain Db */
+      gain_db: (number | null)[];
+      /** Meets */
+      meets: boolean[];
+      /** Terminal V */
+      terminal_v: (number | null)[];
+    };
+    /**
      * Measurement
      * @description One reading of an amplifier on the bench; the columns of a bench sheet.
      *
@@ -5645,6 +5791,8 @@ export interface components {
      * PlanAnswer
      * @description What a search found (see `search.SearchResult`).
      *
+     *     losses    where the decibels go as found, with the cheapest cure of each
+     *     sure      how the named plans fare when every input varies; null where that is not worked out
      *     reasons   of the plan that meets every goal for least, else of the best one
      *     points    sets that were solved, as marks of a picture
      *     least     the cheapest step and its price, where the budget allows none
@@ -5660,16 +5808,18 @@ export interface components {
       least: components["schemas"]["Least"] | null;
       /** Listed */
       listed: number;
+      /** Losses */
+      losses: components["schemas"]["LossOnTheWay"][];
       /** Plans */
       plans: components["schemas"]["PlanResult"][];
-      /** Points */
-      points: components["schemas"]["Point"][];
+      points: components["schemas"]["Marks"];
       /** Reasons */
       reasons: components["schemas"]["Reason"][];
       /** Seconds */
       seconds: number;
       /** Sets */
       sets: number;
+      sure: components["schemas"]["Robustness"] | null;
       /** Unpriced */
       unpriced: string[];
     };
@@ -5683,6 +5833,26 @@ export interface components {
       document: components["schemas"]["JobDocument"];
       /** Job */
       job?: number | null;
+    };
+    /**
+     * PlanOdds
+     * @description How a plan fares over all draws.
+     *
+     *     met         share of draws in which every goal is met, to some 3 points
+     *     low, high   between which the first goal's value lies in 90 % of them; null where it has none
+     *     beaten      share of draws in which another plan would be the better choice
+     */
+    PlanOdds: {
+      /** Beaten */
+      beaten: number;
+      /** High */
+      high: number | null;
+      /** Low */
+      low: number | null;
+      /** Met */
+      met: number;
+      /** Name */
+      name: string;
     };
     /**
      * PlanOut
@@ -5714,8 +5884,7 @@ export interface components {
       job: number | null;
       /** Of */
       of: number;
-      /** Points */
-      points: components["schemas"]["Point"][];
+      points: components["schemas"]["Marks"] | null;
       /** Problem */
       problem: string;
       /**
@@ -5791,7 +5960,28 @@ export interface components {
        */
       search: string;
     };
-    Point: [number, number | null, number | null, boolean, boolean];
+    /**
+     * Point
+     * @description A reading on the charts; `power_w` carried to 14.4 V, everything else as read. None where it was not.
+     */
+    Point: {
+      /** As Read W */
+      as_read_w: number;
+      /** Efficiency */
+      efficiency: number | null;
+      /** Heat W */
+      heat_w: number | null;
+      /** Load Ohm */
+      load_ohm: number;
+      /** Power W */
+      power_w: number;
+      /** Row */
+      row: number;
+      /** Supply A */
+      supply_a: number | null;
+      /** Supply V */
+      supply_v: number | null;
+    };
     /**
      * Points
      * @description Points of a measured sweep, or readings at a tone, as they were measured.
@@ -5873,95 +6063,68 @@ export interface components {
       strips: components["schemas"]["AmplifierStrip"][];
     };
     /**
+     * Quote
+     * @description A plan's price.
+     *
+     *     net, tax, total   in the currency; tax on parts and hours alike
+     *     until             the last day that it holds
+     */
+    Quote: {
+      /** Currency */
+      currency: string;
+      /** Lines */
+      lines: components["schemas"]["QuoteLine"][];
+      /**
+       * Made
+       * Format: date
+       */
+      made: string;
+      /** Net */
+      net: number;
+      /** Tax */
+      tax: number;
+      /** Tax Share */
+      tax_share: number;
+      /** Total */
+      total: number;
+      /**
+       * Until
+       * Format: date
+       */
+      until: string;
+    };
+    /**
+     * QuoteLine
+     * @description Something that is bought: how much of it, the price of one, and what it comes to; without tax.
+     */
+    QuoteLine: {
+      /** Amount */
+      amount: number;
+      /** Cost */
+      cost: number;
+      /** Name */
+      name: string;
+      /** Price */
+      price: number;
+      /** Unit */
+      unit: string;
+    };
+    /**
      * Reading
-     * @description A run with what follows from it.
+     * @description An input that a reading would settle, and what knowing it is worth, in money.
      */
     Reading: {
+      /** Name */
+      name: string;
+      /** Part */
+      part: string;
       /**
-       * As Read
-       * @default
-       */
-      as_read: string;
-      /**
-       * Criterion
+       * Where
        * @enum {string}
        */
-      criterion: "thd1" | "clip" | "burst" | "unstated";
-      /** Date */
-      date?: string | null;
-      /** Efficiency */
-      efficiency: number | null;
-      /**
-       * Excluded
-       * @default false
-       */
-      excluded: boolean;
-      /**
-       * Four Wire
-       * @default false
-       */
-      four_wire: boolean;
-      /** Heat W */
-      heat_w: number | null;
-      /** Heatsink C */
-      heatsink_c?: number | null;
-      /** Impedance Ohm */
-      impedance_ohm?: number | null;
-      /**
-       * Kept
-       * @default false
-       */
-      kept: boolean;
-      /** Level Db */
-      level_db?: number | null;
-      /**
-       * Load Kind
-       * @default resistive
-       * @enum {string}
-       */
-      load_kind: "resistive" | "reactive";
-      /** Load Ohm */
-      load_ohm: number;
-      /**
-       * Meter
-       * @default
-       */
-      meter: string;
-      /** Meter Range */
-      meter_range?: number | null;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Out W */
-      out_w: number | null;
-      /** Output A */
-      output_a?: number | null;
-      /** Output V */
-      output_v?: number | null;
-      /** Power Factor */
-      power_factor?: number | null;
-      /** Power W */
-      power_w?: number | null;
-      /**
-       * Protect
-       * @default false
-       */
-      protect: boolean;
-      /**
-       * Reason
-       * @default
-       */
-      reason: string;
-      /** Supply A */
-      supply_a?: number | null;
-      /** Supply Before V */
-      supply_before_v?: number | null;
-      /** Supply V */
-      supply_v?: number | null;
-      /** Tone Hz */
-      tone_hz?: number | null;
+      where: "in the cabin" | "under the hood" | "with a helper";
+      /** Worth */
+      worth: number;
     };
     /**
      * ReadingIn
@@ -6103,6 +6266,24 @@ export interface components {
       saved_by: string | null;
       /** Version */
       version: number;
+    };
+    /**
+     * Robustness
+     * @description How sure the named plans are.
+     *
+     *     draws      how many were made
+     *     readings   the most valuable first
+     *     first      whether the best of them should come before anything is bought
+     */
+    Robustness: {
+      /** Draws */
+      draws: number;
+      /** First */
+      first: boolean;
+      /** Plans */
+      plans: components["schemas"]["PlanOdds"][];
+      /** Readings */
+      readings: components["schemas"]["Reading"][];
     };
     /**
      * SaveAmplifier
@@ -6596,6 +6777,8 @@ export interface components {
     /**
      * StageResult
      * @description One stage: what it costs by itself, and the car after it; `job` is its own job document.
+     *
+     *     steps   by their titles, as `arrange` takes them; `parts` are those that they put in, by name
      */
     StageResult: {
       /** Buys */
@@ -6615,8 +6798,12 @@ export interface components {
       /** Hours */
       hours: number;
       job: components["schemas"]["JobDocument"];
+      /** Parts */
+      parts: string[];
       /** Removes */
       removes: string[];
+      /** Steps */
+      steps: string[];
       /** Terminal V */
       terminal_v: number | null;
       /** Title */
@@ -6645,6 +6832,15 @@ export interface components {
        * @default
        */
       restore: string;
+    };
+    /**
+     * StepsIn
+     * @description A job document, and the steps of a plan by their titles.
+     */
+    StepsIn: {
+      document: components["schemas"]["JobDocument"];
+      /** Steps */
+      steps: string[];
     };
     /**
      * Stiffness
@@ -7331,6 +7527,7 @@ export interface components {
      * @description Settings of a workshop. An empty shelf means every usual size, without prices.
      *
      *     `cut_share` and `cut_ends_m` are what a cut is longer than the way it takes: for bends, and for both its ends.
+     *     `tax_share` comes on top of every price of a quote, which holds for `quote_days`.
      */
     WorkshopSettings: {
       /**
@@ -7355,6 +7552,11 @@ export interface components {
        */
       lengths: "m" | "ft";
       /**
+       * Quote Days
+       * @default 30
+       */
+      quote_days: number;
+      /**
        * Shelf
        * @default []
        */
@@ -7365,6 +7567,11 @@ export interface components {
        * @enum {string}
        */
       sizes: "awg" | "mm2";
+      /**
+       * Tax Share
+       * @default 0
+       */
+      tax_share: number;
     };
   };
   responses: {
@@ -8381,6 +8588,39 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_plans_api_create_job_comparison: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CarsIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Comparison"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_jobs_api_list_jobs: {
     parameters: {
       query?: {
@@ -9201,6 +9441,72 @@ export interface operations {
       401: components["responses"]["Problem401"];
       403: components["responses"]["Problem403"];
       404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_plans_api_create_plan_quote: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StepsIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Quote"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_plans_api_create_plan_quote_csv: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StepsIn"];
+      };
+    };
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
       405: components["responses"]["Problem405"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];

@@ -1,4 +1,4 @@
-import { Keyboard, Redo2, Undo2 } from "lucide-react";
+import { Download, Keyboard, Redo2, Undo2 } from "lucide-react";
 import { useCallback, useMemo, useState } from "react";
 import { NavLink, useNavigate, useParams, useSearchParams } from "react-router";
 
@@ -97,8 +97,16 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
   }, [change, engine, played, undo, redo, navigate, id]);
   useKeys(keys);
   const open = useMemo(
-    () => ({ job, forecast: work.forecast, fresh: work.fresh, problem: work.problem, change }),
-    [job, work.forecast, work.fresh, work.problem, change],
+    () => ({
+      id,
+      version: work.version,
+      job,
+      forecast: work.forecast,
+      fresh: work.fresh,
+      problem: work.problem,
+      change,
+    }),
+    [id, work.version, job, work.forecast, work.fresh, work.problem, change],
   );
   const Place = PLACE[station];
   // A sheet that is printed takes the whole width.
@@ -138,27 +146,31 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       </div>
       <nav
         aria-label="Stations"
-        className="border-rule flex h-12 items-stretch gap-1 border-y px-4 print:hidden"
+        className="border-rule flex items-stretch justify-between gap-1 border-y px-4 max-md:flex-wrap print:hidden"
       >
-        {STATIONS.map(([key, label], i) => (
-          <NavLink
-            key={key}
-            to={`/jobs/${id}/${key}`}
-            className={`flex items-center gap-1 border-b-3 px-4 ${key === station ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`}
-          >
-            <sup className="text-soft text-[10px] font-normal">{i + 1}</sup>
-            {label}
-          </NavLink>
-        ))}
-        <div className="ml-auto flex items-center gap-1">
+        <div className="flex h-12 min-w-0 items-stretch gap-1 overflow-x-auto max-md:w-full">
+          {STATIONS.map(([key, label], i) => (
+            <NavLink
+              key={key}
+              to={`/jobs/${id}/${key}`}
+              className={`flex items-center gap-1 border-b-3 px-4 max-lg:px-2.5 ${key === station ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`}
+            >
+              <sup className="text-soft text-[10px] font-normal">{i + 1}</sup>
+              {label}
+            </NavLink>
+          ))}
+        </div>
+        <div className="flex h-12 shrink-0 items-center gap-1 max-md:h-11">
           <Tool label="Undo" disabled={!work.canUndo} onClick={undo} icon={<Undo2 size={16} aria-hidden />} />
           <Tool label="Redo" disabled={!work.canRedo} onClick={redo} icon={<Redo2 size={16} aria-hidden />} />
           <a
             className="hover:bg-sunk grid h-11 place-items-center rounded-sm px-3"
             href={`/api/v1/jobs/${id}/file`}
+            aria-label="Export job file"
             download
           >
-            Export job file
+            <span className="max-lg:hidden">Export job file</span>
+            <Download size={16} aria-hidden className="lg:hidden" />
           </a>
           <Tool label="Keys" onClick={() => setHelp(true)} icon={<Keyboard size={16} aria-hidden />} />
         </div>
@@ -201,7 +213,7 @@ function Tool({
   return (
     <Button {...rest} className="border-transparent bg-transparent px-3">
       {icon}
-      {label}
+      <span className="max-lg:sr-only">{label}</span>
     </Button>
   );
 }

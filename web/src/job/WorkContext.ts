@@ -3,6 +3,9 @@ import { createContext, useContext } from "react";
 import type { Forecast, Job, Problem } from "../api/client";
 
 export interface Open {
+  id: number;
+  /** Counts its saves. */
+  version: number;
   job: Job;
   forecast: Forecast | null;
   /** Whether the forecast is of this very job, not of the one before. */

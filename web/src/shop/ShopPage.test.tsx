@@ -17,6 +17,8 @@ const STORED = {
   cut_share: 0.05,
   cut_ends_m: 0.2,
   currency: "EUR",
+  tax_share: 0,
+  quote_days: 30,
   shelf: SHELF,
 };
 const slowly = (answer: unknown) => new Promise((done) => setTimeout(() => done(answer), 60));

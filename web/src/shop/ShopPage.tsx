@@ -104,6 +104,23 @@ function Settings({ stored }: { stored: StoredShop }) {
           </label>
         </div>
       </section>
+      <section aria-label="Quotes" className="mb-6">
+        <h2 className="mb-2">Quotes</h2>
+        <div className="flex flex-wrap items-end gap-4">
+          <NumberBox
+            label="Tax on top"
+            unit="%"
+            value={Math.round(shop.tax_share * 1e5) / 1e3}
+            onChange={(percent) => change({ tax_share: percent / 100 })}
+          />
+          <NumberBox
+            label="Valid for"
+            unit="days"
+            value={shop.quote_days}
+            onChange={(days) => change({ quote_days: Math.round(days) })}
+          />
+        </div>
+      </section>
       <Shelf shop={shop} onChange={(shelf: StockLine[]) => change({ shelf })} />
     </div>
   );

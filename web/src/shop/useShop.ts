@@ -14,6 +14,8 @@ const USUAL: WorkshopSettings = {
   cut_share: 0.05,
   cut_ends_m: 0.2,
   currency: "EUR",
+  tax_share: 0,
+  quote_days: 30,
   shelf: [],
 };
 
@@ -39,7 +41,7 @@ export function useSaveShop() {
       data(await api.PUT("/api/v1/workshop-settings", { body: shop })) as StoredShop,
     onSuccess: (shop) => {
       client.setQueryData(["shop"], shop);
-      for (const key of ["cable-plan", "cable-choices", "cable-schedule"])
+      for (const key of ["cable-plan", "cable-choices", "cable-schedule", "quote"])
         client.removeQueries({ queryKey: [key] });
     },
   });

@@ -30,6 +30,8 @@ export function openJob(
       hold(now);
     };
     const open = {
+      id: 1,
+      version: 1,
       job: held,
       forecast: (forecast ?? null) as Forecast | null,
       fresh,

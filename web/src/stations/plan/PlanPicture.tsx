@@ -1,85 +1,148 @@
-import type { PlanPoint, PlanResult } from "../../api/client";
-import { fixed } from "../../ui/format";
-import { picture, SIZE } from "./planGeometry";
+import { useState } from "react";
+
+import type { PlanMarks, PlanResult } from "../../api/client";
+import { Choice } from "../../ui/Choice";
+import { fixed, plain } from "../../ui/format";
+import { picture, SIZE, type Up } from "./planGeometry";
+
+const UPS = [
+  ["db", "Decibels"],
+  ["volts", "Volts"],
+] as const;
 
 interface Props {
-  points: PlanPoint[];
+  marks: PlanMarks;
   goalV: number | null;
+  goalDb: number | null;
+  plans: PlanResult[];
   chosen: PlanResult | undefined;
+  onChoose: (name: string) => void;
 }
 
-/** Cost against volts: every solved set a faint mark, the best drawn through, the chosen plan ringed. */
-export function PlanPicture({ points, goalV, chosen }: Props) {
-  const { marks, line, costs, volts, goalY } = picture(points, goalV);
+/** Cost against what it buys: every solved set a faint mark, the best drawn through, plans on it to choose. */
+export function PlanPicture({ marks, goalV, goalDb, plans, chosen, onChoose }: Props) {
+  const [up, setUp] = useState<Up>("db");
+  const goal = up === "db" ? goalDb : goalV;
+  const drawn = picture(marks, up, goal);
+  const unit = up === "db" ? "dB" : "V";
   const { width, height, left, right, bottom } = SIZE;
-  const ringed = marks.find(
-    ({ point }) => point.cost === chosen?.cost && point.terminal_v === chosen.terminal_v,
-  );
   return (
-    <svg
-      role="img"
-      aria-label={`${points.length} sets by cost and volts at the amplifier`}
-      viewBox={`0 0 ${width} ${height}`}
-      className="bg-sheet border-rule w-full border"
-    >
-      {volts.map((each) => (
-        <g key={each.volts}>
-          <line x1={left} x2={width - right} y1={each.y} y2={each.y} stroke="var(--rule)" />
-          <text x={left - 6} y={each.y + 4} textAnchor="end" fontSize="12" fill="var(--soft)">
-            {fixed(each.volts, 1)}
-          </text>
-        </g>
-      ))}
-      {costs.map((each) => (
-        <text
-          key={each.cost}
-          x={each.x}
-          y={height - bottom + 17}
-          textAnchor="middle"
-          fontSize="12"
-          fill="var(--soft)"
-        >
-          {each.cost}
-        </text>
-      ))}
-      <text x={width - right} y={height - 4} textAnchor="end" fontSize="12" fill="var(--soft)">
-        cost
-      </text>
-      <text x={6} y={12} fontSize="12" fill="var(--soft)">
-        V
-      </text>
-      {goalY !== null && (
-        <>
-          <line
-            x1={left}
-            x2={width - right}
-            y1={goalY}
-            y2={goalY}
-            stroke="var(--teal)"
-            strokeDasharray="6 4"
-          />
-          <text x={width - right} y={goalY - 4} textAnchor="end" fontSize="12" fill="var(--teal)">
-            the goal, {fixed(goalV ?? 0, 1)} V
-          </text>
-        </>
-      )}
-      {marks.map(({ x, y, point }, i) => (
-        <circle
-          key={i}
-          cx={x}
-          cy={y}
-          r={2}
-          fill={point.meets ? "var(--moss)" : "var(--car-band)"}
-          opacity={0.55}
-        />
-      ))}
-      <polyline points={line} fill="none" stroke="var(--copper)" strokeWidth={1.5} />
-      {marks
-        .filter(({ point }) => point.frontier)
-        .map(({ x, y }, i) => (
-          <circle key={i} cx={x} cy={y} r={3.5} fill="var(--copper)" />
+    <>
+      <div className="mb-2">
+        <Choice label="Upwards" value={up} options={UPS} onChange={setUp} />
+      </div>
+      <svg
+        role="group"
+        aria-label={`${marks.cost.length} sets by cost and ${up === "db" ? "decibels gained" : "volts at the amplifier"}`}
+        viewBox={`0 0 ${width} ${height}`}
+        className="bg-sheet border-rule w-full border"
+      >
+        {drawn.rungs.map((each) => (
+          <g key={each.value}>
+            <line x1={left} x2={width - right} y1={each.y} y2={each.y} stroke="var(--rule)" />
+            <text x={left - 6} y={each.y + 4} textAnchor="end" fontSize="12" fill="var(--soft)">
+              {plain(each.value)}
+            </text>
+          </g>
         ))}
-      {ringed && <circle cx={ringed.x} cy={ringed.y} r={8} fill="none" stroke="var(--ink)" strokeWidth={2} />}
-    </svg>
+        {drawn.costs.map((each) => (
+          <text
+            key={each.cost}
+            x={each.x}
+            y={height - bottom + 17}
+            textAnchor="middle"
+            fontSize="12"
+            fill="var(--soft)"
+          >
+            {plain(each.cost)}
+          </text>
+        ))}
+        <text x={width - right} y={height - 5} textAnchor="end" fontSize="12" fill="var(--soft)">
+          cost of parts and hours
+        </text>
+        <text x={6} y={12} fontSize="12" fill="var(--soft)">
+          {unit}
+        </text>
+        {drawn.zeroY !== null && (
+          <line x1={left} x2={width - right} y1={drawn.zeroY} y2={drawn.zeroY} stroke="var(--soft)" />
+        )}
+        {drawn.marks.map(({ x, y, meets }, i) => (
+          <circle
+            key={i}
+            cx={x}
+            cy={y}
+            r={2}
+            fill={meets ? "var(--moss)" : "var(--car-band)"}
+            opacity={0.5}
+          />
+        ))}
+        {drawn.goalY !== null && (
+          <>
+            <line
+              x1={left}
+              x2={width - right}
+              y1={drawn.goalY}
+              y2={drawn.goalY}
+              stroke="var(--teal)"
+              strokeWidth={1.5}
+              strokeDasharray="6 4"
+            />
+            <text x={width - right} y={drawn.goalY - 4} textAnchor="end" fontSize="12" fill="var(--teal)">
+              the goal, {plain(goal ?? 0)} {unit}
+            </text>
+          </>
+        )}
+        <polyline points={drawn.line} fill="none" stroke="var(--copper)" strokeWidth={1.5} />
+        {plans.map((plan) => {
+          const at = drawn.place(plan);
+          return (
+            at && (
+              <PlanMarkButton key={plan.name} at={at} plan={plan} on={plan === chosen} onChoose={onChoose} />
+            )
+          );
+        })}
+      </svg>
+    </>
+  );
+}
+
+interface MarkProps {
+  at: { x: number; y: number };
+  plan: PlanResult;
+  on: boolean;
+  onChoose: (name: string) => void;
+}
+
+/** A plan on the picture: a diamond where it is the knee, a ring where it is chosen. */
+function PlanMarkButton({ at, plan, on, onChoose }: MarkProps) {
+  const knee = plan.name.includes("knee");
+  const choose = () => onChoose(plan.name);
+  const told = [
+    plan.gain_db == null ? "" : `${fixed(plan.gain_db, 1)} dB`,
+    plan.terminal_v == null ? "" : `${fixed(plan.terminal_v, 2)} V`,
+  ];
+  return (
+    <g
+      role="button"
+      tabIndex={0}
+      aria-pressed={on}
+      aria-label={`${plan.name}: ${fixed(plan.cost, 0)}, ${told.filter(Boolean).join(", ")}`}
+      className="cursor-pointer"
+      transform={`translate(${at.x} ${at.y})`}
+      onClick={choose}
+      onKeyDown={(event) => {
+        if (event.key !== "Enter" && event.key !== " ") return;
+        event.preventDefault();
+        choose();
+      }}
+    >
+      <circle r={16} fill="transparent" />
+      {knee ? (
+        <path d="M0-7L7 0L0 7L-7 0Z" fill="var(--copper)" />
+      ) : (
+        <circle r={5.5} fill={plan.meets_goals ? "var(--moss)" : "var(--copper)"} />
+      )}
+      {on && <circle r={10} fill="none" stroke="var(--ink)" strokeWidth={2} />}
+    </g>
   );
 }

@@ -1,8 +1,7 @@
-import { useMutation } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 
-import { api, data, type PlanAnswer, type PlanResult } from "../../api/client";
+import type { PlanAnswer, PlanOut, PlanResult } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
@@ -10,31 +9,27 @@ import { fixed, plain } from "../../ui/format";
 import { NumberBox } from "../../ui/NumberBox";
 import { Table } from "../../ui/Table";
 import { Group, Split } from "../Split";
+import { Compare } from "./Compare";
 import { GoalEditor } from "./GoalEditor";
 import { budgetOf, withBudget } from "./goalFields";
 import { Ladder } from "./Ladder";
+import { Losses } from "./Losses";
+import { Odds } from "./Odds";
 import { PlanPicture } from "./PlanPicture";
+import { QuotePanel } from "./QuotePanel";
+import { isRunning, usePlan } from "./usePlan";
+import { Wishes } from "./Wishes";
 
-const SETS = 400;
 /** Offered until somebody says what may be spent. */
 const USUAL_BUDGET = 600;
 
 /** What to change first, what it buys, what it costs. */
 export function PlanStation() {
-  const { job, change } = useWork();
+  const { id, version, job, change } = useWork();
   const budget = budgetOf(job) ?? USUAL_BUDGET;
-  const [asked, setAsked] = useState<string | null>(null);
-  const abort = useRef<AbortController | null>(null);
-  const search = useMutation({
-    mutationFn: async () => {
-      abort.current = new AbortController();
-      setAsked(JSON.stringify([job, budget]));
-      const { signal } = abort.current;
-      return data(await api.POST("/api/v1/plans", { body: { document: job, budget, sets: SETS }, signal }));
-    },
-  });
-  const cancelled = search.error?.name === "AbortError";
-  const stale = search.data && asked !== JSON.stringify([job, budget]);
+  const { latest, start, cancel } = usePlan(id, version);
+  const plan = latest.data;
+  const running = isRunning(plan);
   return (
     <Split
       given={
@@ -43,38 +38,46 @@ export function PlanStation() {
             <GoalEditor />
           </Group>
           <Group title="What may be spent">
+            <Wishes />
             <NumberBox
               label="Budget, parts and hours"
               value={budget}
               onChange={(amount) => change("goals", withBudget(job.goals ?? [], amount))}
             />
             <div className="mt-3">
-              {search.isPending ? (
-                <Button wide onClick={() => abort.current?.abort()}>
-                  Cancel
+              {plan && running && !plan.cancelled ? (
+                <Button wide onClick={() => cancel.mutate(plan)}>
+                  Stop the search
                 </Button>
               ) : (
-                <Button strong wide onClick={() => search.mutate()}>
+                <Button
+                  strong
+                  wide
+                  disabled={start.isPending}
+                  onClick={() => start.mutate({ document: job, budget })}
+                >
                   Find the plan
                 </Button>
               )}
             </div>
             <p className="text-soft mt-1 text-xs">
-              From the <Link to="/parts?list=prices">price list</Link> of the workshop: up to {SETS} sets of
-              steps that the budget allows, those of fewest steps first, each by its own forecast.
+              From the <Link to="/parts?list=prices">price list</Link> of the workshop: every set of steps
+              that the budget allows. The search goes on when this page is left.
             </p>
           </Group>
         </>
       }
     >
-      {search.isPending && <p role="status">Solving up to {SETS} sets of steps, some ten seconds …</p>}
-      {search.error && !cancelled && <Complaint>{search.error.message}</Complaint>}
-      {cancelled && <p className="text-soft">Cancelled.</p>}
-      {stale && (
-        <p className="text-ochre mb-3">▲ The job or the budget has changed since: find the plan again.</p>
+      {start.error && <Complaint>{start.error.message}</Complaint>}
+      {latest.error && <Complaint>{latest.error.message}</Complaint>}
+      {plan && running && <Searching plan={plan} />}
+      {plan?.status === "refused" && <Complaint>{plan.problem}</Complaint>}
+      {plan?.status === "failed" && <Complaint>{`The search ${plan.problem}`}</Complaint>}
+      {plan?.answer && !plan.current && (
+        <p className="text-ochre mb-3">▲ The job has changed since: find the plan again.</p>
       )}
-      {search.data && <Found answer={search.data} />}
-      {!search.data && !search.isPending && (
+      {plan?.answer && <Found key={plan.id} answer={plan.answer} stopped={plan.cancelled} />}
+      {!plan && !latest.isPending && (
         <p className="text-soft max-w-prose">
           Say what has to hold and what may be spent. The plan then shows what to buy first, what each step
           buys in volts and decibels, and what a popular step would not buy.
@@ -84,26 +87,62 @@ export function PlanStation() {
   );
 }
 
-function Found({ answer }: { answer: PlanAnswer }) {
-  const [name, setName] = useState<string | null>(null);
-  const { plans, as_found: asFound } = answer;
-  const chosen =
-    plans.find((each) => each.name === name) ?? plans.find((each) => each.meets_goals) ?? plans.at(-1);
-  const goal = asFound.goals.find((each) => each.quantity === "terminal_v");
-  const goalV = goal?.wanted ?? null;
+/** How far a search is, with the marks so far: those of few steps come first. */
+function Searching({ plan }: { plan: PlanOut }) {
+  const waiting = plan.status === "waiting";
   return (
     <>
-      <p className="mb-3" role="status">
-        {answer.complete
-          ? `Complete: all ${answer.listed} sets within ${plain(answer.budget)} were solved.`
-          : `Stopped: of ${answer.listed} sets within ${plain(answer.budget)} the ${answer.sets} of fewest steps were solved: all of ${answer.every} and fewer, of more the cheapest.`}{" "}
-        {answer.unpriced.length > 0 && `Left out, without a price: ${answer.unpriced.join(", ")}.`}
+      <p role="status" className="mb-2">
+        {waiting
+          ? "Waiting for the solver; the first time after an installation it is prepared for about a minute."
+          : `${plan.done.toLocaleString("en")} of ${plan.of.toLocaleString("en")} sets solved; those of fewest steps first.`}
       </p>
-      <Group title="Where money buys volts">
-        <PlanPicture points={answer.points} goalV={goalV} chosen={chosen} />
+      <progress
+        aria-label="Sets solved"
+        className="mb-3 w-full"
+        max={plan.of || 1}
+        value={waiting ? undefined : plan.done}
+      />
+      {plan.points && plan.points.cost.length > 0 && (
+        <Group title="So far">
+          <PlanPicture
+            marks={plan.points}
+            goalV={null}
+            goalDb={null}
+            plans={[]}
+            chosen={undefined}
+            onChoose={() => undefined}
+          />
+        </Group>
+      )}
+    </>
+  );
+}
+
+function Found({ answer, stopped }: { answer: PlanAnswer; stopped: boolean }) {
+  const [name, setName] = useState<string | null>(null);
+  const [own, setOwn] = useState<PlanResult | null>(null);
+  const { as_found: asFound } = answer;
+  const plans = own ? [...answer.plans, own] : answer.plans;
+  const chosen =
+    plans.find((each) => each.name === name) ?? plans.find((each) => each.meets_goals) ?? plans.at(-1);
+  const wanted = (quantity: string) =>
+    asFound.goals.find((each) => each.quantity === quantity)?.wanted ?? null;
+  return (
+    <>
+      <Scope answer={answer} stopped={stopped} />
+      <Group title="Where money stops buying">
+        <PlanPicture
+          marks={answer.points}
+          goalV={wanted("terminal_v")}
+          goalDb={wanted("gain_db")}
+          plans={plans}
+          chosen={chosen}
+          onChoose={setName}
+        />
         <p className="text-soft mt-1 text-sm">
-          Each mark is a set of steps; green ones meet every goal. The line goes through those that no cheaper
-          set beats in volts missed and decibels.
+          Each mark is a set of steps, the car as found at no cost and no gain; green ones meet every goal.
+          The line goes through those that no cheaper set beats; the diamond is the knee.
         </p>
       </Group>
       <Group title="Plans">
@@ -119,9 +158,20 @@ function Found({ answer }: { answer: PlanAnswer }) {
           ))}
         </Table>
       </Group>
+      {answer.sure && (
+        <Group title="How sure">
+          <Odds sure={answer.sure} />
+        </Group>
+      )}
       {chosen && (
         <Group title={`In stages: ${chosen.name}`}>
-          <Ladder plan={chosen} />
+          <Ladder
+            plan={chosen}
+            onPlan={(made) => {
+              setOwn(made);
+              setName(made.name);
+            }}
+          />
         </Group>
       )}
       {answer.reasons.length > 0 && (
@@ -133,11 +183,40 @@ function Found({ answer }: { answer: PlanAnswer }) {
           </ul>
         </Group>
       )}
+      {answer.losses.length > 0 && (
+        <Group title="Where the decibels go as found">
+          <Losses losses={answer.losses} />
+        </Group>
+      )}
+      {chosen && chosen.steps.length > 0 && (
+        <>
+          <Group title="Compare">
+            <Compare answer={answer} chosen={chosen} />
+          </Group>
+          <Group title="Quote">
+            <QuotePanel plan={chosen} />
+          </Group>
+        </>
+      )}
       <p className="text-soft text-sm">
-        Estimates: no band of a plan is worked out yet. Makers&apos; instructions, local codes and a licensed
-        technician come first.
+        Estimates. Makers&apos; instructions, local codes and a licensed technician come first.
       </p>
     </>
+  );
+}
+
+/** How much was looked at, what was left out, and what would help where the budget allows nothing. */
+function Scope({ answer, stopped }: { answer: PlanAnswer; stopped: boolean }) {
+  const count = (n: number) => n.toLocaleString("en");
+  return (
+    <p className="mb-3" role="status">
+      {answer.complete
+        ? `Complete: all ${count(answer.listed)} sets within ${plain(answer.budget)} were solved.`
+        : `${stopped ? "Stopped" : "Not complete"}: of ${count(answer.listed)} sets within ${plain(answer.budget)} the ${count(answer.sets)} of fewest steps were solved: all of ${answer.every} and fewer, of more the cheapest.`}{" "}
+      {answer.unpriced.length > 0 && `Left out, without a price: ${answer.unpriced.join(", ")}. `}
+      {answer.least &&
+        `The budget allows nothing that is bought: the least is ${answer.least.title}, ${fixed(answer.least.cost, 0)}.`}
+    </p>
   );
 }
 

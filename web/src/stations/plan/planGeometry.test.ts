@@ -1,45 +1,60 @@
 import { describe, expect, it } from "vitest";
 
-import type { PlanPoint } from "../../api/client";
+import type { PlanMarks, PlanResult } from "../../api/client";
 import { niceStep, picture, SIZE } from "./planGeometry";
 
-const point = (cost: number, terminal_v: number | null, frontier = false): PlanPoint => ({
-  cost,
-  terminal_v,
-  gain_db: 0,
-  meets: false,
-  frontier,
+const MARKS: PlanMarks = {
+  cost: [0, 100, 200, 400, 300],
+  gain_db: [0, 1.5, 1.2, 4, null],
+  terminal_v: [12.3, 12.6, 12.9, 13.2, null],
+  meets: [false, false, true, true, false],
+  frontier: [true, true, false, true, false],
+};
+const NONE: PlanMarks = { cost: [], gain_db: [], terminal_v: [], meets: [], frontier: [] };
+const turned = (marks: PlanMarks): PlanMarks => ({
+  cost: marks.cost.toReversed(),
+  gain_db: marks.gain_db.toReversed(),
+  terminal_v: marks.terminal_v.toReversed(),
+  meets: marks.meets.toReversed(),
+  frontier: marks.frontier.toReversed(),
 });
 
 describe("the picture of a plan", () => {
-  it("puts dearer sets to the right and more volts higher, all within its frame", () => {
-    const { marks, goalY } = picture([point(0, 11.9, true), point(400, 12.7, true), point(300, 12.1)], 12.5);
-    const [first, second, third] = marks.map(({ x, y }) => ({ x, y }));
-    expect(second?.x).toBeGreaterThan(third?.x ?? Infinity);
-    expect(second?.y).toBeLessThan(third?.y ?? 0);
-    for (const { x, y } of marks) {
-      expect(x).toBeGreaterThanOrEqual(SIZE.left);
-      expect(x).toBeLessThanOrEqual(SIZE.width - SIZE.right);
-      expect(y).toBeGreaterThanOrEqual(SIZE.top - 1e-6);
-      expect(y).toBeLessThanOrEqual(SIZE.height - SIZE.bottom + 1e-6);
+  it("keeps every known mark inside its frame, dearer ones further right, better ones higher", () => {
+    for (const up of ["db", "volts"] as const) {
+      const { marks } = picture(MARKS, up, up === "volts" ? 12.5 : null);
+      expect(marks).toHaveLength(4);
+      for (const { x, y } of marks) {
+        expect(x).toBeGreaterThanOrEqual(SIZE.left);
+        expect(x).toBeLessThanOrEqual(SIZE.width - SIZE.right);
+        expect(y).toBeGreaterThanOrEqual(SIZE.top);
+        expect(y).toBeLessThanOrEqual(SIZE.height - SIZE.bottom);
+      }
+      expect(marks[3]?.x).toBeGreaterThan(marks[1]?.x ?? Infinity);
+      expect(marks[3]?.y).toBeLessThan(marks[1]?.y ?? -Infinity);
     }
-    expect(goalY).toBeGreaterThan(second?.y ?? Infinity);
-    expect(goalY).toBeLessThan(first?.y ?? 0);
   });
 
-  it("draws its line through those alone that no other beats, from the cheapest on", () => {
-    const { line } = picture([point(400, 12.7, true), point(300, 12.1), point(0, 11.9, true)], null);
+  it("draws the line through what no other beats, the cheapest first", () => {
+    const { line, marks } = picture(turned(MARKS), "db", null);
     const xs = line.split(" ").map((pair) => Number(pair.split(",")[0]));
-    expect(xs.length).toBe(2);
     expect(xs).toEqual([...xs].sort((a, b) => a - b));
+    expect(xs).toHaveLength(marks.filter((each) => each.frontier).length);
   });
 
-  it("leaves out what holds nothing, and survives having nothing to show", () => {
-    expect(picture([point(3, null)], null).marks).toEqual([]);
-    expect(picture([point(3, null), point(0, 12)], null).marks.length).toBe(1);
+  it("puts the car as found at nothing gained, a goal at its height, and a plan on its mark", () => {
+    const db = picture(MARKS, "db", null);
+    expect(db.zeroY).toBeCloseTo(db.marks[0]?.y ?? NaN);
+    expect(db.goalY).toBeNull();
+    const volts = picture(MARKS, "volts", 12.6);
+    expect(volts.goalY).toBeCloseTo(volts.marks[1]?.y ?? NaN);
+    const plan = { cost: 400, gain_db: 4, terminal_v: 13.2 } as PlanResult;
+    expect(db.place(plan)).toEqual({ x: db.marks[3]?.x, y: db.marks[3]?.y });
+    expect(picture(MARKS, "db", null).place({ ...plan, gain_db: null })).toBeNull();
+    expect(picture(NONE, "db", null).marks).toEqual([]);
   });
 
-  it("counts in ones, twos and fives", () => {
-    expect([0.7, 1, 1.2, 3, 6, 130].map(niceStep)).toEqual([1, 1, 2, 5, 10, 200]);
+  it("steps by 1, 2 or 5", () => {
+    expect([0.03, 1, 1.1, 2.4, 60].map(niceStep)).toEqual([0.05, 1, 2, 5, 100]);
   });
 });

@@ -1,56 +1,73 @@
-import type { PlanPoint } from "../../api/client";
+import type { PlanMarks, PlanResult } from "../../api/client";
 
-export interface Mark {
+/** What stands upwards in the picture. */
+export type Up = "db" | "volts";
+
+export interface Placed {
   x: number;
   y: number;
-  point: PlanPoint;
+  meets: boolean;
+  frontier: boolean;
 }
 
 export interface Picture {
-  marks: Mark[];
+  marks: Placed[];
   line: string;
   costs: { x: number; cost: number }[];
-  volts: { y: number; volts: number }[];
+  rungs: { y: number; value: number }[];
   goalY: number | null;
+  zeroY: number | null;
+  place: (plan: PlanResult) => { x: number; y: number } | null;
 }
 
-export const SIZE = { width: 640, height: 300, left: 52, right: 16, top: 14, bottom: 34 };
+export const SIZE = { width: 640, height: 320, left: 52, right: 16, top: 16, bottom: 36 };
+const LEAST_SPAN = { db: 1, volts: 0.4 };
 
-/** Cost across, volts up: every solved set as a mark, a line through those that no other beats. */
-export function picture(points: readonly PlanPoint[], goalV: number | null): Picture {
-  const solved = points.filter((each) => each.terminal_v != null);
-  const volts = [...solved.map((each) => each.terminal_v ?? 0), ...(goalV == null ? [] : [goalV])];
-  if (volts.length === 0) return { marks: [], line: "", costs: [], volts: [], goalY: null };
-  const most = Math.max(...solved.map((each) => each.cost), 1);
-  const low = Math.floor(Math.min(...volts) * 5) / 5;
-  const high = Math.max(Math.ceil(Math.max(...volts) * 5) / 5, low + 0.2);
+/** Cost across, decibels or volts up: every solved set as a mark, a line through those that no other beats. */
+export function picture(marks: PlanMarks, up: Up, goal: number | null): Picture {
+  const known = marks.cost.flatMap((cost, i) => {
+    const value = (up === "db" ? marks.gain_db : marks.terminal_v)[i];
+    if (value == null) return [];
+    return [{ cost, value, meets: marks.meets[i] ?? false, frontier: marks.frontier[i] ?? false }];
+  });
+  const values = [...known.map((each) => each.value), ...(goal == null ? [] : [goal])];
+  const nothing = { marks: [], line: "", costs: [], rungs: [], goalY: null, zeroY: null, place: () => null };
+  if (values.length === 0) return nothing;
+  const most = Math.max(...known.map((each) => each.cost), 1);
+  const step = niceStep(Math.max(Math.max(...values) - Math.min(...values), LEAST_SPAN[up]) / 6);
+  const low = Math.floor(Math.min(...values) / step) * step;
+  const high = Math.max(Math.ceil(Math.max(...values) / step) * step, low + step);
   const { width, height, left, right, top, bottom } = SIZE;
   const x = (cost: number) => left + (cost / most) * (width - left - right);
-  const y = (v: number) => height - bottom - ((v - low) / (high - low)) * (height - top - bottom);
-  const marks = solved.map((point) => ({ x: x(point.cost), y: y(point.terminal_v ?? 0), point }));
-  const best = marks.filter((mark) => mark.point.frontier).sort((a, b) => a.x - b.x);
-  const step = niceStep(most / 5);
-  const rungs = Math.round((high - low) / 0.2);
-  const every = Math.max(Math.ceil(rungs / 6), 1);
+  const y = (value: number) => height - bottom - ((value - low) / (high - low)) * (height - top - bottom);
+  const placed = known.map(({ cost, value, meets, frontier }) => ({
+    x: x(cost),
+    y: y(value),
+    meets,
+    frontier,
+  }));
+  const best = placed.filter((each) => each.frontier).sort((a, b) => a.x - b.x);
+  const across = niceStep(most / 5);
   return {
-    marks,
-    line: best.map((mark) => `${mark.x.toFixed(1)},${mark.y.toFixed(1)}`).join(" "),
-    costs: Array.from({ length: Math.floor(most / step) + 1 }, (_, k) => ({
-      x: x(k * step),
-      cost: k * step,
-    })),
-    volts: Array.from({ length: Math.floor(rungs / every) + 1 }, (_, k) => low + 0.2 * every * k).map(
-      (v) => ({
-        y: y(v),
-        volts: v,
-      }),
-    ),
-    goalY: goalV == null ? null : y(goalV),
+    marks: placed,
+    line: best.map((each) => `${each.x.toFixed(1)},${each.y.toFixed(1)}`).join(" "),
+    costs: steps(0, most, across).map((cost) => ({ x: x(cost), cost })),
+    rungs: steps(low, high, step).map((value) => ({ y: y(value), value })),
+    goalY: goal == null ? null : y(goal),
+    zeroY: up === "db" && low <= 0 && high >= 0 ? y(0) : null,
+    place: (plan) => {
+      const value = up === "db" ? plan.gain_db : plan.terminal_v;
+      return value == null ? null : { x: x(plan.cost), y: y(value) };
+    },
   };
+}
+
+function steps(from: number, to: number, step: number): number[] {
+  return Array.from({ length: Math.floor((to - from) / step + 1e-9) + 1 }, (_, k) => from + k * step);
 }
 
 /** 1, 2 or 5 times a power of ten, no less than what is asked. */
 export function niceStep(least: number): number {
   const power = 10 ** Math.floor(Math.log10(Math.max(least, 1e-9)));
-  return power * ([1, 2, 5].find((each) => each * power >= least) ?? 10);
+  return power * ([1, 2, 5].find((each) => each * power >= least * (1 - 1e-9)) ?? 10);
 }

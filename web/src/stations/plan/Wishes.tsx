@@ -1,0 +1,44 @@
+import { useWork } from "../../job/WorkContext";
+
+const LISTS = [
+  ["pins", "Must be in it"],
+  ["keep", "Stays as it is"],
+  ["never", "Never use"],
+] as const;
+
+/** What every plan has to contain, leave alone, or do without; each can be taken back. */
+export function Wishes() {
+  const { job, change } = useWork();
+  return (
+    <>
+      {LISTS.map(([key, words]) => {
+        const names = job.plan[key] ?? [];
+        if (names.length === 0) return null;
+        return (
+          <ul key={key} aria-label={words} className="mb-2 text-sm">
+            {names.map((name) => (
+              <li key={name} className="flex items-center justify-between gap-2">
+                <span>
+                  <span className="text-soft">{words}:</span> {name}
+                </span>
+                <button
+                  type="button"
+                  aria-label={`Take back: ${words}, ${name}`}
+                  className="hover:text-vermilion h-11 w-11 shrink-0"
+                  onClick={() =>
+                    change(
+                      `plan.${key}`,
+                      names.filter((each) => each !== name),
+                    )
+                  }
+                >
+                  ×
+                </button>
+              </li>
+            ))}
+          </ul>
+        );
+      })}
+    </>
+  );
+}
