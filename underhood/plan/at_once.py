@@ -27,7 +27,7 @@ from underhood.forecast import goals
 from underhood.forecast.simulation import LOW_V
 from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
-from underhood.plan.steps import REAR, applied
+from underhood.plan.steps import applied, second_place
 
 __all__ = ["AtOnce", "Key", "SetValues", "answer_of", "answered", "key_of_goal", "prepare"]
 
@@ -166,9 +166,9 @@ class _State:
         self.sets, self.job = sets, evaluator.job
         self.state, self.minutes = key
         circuit = build_circuit(goals.in_state(self.job, key.state))
-        at = [slot.key for slot in sets.slots]
-        banks = [bank.at for bank in self.job.banks] + ([REAR] if "bank:+" in at else [])
-        capacitors = [each.at for each in self.job.capacitors] + ([REAR] if "capacitor:+" in at else [])
+        at, second = [slot.key for slot in sets.slots], second_place(self.job)
+        banks = [bank.at for bank in self.job.banks] + ([second] if "bank:+" in at else [])
+        capacitors = [each.at for each in self.job.capacitors] + ([second] if "capacitor:+" in at else [])
         book = RowBook(circuit, circuit.job.basis.engine, banks, capacitors)
         self.book = book
 

@@ -44,9 +44,16 @@ def reasons(plan: Outcome, evaluator: Evaluator, all_slots: Sequence[Slot]) -> t
         paid = [step for step in slot.steps if step.part and not step.unpriced and not step.needs]
         if slot.key in used or not slot.key.startswith(POPULAR) or not paid:
             continue
-        best = max(paid, key=lambda step: value_of(evaluator.of((step,))))
+        best = max(paid, key=lambda step: _tempting(slot, evaluator.of((step,))))
         left.append(_reason(best, plan, evaluator, taken=False))
     return (*taken, *sorted(left, key=lambda reason: -(reason.alone_db or 0.0) - VOLT_DB * (reason.alone_v or 0.0)))
+
+
+def _tempting(slot: Slot, alone: Outcome) -> float:
+    """What makes a step popular: of amplifiers the loudest, of all else the one of most value."""
+    if slot.key.startswith("amplifier:"):
+        return alone.delivered_w or 0.0
+    return value_of(alone)
 
 
 def _reason(step: Step, plan: Outcome, evaluator: Evaluator, *, taken: bool) -> Reason:

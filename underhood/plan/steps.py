@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from underhood.cable import sizing
-from underhood.circuit.build import build_circuit
+from underhood.circuit.build import FRONT, build_circuit
 from underhood.document import paths
 from underhood.document.job import JobDocument, Wire
 from underhood.document.part import OWN, Part
@@ -22,7 +22,7 @@ from underhood.harness import protection
 from underhood.loudspeaker import coils
 from underhood.loudspeaker.load_at_tone import wired_as
 
-__all__ = ["LABOUR", "REAR", "Entries", "Line", "Slot", "Step", "applied", "slots"]
+__all__ = ["LABOUR", "Entries", "Line", "Slot", "Step", "applied", "second_place", "slots"]
 
 Document = dict[str, Any]
 GAINS_DB = (-1.0, -2.0, -3.0, -6.0)
@@ -112,12 +112,17 @@ def slots(job: JobDocument, parts: Sequence[Part], entries: Entries | None = Non
     return [slot for slot in found.all() if slot.steps and slot.words not in job.plan.keep]
 
 
+def second_place(job: JobDocument) -> str:
+    """Where a second battery and capacitors go: at the rear; at the front posts where the job has no rear."""
+    places = {node.name for node in job.nodes} | {place for each in job.cables for place in (each.from_, each.to)}
+    return REAR if REAR in places else FRONT
+
+
 class _Slots:
     def __init__(self, job: JobDocument, parts: Sequence[Part], entries: Entries) -> None:
         self.job, self.parts, self.entries = job, parts, entries
         self.circuit = build_circuit(job)
-        places = {node.name for node in job.nodes} | {place for each in job.cables for place in (each.from_, each.to)}
-        self.rear = REAR if REAR in places else None
+        self.second = second_place(job)
 
     def all(self) -> Iterator[Slot]:
         job = self.job
@@ -126,12 +131,12 @@ class _Slots:
                 yield self._slot(f"charger:{i}", charger.name, self._chargers(i))
         for i, bank in enumerate(job.banks):
             yield self._slot(f"bank:{i}", bank.name, self._banks(i))
-        if self.rear and all(bank.at != REAR for bank in job.banks):
-            yield self._slot("bank:+", "Rear battery", self._banks(None))
+        if self.second == FRONT or all(bank.at != REAR for bank in job.banks):
+            yield self._slot("bank:+", "Second battery", self._banks(None))
         for i, each in enumerate(job.capacitors):
             yield self._slot(f"capacitor:{i}", each.name, self._capacitors(i))
-        if self.rear and all(each.at != REAR for each in job.capacitors):
-            yield self._slot("capacitor:+", "Rear capacitors", self._capacitors(None))
+        if all(each.at != self.second for each in job.capacitors):
+            yield self._slot("capacitor:+", "Capacitors", self._capacitors(None))
         for edge in self.circuit.edges:
             if not edge.strap:
                 yield self._slot(f"cable:{edge.field}", edge.name, self._cables(edge.field))
@@ -180,7 +185,7 @@ class _Slots:
                 yield self._step(f"charger:{i}", part, title, change, removes=(charger.name,))
 
     def _banks(self, i: int | None) -> Iterator[Step]:
-        at = REAR if i is None else self.job.banks[i].at
+        at = self.second if i is None else self.job.banks[i].at
         for part in self._of("bank", at):
             values = _given(part, *OWN["bank"])
             values |= {"name": part.name, "at": at}
@@ -202,12 +207,12 @@ class _Slots:
                     paths.put(document, where, amps)
 
             lines = [line for _, _, line in fuses]
-            yield self._step("bank:+", part, f"{part.name} added at the rear", add, *lines)
+            yield self._step("bank:+", part, f"{part.name} added at the {self.second}", add, *lines)
 
     def _rear_fuse(self) -> list[tuple[str, float, Line]]:
         """The fuses that cables and leads which meet at the rear have to get there: where, amps, and what it costs."""
         found = []
-        for edge in self.circuit.edges:
+        for edge in self.circuit.edges if self.second == REAR else ():
             if REAR in (edge.start, edge.end) and not edge.strap:
                 which = "fuse_to_a" if edge.end == REAR else "fuse_from_a"
                 if getattr(edge.wire, which) is None:
@@ -225,7 +230,7 @@ class _Slots:
         return best.amps or 0.0, Line(best.name, 1.0, "", best.price)
 
     def _capacitors(self, i: int | None) -> Iterator[Step]:
-        at = REAR if i is None else self.job.capacitors[i].at
+        at = self.second if i is None else self.job.capacitors[i].at
         for part in self._of("capacitor", at):
             values = _given(part, *OWN["capacitor"]) | {"name": part.name, "at": at}
             strong = i is None and (part.farad or 0.0) >= protection.STRONG_FARAD
@@ -240,7 +245,7 @@ class _Slots:
                     paths.put(document, where, amps)
 
             old = None if i is None else self.job.capacitors[i].name
-            title = f"{part.name} added at the rear" if old is None else f"{old}: {part.name} in its place"
+            title = f"{part.name} added at the {self.second}" if old is None else f"{old}: {part.name} in its place"
             removes = () if old is None else (old,)
             lines = [line for _, _, line in fuses]
             yield self._step(f"capacitor:{'+' if i is None else i}", part, title, change, *lines, removes=removes)

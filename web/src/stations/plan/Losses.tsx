@@ -14,8 +14,11 @@ export function Losses({ losses }: { losses: LossOnTheWay[] }) {
             <span className="flex items-center gap-2">
               <span
                 aria-hidden
-                className={each.db < 0 ? "bg-heat-band h-4" : "bg-copper-pale h-4"}
-                style={{ width: `${(100 * Math.abs(each.db)) / most / 1.6}%` }}
+                className="h-4"
+                style={{
+                  width: `${(100 * Math.abs(each.db)) / most / 1.6}%`,
+                  background: each.db < 0 ? "var(--heat-band)" : "var(--copper-band)",
+                }}
               />
               <span className="figure">{fixed(each.db, 1)} dB</span>
             </span>

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 
 import type { PlanAnswer, PlanOut, PlanResult } from "../../api/client";
@@ -89,9 +89,11 @@ export function PlanStation() {
 
 /** How far a search is, with the marks so far: those of few steps come first. */
 function Searching({ plan }: { plan: PlanOut }) {
+  const top = useRef<HTMLDivElement>(null);
+  useEffect(() => top.current?.scrollIntoView({ block: "center" }), []);
   const waiting = plan.status === "waiting";
   return (
-    <>
+    <div ref={top}>
       <p role="status" className="mb-2">
         {waiting
           ? "Waiting for the solver; the first time after an installation it is prepared for about a minute."
@@ -115,7 +117,7 @@ function Searching({ plan }: { plan: PlanOut }) {
           />
         </Group>
       )}
-    </>
+    </div>
   );
 }
 

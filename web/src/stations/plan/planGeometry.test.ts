@@ -54,6 +54,18 @@ describe("the picture of a plan", () => {
     expect(picture(NONE, "db", null).marks).toEqual([]);
   });
 
+  it("leaves out what lies far below everything that is told", () => {
+    const far: PlanMarks = {
+      cost: [...MARKS.cost, 250],
+      gain_db: [...MARKS.gain_db, -30],
+      terminal_v: [...MARKS.terminal_v, 12.4],
+      meets: [...MARKS.meets, false],
+      frontier: [...MARKS.frontier, false],
+    };
+    expect(picture(far, "db", null).marks).toHaveLength(4);
+    expect(picture(far, "volts", null).marks).toHaveLength(5);
+  });
+
   it("steps by 1, 2 or 5", () => {
     expect([0.03, 1, 1.1, 2.4, 60].map(niceStep)).toEqual([0.05, 1, 2, 5, 100]);
   });

@@ -21,6 +21,7 @@ export interface Picture {
 }
 
 export const SIZE = { width: 640, height: 320, left: 52, right: 16, top: 16, bottom: 36 };
+const FAR_BELOW = 0.5;
 const LEAST_SPAN = { db: 1, volts: 0.4 };
 
 /** Cost across, decibels or volts up: every solved set as a mark, a line through those that no other beats. */
@@ -30,7 +31,17 @@ export function picture(marks: PlanMarks, up: Up, goal: number | null): Picture 
     if (value == null) return [];
     return [{ cost, value, meets: marks.meets[i] ?? false, frontier: marks.frontier[i] ?? false }];
   });
-  const values = [...known.map((each) => each.value), ...(goal == null ? [] : [goal])];
+  const best = known.filter((each) => each.frontier || each.meets).map((each) => each.value);
+  const told = [
+    ...(best.length > 0 ? best : known.map((each) => each.value)),
+    ...(goal == null ? [] : [goal]),
+  ];
+  const found = known[0]?.value;
+  const floor = Math.min(...told, found ?? Infinity);
+  // What is far below everything that is told would squeeze it.
+  const least = floor - FAR_BELOW * Math.max(Math.max(...told) - floor, LEAST_SPAN[up]);
+  const near = known.filter((each) => each.value >= least);
+  const values = [...near.map((each) => each.value), ...(goal == null ? [] : [goal])];
   const nothing = { marks: [], line: "", costs: [], rungs: [], goalY: null, zeroY: null, place: () => null };
   if (values.length === 0) return nothing;
   const most = Math.max(...known.map((each) => each.cost), 1);
@@ -40,17 +51,17 @@ export function picture(marks: PlanMarks, up: Up, goal: number | null): Picture 
   const { width, height, left, right, top, bottom } = SIZE;
   const x = (cost: number) => left + (cost / most) * (width - left - right);
   const y = (value: number) => height - bottom - ((value - low) / (high - low)) * (height - top - bottom);
-  const placed = known.map(({ cost, value, meets, frontier }) => ({
+  const placed = near.map(({ cost, value, meets, frontier }) => ({
     x: x(cost),
     y: y(value),
     meets,
     frontier,
   }));
-  const best = placed.filter((each) => each.frontier).sort((a, b) => a.x - b.x);
+  const unbeaten = placed.filter((each) => each.frontier).sort((a, b) => a.x - b.x);
   const across = niceStep(most / 5);
   return {
     marks: placed,
-    line: best.map((each) => `${each.x.toFixed(1)},${each.y.toFixed(1)}`).join(" "),
+    line: unbeaten.map((each) => `${each.x.toFixed(1)},${each.y.toFixed(1)}`).join(" "),
     costs: steps(0, most, across).map((cost) => ({ x: x(cost), cost })),
     rungs: steps(low, high, step).map((value) => ({ y: y(value), value })),
     goalY: goal == null ? null : y(goal),
