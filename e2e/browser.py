@@ -5,12 +5,15 @@ from __future__ import annotations
 import os
 import re
 import time
-from threading import get_ident
+from threading import Event, Thread, get_ident
 from urllib.parse import urlparse
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
+from django.db import connection
 from django.test import override_settings
+from django_tasks import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
 from playwright.sync_api import (
     Browser,
     BrowserContext,
@@ -23,6 +26,8 @@ from playwright.sync_api import (
 )
 
 from underhood_server.demo.services import load_demo
+from underhood_server.plans.models import PlanSearch
+from underhood_server.plans.tasks import find_plan
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 FLAGS = [
@@ -35,6 +40,28 @@ FLAGS = [
     "--disable-quic",
 ]
 VIEWPORT = ViewportSize(width=1280, height=800)
+
+
+class Works:
+    """What `manage.py work` does, in a thread of this process, so that it works on the tests' own database."""
+
+    def __init__(self) -> None:
+        self._stop = Event()
+        self._thread = Thread(target=self._run, daemon=True)
+        self._thread.start()
+
+    def _run(self) -> None:
+        while not self._stop.wait(0.1):
+            for waiting in DBTaskResult.objects.filter(status=TaskResultStatus.READY):
+                find_plan.call(*waiting.task_result.args)
+                waiting.set_successful(None)
+        connection.close()
+
+    def stop(self) -> None:
+        """Ends what it does, and waits for it."""
+        PlanSearch.objects.update(cancelled=True)
+        self._stop.set()
+        self._thread.join(60)
 
 
 class Traffic:

@@ -45,7 +45,7 @@ export function BenchPage() {
           <h1 className="text-2xl font-bold">Bench</h1>
           <div className="flex flex-wrap gap-2">
             <form
-              className="flex gap-2"
+              className="flex flex-wrap gap-2"
               onSubmit={(event) => {
                 event.preventDefault();
                 if (called.trim()) create.mutate(called.trim());

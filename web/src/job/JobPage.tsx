@@ -114,11 +114,11 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
   return (
     <WorkContext value={open}>
       <header className="border-rule flex print:hidden flex-wrap items-center justify-between gap-x-6 gap-y-2 border-b px-5 py-1.5">
-        <div className="flex min-w-0 items-baseline gap-4">
+        <div className="flex min-w-0 flex-wrap items-baseline gap-x-4">
           <h1>
             <input
               aria-label="Title of the job"
-              className="hover:border-rule focus:bg-sheet h-11 rounded-sm border border-transparent bg-transparent px-1 text-xl font-bold"
+              className="hover:border-rule focus:bg-sheet h-11 rounded-sm border border-transparent bg-transparent px-1 text-xl font-bold max-w-full"
               size={Math.max(job.title.length, 12)}
               value={job.title}
               onChange={(event) => change("title", event.target.value)}

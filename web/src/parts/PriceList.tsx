@@ -47,11 +47,11 @@ export function PriceList() {
         label="Price list"
         head={[
           "Part",
+          "Price",
+          "Hours",
           <LeftHead key="kind">Kind</LeftHead>,
           <LeftHead key="what">What it is</LeftHead>,
           <LeftHead key="stock">Stock</LeftHead>,
-          "Hours",
-          "Price",
           "",
         ]}
       >
@@ -99,10 +99,6 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
         {save.error && <Complaint>{save.error.message}</Complaint>}
         {remove.error && <Complaint>{remove.error.message}</Complaint>}
       </td>
-      <td className="text-left!">{KINDS.find(([key]) => key === part.kind)?.[1]}</td>
-      <td className="text-left!">{partWords(part)}</td>
-      <td className="text-left!">{STOCK[part.stock ?? "in_stock"]}</td>
-      <td className="figure">{part.hours ?? 0}</td>
       <td>
         <input
           aria-label={`Price of ${part.name}`}
@@ -115,6 +111,10 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
           onKeyDown={(event) => event.key === "Enter" && commit()}
         />
       </td>
+      <td className="figure">{part.hours ?? 0}</td>
+      <td className="text-left!">{KINDS.find(([key]) => key === part.kind)?.[1]}</td>
+      <td className="text-left!">{partWords(part)}</td>
+      <td className="text-left!">{STOCK[part.stock ?? "in_stock"]}</td>
       <td>
         <Button aria-label={`Remove ${part.name}`} onClick={() => remove.mutate()}>
           ×

@@ -90,7 +90,9 @@ export function PlanStation() {
 /** How far a search is, with the marks so far: those of few steps come first. */
 function Searching({ plan }: { plan: PlanOut }) {
   const top = useRef<HTMLDivElement>(null);
-  useEffect(() => top.current?.scrollIntoView({ block: "center" }), []);
+  useEffect(() => {
+    void top.current?.scrollIntoView({ block: "center" });
+  }, []);
   const waiting = plan.status === "waiting";
   return (
     <div ref={top}>

@@ -7,44 +7,46 @@ export function Reserves({ reserves }: { reserves: SupplyReport["reserves"] }) {
   const most = Math.max(1, ...reserves.map((each) => Math.max(each.available_a ?? 0, each.vehicle_a)));
   return (
     <Group title="Reserve: what is left for sound">
-      <table aria-label="Reserve" className="w-full">
-        <tbody>
-          {reserves.map((each) => (
-            <tr key={each.state} className="border-rule border-b">
-              <td className="w-44 py-1.5">{each.state}</td>
-              <td aria-hidden className="w-[38%]">
-                <div className="bg-sunk relative h-5">
-                  <div
-                    className="absolute h-5"
-                    style={{
-                      width: `${(100 * (each.available_a ?? 0)) / most}%`,
-                      background: "var(--copper-pale)",
-                    }}
-                  />
-                  <div
-                    className="absolute h-5 opacity-85"
-                    style={{ width: `${(100 * each.vehicle_a) / most}%`, background: "var(--car-band)" }}
-                  />
-                </div>
-              </td>
-              <td className="figure pl-3 text-right">
-                {each.available_a === null ? "unknown" : `${fixed(each.available_a, 0)} A`}
-              </td>
-              <td className="figure text-soft pl-3 text-right">
-                −{fixed(each.vehicle_a, each.vehicle_a < 1 ? 1 : 0)} A
-              </td>
-              <td
-                className={`figure w-28 text-right text-lg ${(each.reserve_a ?? 0) < 0 ? "text-vermilion" : ""}`}
-              >
-                {each.reserve_a === null ? "measure it" : `${fixed(each.reserve_a, 0)} A`}
-              </td>
-              <td className="text-soft w-32 text-right text-sm whitespace-nowrap">
-                {each.shaft_w ? `${watts(each.shaft_w)} W engine` : ""}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <div className="overflow-x-auto">
+        <table aria-label="Reserve" className="w-full">
+          <tbody>
+            {reserves.map((each) => (
+              <tr key={each.state} className="border-rule border-b">
+                <td className="w-44 py-1.5">{each.state}</td>
+                <td aria-hidden className="w-[38%]">
+                  <div className="bg-sunk relative h-5">
+                    <div
+                      className="absolute h-5"
+                      style={{
+                        width: `${(100 * (each.available_a ?? 0)) / most}%`,
+                        background: "var(--copper-pale)",
+                      }}
+                    />
+                    <div
+                      className="absolute h-5 opacity-85"
+                      style={{ width: `${(100 * each.vehicle_a) / most}%`, background: "var(--car-band)" }}
+                    />
+                  </div>
+                </td>
+                <td className="figure pl-3 text-right">
+                  {each.available_a === null ? "unknown" : `${fixed(each.available_a, 0)} A`}
+                </td>
+                <td className="figure text-soft pl-3 text-right">
+                  −{fixed(each.vehicle_a, each.vehicle_a < 1 ? 1 : 0)} A
+                </td>
+                <td
+                  className={`figure w-28 text-right text-lg ${(each.reserve_a ?? 0) < 0 ? "text-vermilion" : ""}`}
+                >
+                  {each.reserve_a === null ? "measure it" : `${fixed(each.reserve_a, 0)} A`}
+                </td>
+                <td className="text-soft w-32 text-right text-sm whitespace-nowrap">
+                  {each.shaft_w ? `${watts(each.shaft_w)} W engine` : ""}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       <p className="text-soft mt-1 text-sm">
         Copper: what the chargers can give; grey: what the vehicle takes. Engine load is what the alternator
         takes at its pulley as it plays now.
