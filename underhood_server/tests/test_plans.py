@@ -8,10 +8,13 @@ from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
 from underhood.plan import parts_csv
+from underhood.plan.answer import PlanAnswer, plan
 from underhood.tests.plan.examples import PARTS, car
-from underhood_server.demo.services import DATA
+from underhood_server.accounts.models import Workshop
+from underhood_server.demo.services import DATA, demo_job, load_demo
+from underhood_server.parts.list_services import parts_of
 from underhood_server.parts.models import Part
-from underhood_server.plans import services, tasks
+from underhood_server.plans import runs, services, tasks
 from underhood_server.plans.models import PlanSearch
 from underhood_server.tests.base import WorkshopTest
 
@@ -153,3 +156,41 @@ class Plans(WorkshopTest):
         swaps = self.send("post", "/plan-swaps", asked).json()
         self.assertEqual(len(swaps), 3)
         self.assertEqual(swaps[0]["title"], "Gain 2 dB lower")
+
+
+class Demo(WorkshopTest):
+    """What the demo's jobs are there to show, on the parts that their plans choose from."""
+
+    def found(self, name: str, *names: str) -> PlanAnswer:
+        load_demo()
+        workshop = Workshop.objects.get(is_demo=True)
+        chosen = [part for part in parts_of(workshop) if part.kind in ("labour", "fuse") or part.name in names]
+        return plan(demo_job(name), chosen, runs.entries_of(workshop))
+
+    def test_the_estate_car_needs_three_stages_and_neither_a_second_battery_alone_nor_a_bigger_amplifier(self):
+        groyne = "Groyne 3000 mono from the shelf"
+        told = self.found(
+            "job-1-estate-car", "Vented 110 l, 31 Hz", "Curlew 80 AGM second-hand", "Flex 1/0 copper", groyne
+        )
+        self.assertFalse(told.as_found.meets_goals)
+        best = next(each for each in told.plans if each.meets_goals)
+        self.assertEqual(len(best.stages), 3)
+        battery = next(each for each in told.reasons if "Curlew 80" in each.title and each.taken)
+        self.assertLess(told.as_found.terminal_v + battery.alone_v, 12.5)
+        amplifier = next(each for each in told.reasons if groyne in each.title)
+        self.assertFalse(amplifier.taken)
+        self.assertLess(amplifier.alone_v, 0)
+
+    def test_the_electric_van_is_measured_before_anything_is_bought(self):
+        told = self.found("job-4-electric-van", "Vented 70 l, 34 Hz", "Skerry 800 mono from the shelf")
+        self.assertTrue(told.sure.first)
+        self.assertEqual(told.sure.readings[0].name, "What the converter can give")
+
+    def test_the_three_wheeler_and_the_camper_have_plans_of_their_own(self):
+        for name, names in (
+            ("job-3-three-wheeler", ("Flex 4 copper", "Body bolts, cleaned and doubled")),
+            ("job-5-camper", ("Curlew 95 AGM", "Plover 100 LFP")),
+        ):
+            told = self.found(name, *names)
+            self.assertTrue(told.complete)
+            self.assertTrue(any(each.meets_goals for each in told.plans), name)
