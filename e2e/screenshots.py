@@ -12,7 +12,7 @@ import django
 
 django.setup()
 
-from e2e.browser import BrowserTest  # noqa: E402 - Django must be set up first
+from e2e.browser import BrowserTest, Works  # noqa: E402 - Django must be set up first
 
 
 class Screenshots(BrowserTest):
@@ -55,10 +55,11 @@ class Screenshots(BrowserTest):
         """What a search of the demo's price list found for the car."""
         page = self.page
         page.get_by_role("navigation", name="Stations").get_by_role("link", name="Plan").click()
+        works = Works()
         page.get_by_role("button", name="Find the plan").click()
-        page.get_by_role("table", name="Plans").wait_for(timeout=120_000)
-        page.get_by_role("heading", name="Where money buys volts").scroll_into_view_if_needed()
-        page.mouse.wheel(0, 60)
+        page.get_by_role("table", name="Plans", exact=True).wait_for(timeout=300_000)
+        works.stop()
+        page.get_by_role("heading", name="Where money stops buying").evaluate("at => at.scrollIntoView()")
         self.shoot("job-plan")
 
     def cables(self) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -14,6 +15,8 @@ if TYPE_CHECKING:
     from underhood.document.job import JobDocument
     from underhood.document.part import Part
     from underhood.plan.answer import PlanAnswer, PlanResult
+    from underhood.plan.robustness import Robustness
+    from underhood.plan.search import Progress
     from underhood.plan.steps import Entries
 
 __all__ = ["add_commands"]
@@ -25,9 +28,7 @@ def add_commands(groups: Any) -> None:
     made.add_argument("job", metavar="JOB.json")
     made.add_argument("--parts", required=True, metavar="PARTS.csv")
     made.add_argument("--budget", type=float, default=None, help="in place of the job's cost goal")
-    made.add_argument(
-        "--sets", type=int, default=4000, help="sets that are solved at most, those of fewest steps first"
-    )
+    made.add_argument("--sets", type=int, default=None, help="solve so many at most, those of fewest steps first")
     made.add_argument("--out", metavar="DIR", default=None, help="write each stage's job file here")
 
 
@@ -39,10 +40,19 @@ def _plan(options: argparse.Namespace) -> Answer:
     parts = parts_csv.read(*content(options.parts))
     if options.budget is not None:
         within("budget", options.budget, (0, 10_000_000), "")
-    within("sets", options.sets, (1, 200_000), "")
-    found = plan(job, parts, _beside(Path(options.parts), parts), budget=options.budget, most=options.sets)
+    if options.sets is not None:
+        within("sets", options.sets, (1, 2_000_000), "")
+    entries = _beside(Path(options.parts), parts)
+    found = plan(job, parts, entries, budget=options.budget, most=options.sets, seen=_told)
     written = _write(found, Path(options.out)) if options.out else {}
     return Answer(_data(found, written), _text(job, found), DONE)
+
+
+def _told(progress: Progress) -> bool:
+    """How far it is, where somebody watches."""
+    if sys.stderr.isatty():
+        print(f"\r{progress.done:,} of {progress.of:,} sets ", end="", file=sys.stderr, flush=True)
+    return True
 
 
 def _beside(path: Path, parts: Sequence[Part]) -> Entries:
@@ -98,7 +108,17 @@ def _text(job: JobDocument, found: PlanAnswer) -> str:
         lines.append(f"  without a price, and left out: {', '.join(found.unpriced)}")
     for each in (found.as_found, *found.plans):
         lines += _plan_lines(each)
+    if found.least:
+        lines.append(f"  the least that is bought: {found.least.title}, {found.least.cost:.0f}")
+    lines += _sure_lines(found.sure) if found.sure else []
     return "\n".join([*lines, *(f"  {reason.words}" for reason in found.reasons)])
+
+
+def _sure_lines(sure: Robustness) -> list[str]:
+    """How often each plan meets its goals, and what to read first."""
+    lines = [f"  {each.name}: meets every goal in {100 * each.met:.0f} of 100 cars drawn" for each in sure.plans]
+    first = "measure before you buy: " if sure.first else ""
+    return [*lines, *(f"  {first}{each.name}, {each.part}, {each.where}" for each in sure.readings[:1])]
 
 
 def _plan_lines(each: PlanResult) -> list[str]:
