@@ -122,7 +122,7 @@ def search(
     sets = sets_within(usable, evaluator, limit, names_in(job), job.plan.pins)
     run = _Run(sets, evaluator, most)
     while run.done < run.most:
-        if seen is not None and not seen(Progress(run.done, run.most, run.points)):
+        if seen is not None and not seen(Progress(run.done, run.most, run.preliminary)):
             break
         run.on()
     complete = run.done == len(sets)
@@ -238,6 +238,10 @@ class _Run:
             meets=[bool(self.meets[i]) for i in chosen],
             frontier=[i in on for i in chosen],
         )
+
+    def preliminary(self) -> Marks:
+        """Marks of what is solved so far, with a frontier that no flag was asked of yet."""
+        return self.points(not_dominated(self.cost, self.value).tolist())
 
     def _marks(self) -> list[int]:
         gain_db, volts = self.gain_db[: self.done], self.terminal_v[: self.done]

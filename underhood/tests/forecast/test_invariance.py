@@ -187,3 +187,17 @@ class AnyCar(unittest.TestCase):
         again = [{**each, "id": f"{each['id']}b", "name": f"{each['name']} b"} for each in double["amplifiers"]]
         double["amplifiers"] += again
         self.alike(raw, double, 0.003)  # another choice of levels stands for what several amplifiers play together
+
+    @LIMITS
+    @given(cars(calm=True), st.floats(1.0, 30.0))
+    def test_more_current_into_a_node_never_lowers_any(self, raw, amps):
+        """What a vehicle takes less is put in at every voltage alike; held by a tone, every node stands higher."""
+        raw["basis"]["programme"] = "tone"
+        more = copy.deepcopy(raw)
+        for load in more["vehicle"]["loads"]:
+            load |= {key: max(value - amps, 0.0) for key, value in load.items() if key.endswith("_a")}
+        before, after = forecast(raw), forecast(more)
+        assume(before.operating_point and before.point is not None)
+        self.assertTrue(after.operating_point)
+        for was, now in zip(before.point.volts, after.point.volts, strict=True):
+            self.assertGreater(now, was - 1e-3)  # warmer cables take some of it

@@ -62,6 +62,7 @@ export function Ladder({ plan, onPlan }: Props) {
               onSkip={() => put(skipped(stages, i))}
               onSwap={(old, title) => put(swapped(stages, old, title))}
               onPin={() => change("plan.pins", [...new Set([...pins, ...stage.parts])])}
+              onNever={() => change("plan.never", [...new Set([...(job.plan.never ?? []), ...stage.parts])])}
             />
           </li>
         ))}
@@ -80,9 +81,10 @@ interface StageProps {
   onSkip: () => void;
   onSwap: (old: string, title: string) => void;
   onPin: () => void;
+  onNever: () => void;
 }
 
-function Stage({ number, stage, steps, pinned, onUp, onDown, onSkip, onSwap, onPin }: StageProps) {
+function Stage({ number, stage, steps, pinned, onUp, onDown, onSkip, onSwap, onPin, onNever }: StageProps) {
   return (
     <div className="grid grid-cols-[2.5rem_minmax(0,1fr)_auto] items-start gap-3">
       <span className="figure text-copper text-2xl">{number}</span>
@@ -115,6 +117,7 @@ function Stage({ number, stage, steps, pinned, onUp, onDown, onSkip, onSwap, onP
         <Button disabled={pinned || stage.parts.length === 0} onClick={onPin}>
           {pinned ? "Pinned" : "Pin"}
         </Button>
+        {stage.parts.length > 0 && <Button onClick={onNever}>Never use</Button>}
         <Swaps stage={stage} steps={steps} onSwap={onSwap} />
         <Moves number={number} stage={stage} />
       </div>

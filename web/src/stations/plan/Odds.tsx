@@ -2,17 +2,22 @@ import type { Robustness } from "../../api/client";
 import { fixed } from "../../ui/format";
 import { Table } from "../../ui/Table";
 
+/** What to measure before anything is bought, where that decides between plans. */
+export function MeasureFirst({ sure }: { sure: Robustness }) {
+  const [best] = sure.readings;
+  if (!sure.first || !best) return null;
+  return (
+    <p role="note" className="border-ochre mb-3 border-l-4 px-3 py-1">
+      <span className="font-bold">First measure, before you buy: {best.name.toLowerCase()}</span>, {best.part}
+      , {best.where}. It decides between these plans and is worth about {fixed(best.worth, 0)}.
+    </p>
+  );
+}
+
 /** How sure each plan is, with every input varied within its band, and which reading would settle it. */
 export function Odds({ sure }: { sure: Robustness }) {
-  const [best] = sure.readings;
   return (
     <>
-      {sure.first && best && (
-        <p role="note" className="border-ochre mb-3 border-l-4 px-3 py-1">
-          <span className="font-bold">Measure before you buy: {best.name.toLowerCase()}</span>, {best.part},{" "}
-          {best.where}. It decides between these plans and is worth about {fixed(best.worth, 0)}.
-        </p>
-      )}
       <Table label="How sure" head={["Plan", "Meets every goal in", "Lies between", "Another is better in"]}>
         {sure.plans.map((each) => (
           <tr key={each.name}>

@@ -14,7 +14,7 @@ import { GoalEditor } from "./GoalEditor";
 import { budgetOf, withBudget } from "./goalFields";
 import { Ladder } from "./Ladder";
 import { Losses } from "./Losses";
-import { Odds } from "./Odds";
+import { MeasureFirst, Odds } from "./Odds";
 import { PlanPicture } from "./PlanPicture";
 import { QuotePanel } from "./QuotePanel";
 import { isRunning, usePlan } from "./usePlan";
@@ -169,6 +169,7 @@ function Found({ answer, stopped }: { answer: PlanAnswer; stopped: boolean }) {
       )}
       {chosen && (
         <Group title={`In stages: ${chosen.name}`}>
+          {answer.sure && <MeasureFirst sure={answer.sure} />}
           <Ladder
             plan={chosen}
             onPlan={(made) => {

@@ -1,4 +1,5 @@
 import { useWork } from "../../job/WorkContext";
+import { placesOf } from "./placesOf";
 
 const LISTS = [
   ["pins", "Must be in it"],
@@ -9,6 +10,7 @@ const LISTS = [
 /** What every plan has to contain, leave alone, or do without; each can be taken back. */
 export function Wishes() {
   const { job, change } = useWork();
+  const keep = job.plan.keep ?? [];
   return (
     <>
       {LISTS.map(([key, words]) => {
@@ -39,6 +41,19 @@ export function Wishes() {
           </ul>
         );
       })}
+      <select
+        aria-label="Keep as it is"
+        className="border-rule bg-sheet mb-3 h-11 w-full min-w-0 rounded-sm border px-2"
+        value=""
+        onChange={(event) => change("plan.keep", [...keep, event.target.value])}
+      >
+        <option value="">Keep as it is …</option>
+        {placesOf(job)
+          .filter((each) => !keep.includes(each))
+          .map((each) => (
+            <option key={each}>{each}</option>
+          ))}
+      </select>
     </>
   );
 }
