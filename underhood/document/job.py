@@ -42,6 +42,7 @@ __all__ = [
     "Basis",
     "Box",
     "Cable",
+    "Capacitor",
     "Charger",
     "Chemistry",
     "Conductor",

@@ -29,7 +29,7 @@ from underhood.loudspeaker.coils import COPPER_SHARE, Arrangement, Mixed, coils_
 from underhood.loudspeaker.exposure import exposure_hours
 from underhood.loudspeaker.load_at_tone import FromReading, from_reading
 
-__all__ = ["LoadResult", "build", "curves", "dc_ohm", "grid", "heated", "loss_budget", "watt_db"]
+__all__ = ["LoadResult", "Loss", "build", "curves", "dc_ohm", "grid", "heated", "loss_budget", "watt_db"]
 
 FREQUENCY_HZ = (10.0, 200.0)
 MOST_POINTS = 2000

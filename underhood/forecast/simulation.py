@@ -25,7 +25,16 @@ from underhood.document.job import Engine, JobDocument
 from underhood.errors import BadInput
 from underhood.forecast.course import Course, Series, SourceResult, VoltsOverTime
 
-__all__ = ["SECONDS", "SimulationResult", "charge_after", "minutes_to_low", "series_csv", "simulate", "step_of"]
+__all__ = [
+    "LOW_V",
+    "SECONDS",
+    "SimulationResult",
+    "charge_after",
+    "minutes_to_low",
+    "series_csv",
+    "simulate",
+    "step_of",
+]
 
 STEP_S = 0.005
 SECONDS = (1.0, 3600.0)

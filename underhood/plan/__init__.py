@@ -1,3 +1,18 @@
 """The upgrade plan: parts to choose from, and what choosing them does."""
 
-__all__ = ["answer", "evaluate", "ladder", "parts_csv", "reasons", "search", "steps"]
+__all__ = [
+    "answer",
+    "arrange",
+    "at_once",
+    "compare",
+    "cures",
+    "evaluate",
+    "ladder",
+    "parts_csv",
+    "quote",
+    "reasons",
+    "robustness",
+    "search",
+    "sets",
+    "steps",
+]

@@ -57,11 +57,11 @@ class OneByOne(unittest.TestCase):
         job = JobDocument.model_validate(raw)
         try:
             suited(build_circuit(job))
+            book, cars_ = book_of([job])
         except UnsuitedError:
             fed = any(each["kind"] == "dc_dc" for each in raw["chargers"] if "kind" in each)
             self.assertTrue(fed or any(bank["isolator"] == "diode" for bank in raw["banks"]))
             return
-        book, cars_ = book_of([job])
         found = book.solved(cars_, MINUTES)
         if found.status[0] == ASK:
             return

@@ -104,7 +104,7 @@ class Evaluations(unittest.TestCase):
         """A box of half the volume: what the curves say of the level at the tone, which its watts do not."""
         driver = {"re_ohm": 3.4, "fs_hz": 29, "qms": 5.5, "qes": 0.48, "vas_l": 60, "sd_cm2": 480, "le_mh": 1.9}
         raw = car(basis={"engine": "cruise", "programme": "tone", "tone_hz": 30}, goals=[]).document()
-        raw["amplifiers"][0]["load"] |= {"driver": driver, "box": {"kind": "sealed", "volume_l": 60}, "rise": None}
+        raw["amplifiers"][0]["load"] |= {"driver": driver, "box": {"kind": "sealed", "volume_l": 60}, "rise": 1.0}
         job = JobDocument.model_validate(raw)
         small = parts("Tern 20")[0].model_copy(update={"kind": "box", "box_kind": "sealed", "volume_l": 30.0})
         step = next(slot for slot in slots(job, [small]) if slot.key == "box:0").steps[0]
