@@ -5,6 +5,7 @@ __all__ = [
     "batch_arrays",
     "batch_newton",
     "batch_rows",
+    "batch_states",
     "battery",
     "build",
     "charger",

@@ -125,7 +125,7 @@ class Cars(NamedTuple):
 class Answers(NamedTuple):
     """Of each car, (c,): how it came out; what it does at the start; then, of the car as the load has left it.
 
-    status       `batch.SOLVED`, or one that only `solver` answers
+    status       `batch_states.SOLVED`, or one that only `solver` answers
     mean_w       delivered over the programme, each watt by what it is worth; nan where the car does not hold it
     terminal_v   lowest of all amplifiers at the loudest moment, `front_v` at the front posts, `loudest_w` delivered
     minutes      until a battery is at the low line

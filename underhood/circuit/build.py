@@ -153,13 +153,17 @@ class Circuit:
         return self.tree.path_to(self.nodes.index(node)) if node in self.nodes else []
 
 
-def build_circuit(job: JobDocument) -> Circuit:
-    """The job's amplifiers and tree. Raises BadInput naming the field that makes no sense."""
+def build_circuit(job: JobDocument, like: Circuit | None = None) -> Circuit:
+    """The job's amplifiers and tree. Raises BadInput naming the field that makes no sense.
+
+    like   a circuit of a job that differs in little: the very same amplifiers in the same state are taken over
+    """
     loaded, silent = [], []
     loads = _loads_of_partners(job)
+    known = {} if like is None or loads else _taken_over(job, like)
     for index, amplifier in enumerate(job.amplifiers):
         try:
-            loaded.append(loaded_amplifier(job, index, amplifier, loads))
+            loaded.append(known.get(index) or loaded_amplifier(job, index, amplifier, loads))
         except CannotAnswerError as reason:
             silent.append((amplifier, str(reason)))
         except BadInput as problem:
@@ -167,6 +171,20 @@ def build_circuit(job: JobDocument) -> Circuit:
     edges = _in_order(_edges(job))
     _check_terminals(job)
     return Circuit(job, _nodes(job, edges), edges, tuple(loaded), tuple(silent))
+
+
+def _taken_over(job: JobDocument, like: Circuit) -> dict[int, LoadedAmplifier]:
+    """By their index, the amplifiers of a circuit that are those of a job: what they rest on is one and the same."""
+    was = like.job
+    if job.basis is not was.basis or _gains_at(job) != _gains_at(was):
+        return {}
+    here = dict(enumerate(job.amplifiers))
+    return {each.index: each for each in like.loaded if here.get(each.index) is was.amplifiers[each.index]}
+
+
+def _gains_at(job: JobDocument) -> float | None:
+    """The volts that gains are set at, where a charger says so."""
+    return job.chargers[0].setpoint_v.value if job.chargers else None
 
 
 def _loads_of_partners(job: JobDocument) -> dict[str, Load]:

@@ -110,8 +110,8 @@ class _Solver:
         self._settle_switches(cold, silent=True)
         before: OperatingPoint | None = None
         for _ in range(len(self.all_models) + 1):
-            restless = self._settle_switches(cold, silent=False)
-            found = self._warmed(cold, restless)
+            restless, settled = self._settle_switches(cold, silent=False)
+            found = self._warmed(cold, restless, settled)
             if found is None:
                 return self._none_left(cold, before)
             if not self._trips(found):
@@ -124,7 +124,7 @@ class _Solver:
         position = self.position
         if before is None and position.trips:
             self.position = replace(position, trips=())
-            before = self._warmed(cold, (False, frozenset()))
+            before = self._warmed(cold, (False, frozenset()), None)
         return None if before is None else replace(before, drive=0.0, position=position)
 
     def _trips(self, found: OperatingPoint) -> bool:
@@ -135,9 +135,12 @@ class _Solver:
             self.position = replace(self.position, trips=(*self.position.trips, trip))
         return trip is not None
 
-    def _warmed(self, cold: Tree, restless: tuple[bool, frozenset[int]]) -> OperatingPoint | None:
+    def _warmed(
+        self, cold: Tree, restless: tuple[bool, frozenset[int]], settled: Solution | None
+    ) -> OperatingPoint | None:
+        """The operating point with cables as warm as they then are; `settled` on the cold tree, where it is known."""
         tree = cold
-        solved = self._states(self._opened(tree), None)
+        solved = self._states(self._opened(tree), None, settled)
         for _ in range(MOST_WARMINGS):
             if solved is None:
                 return None
@@ -169,10 +172,11 @@ class _Solver:
             cycles=restless[1],
         )
 
-    def _settle_switches(self, tree: Tree, *, silent: bool) -> tuple[bool, frozenset[int]]:
+    def _settle_switches(self, tree: Tree, *, silent: bool) -> tuple[tuple[bool, frozenset[int]], Solution | None]:
         """Put each switch where it wants to be, one after the other; whether relays, and which converters find no rest.
 
-        Begun with relays open and nothing playing, as a car begins; then with the programme.
+        Begun with relays open and nothing playing, as a car begins; then with the programme. Where all rest, the state
+        that they rest in comes with it.
         """
         job, seen = self.circuit.job, [self.position]
         rest: tuple[bool, frozenset[int]] = (False, frozenset())
@@ -183,20 +187,20 @@ class _Solver:
             elements: list[Element] = [*self._chargers(), *loads, *banks, *amplifiers]
             found = self._one(self._opened(tree), elements, None)
             if found is None:
-                return rest
+                return rest, None
             bank_a = [self._current(each, found.volts) for each in banks]
             position = switches.moved(
                 self.position, found.volts, bank_a, job.banks, job.chargers, self.fed, self.relays
             )
             if position is None:
-                return rest
+                return rest, found
             self.position = position
             if position in seen:
                 round_ = seen[seen.index(position) :]
                 moving = frozenset().union(*(each.stopped ^ position.stopped for each in round_))
-                return len({each.closed for each in round_}) > 1, moving
+                return (len({each.closed for each in round_}) > 1, moving), None
             seen.append(position)
-        return rest
+        return rest, None
 
     @property
     def _switches(self) -> bool:
@@ -229,12 +233,15 @@ class _Solver:
             for bank, model in zip(self.circuit.job.banks, self.models, strict=True)
         ]
 
-    def _states(self, tree: Tree, near: _States | None) -> _States | None:
-        """What the circuit comes to on a tree of known resistances; `near` are its states on almost the same one."""
+    def _states(self, tree: Tree, near: _States | None, settled: Solution | None = None) -> _States | None:
+        """What the circuit comes to on a tree of known resistances.
+
+        near      its states on almost the same one; `settled` its own settled state, where it is known
+        """
         banks = self._banks()
         loads = [ConstantCurrent(0, self.vehicle_a)]
         elements: list[Element] = [*self._chargers(), *loads, *banks, *self.amplifiers]
-        settled = self._one(tree, elements, near.settled if near else None)
+        settled = settled or self._one(tree, elements, near.settled if near else None)
         if settled is None:
             return None
         played = self.circuit.played

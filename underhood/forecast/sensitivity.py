@@ -14,6 +14,7 @@ from typing import Literal, NamedTuple
 from underhood.cable import sizing
 from underhood.cable.sizing import Cold
 from underhood.circuit import battery, charger
+from underhood.circuit.build import Circuit, build_circuit
 from underhood.document import paths
 from underhood.document.job import JobDocument, Lead
 from underhood.document.quantity import Quantity
@@ -106,7 +107,8 @@ def measure_next(job: JobDocument, most: int = 3) -> list[Sensitivity]:
     job    as it stands
     most   how many are named
     """
-    found = [worth for each in inputs(job) if (worth := _worth(job, each))]
+    as_is = build_circuit(job)
+    found = [worth for each in inputs(job) if (worth := _worth(as_is, each))]
     ranked = sorted(found, key=lambda each: -_weight(each, found))
     return [each for each in ranked if each.volts >= LEAST_V or each.watts >= LEAST_W][:most]
 
@@ -158,10 +160,10 @@ def _of_wire(field: str, part: str, wire: Lead) -> Iterator[Input]:
         yield Input(f"{field}.return.resistance_ohm", part, Quantity(back, "assumed"), WIDTHS["cable.return"])
 
 
-def _worth(job: JobDocument, of: Input) -> Sensitivity | None:
+def _worth(as_is: Circuit, of: Input) -> Sensitivity | None:
     if of.width.of(of.given.origin) == 0:
         return None
-    answers = [_answer(job, of.field, value, of.given.origin) for value in of.ends()]
+    answers = [_answer(as_is, of.field, value, of.given.origin) for value in of.ends()]
     if answers[0] is None or answers[1] is None:
         return None
     (low_v, low_w), (high_v, high_w) = answers[0], answers[1]
@@ -170,10 +172,10 @@ def _worth(job: JobDocument, of: Input) -> Sensitivity | None:
     return Sensitivity(of.field, width.name, of.part, of.given.origin, width.where, volts, watts)
 
 
-def _answer(job: JobDocument, field: str, value: float, origin: Provenance) -> tuple[float, float] | None:
+def _answer(as_is: Circuit, field: str, value: float, origin: Provenance) -> tuple[float, float] | None:
     """(volts, watts) with one field changed; None where nothing works any more."""
     try:
-        forecast: Forecast = make_forecast(paths.varied(job, field, Quantity(value, origin)))
+        forecast: Forecast = make_forecast(paths.varied(as_is.job, field, Quantity(value, origin)), as_is)
     except (ValueError, BadInput):
         return None
     first = forecast.first_amplifier

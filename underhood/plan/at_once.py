@@ -17,9 +17,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from underhood.arrays import Floats, Ints
-from underhood.circuit.batch import ASK
 from underhood.circuit.batch_arrays import Answers, Cars
 from underhood.circuit.batch_rows import RowBook, UnsuitedError
+from underhood.circuit.batch_states import ASK
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.document.job import Goal, JobDocument
 from underhood.errors import BadInput

@@ -7,10 +7,13 @@ from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
+from django_tasks import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
 
 from underhood.tests.amplifier.test_sheet_csv import SHEET
 from underhood.tests.examples import document
 from underhood_server.accounts.services import create_workshop
+from underhood_server.plans.tasks import find_plan
 
 PASSWORD = "correct horse battery"
 
@@ -25,6 +28,12 @@ class WorkshopTest(TestCase):
     def log_in_elsewhere(self) -> None:
         """As somebody of another workshop."""
         self.client.force_login(create_workshop("Shoal Audio", "jon", PASSWORD))
+
+    def work(self) -> None:
+        """What the worker does, once."""
+        for waiting in DBTaskResult.objects.filter(status=TaskResultStatus.READY):
+            find_plan.call(*waiting.task_result.args)
+            waiting.set_successful(None)
 
     def send(self, method: str, path: str, body: Any = None) -> Any:
         call = getattr(self.client, method)

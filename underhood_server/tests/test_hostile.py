@@ -17,7 +17,7 @@ from underhood_server.demo.services import demo_job
 from underhood_server.tests.base import PASSWORD, WorkshopTest
 
 SPOILT: list[Any] = [None, "", "zz", -1, 0, 1e12, [], {}, True, "1/0", 0.3]
-LISTS = ("/jobs", "/amplifiers", "/parts/drivers", "/parts")
+LISTS = ("/jobs", "/amplifiers", "/parts/drivers", "/parts", "/plans")
 FUSE = {"kind": "fuse", "name": "Mega 80", "amps": 80}
 CLAIMS = b"load_ohm,power_w,criterion,supply_v\n4,400,thd1,14.4\n"
 Path = tuple[str | int, ...]
@@ -75,6 +75,7 @@ class AnotherWorkshop(WorkshopTest):
         self.amplifier, self.job = self.new_amplifier(), self.new_job()
         self.driver = self.send("post", "/parts/drivers", {"driver": LABELLED_DRIVER}).json()
         self.part = self.send("post", "/parts", {"part": FUSE}).json()
+        self.plan = self.send("post", "/plans", {"document": document(), "budget": 9, "job": self.job["id"]}).json()
         self.stranger = Client()
         self.stranger.force_login(create_workshop("Harbour Sound", "oskar", PASSWORD))
 
@@ -87,6 +88,7 @@ class AnotherWorkshop(WorkshopTest):
             f"/jobs/{job}/revisions",
             "/parts/drivers",
             "/parts",
+            "/plans",
             "/workshop-settings",
         )
         return [self.client.get(f"/api/v1{address}").json() for address in addresses]
@@ -105,7 +107,7 @@ class AnotherWorkshop(WorkshopTest):
         }
         sheet = self.amplifier["sheets"][0]["id"]
         ids = {"amplifier_id": amplifier, "sheet_id": sheet, "job_id": job, "driver_id": driver, "version": 1}
-        ids["part_id"] = self.part["id"]
+        ids |= {"part_id": self.part["id"], "plan_id": self.plan["id"]}
         before, answered = self.own(), {}
         for path, operations in api.get_openapi_schema()["paths"].items():
             if "_id}" not in path:

@@ -4,7 +4,6 @@ import csv
 import io
 from typing import Any
 
-from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
 from underhood.plan import parts_csv
@@ -14,7 +13,7 @@ from underhood_server.accounts.models import Workshop
 from underhood_server.demo.services import DATA, demo_job, load_demo
 from underhood_server.parts.list_services import parts_of
 from underhood_server.parts.models import Part
-from underhood_server.plans import runs, services, tasks
+from underhood_server.plans import runs, services
 from underhood_server.plans.models import PlanSearch
 from underhood_server.tests.base import WorkshopTest
 
@@ -71,12 +70,6 @@ class Plans(WorkshopTest):
     def setUp(self) -> None:
         super().setUp()
         self.upload("/parts/import", PARTS, "parts.csv")
-
-    def work(self) -> None:
-        """What the worker does, once."""
-        for waiting in DBTaskResult.objects.filter(status=TaskResultStatus.READY):
-            tasks.find_plan.call(*waiting.task_result.args)
-            waiting.set_successful(None)
 
     def asked(self, **more: Any) -> dict[str, Any]:
         body = {"document": car().document(), "budget": 220} | more

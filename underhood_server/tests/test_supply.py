@@ -83,7 +83,9 @@ class Recordings(WorkshopTest):
         (offer, *_) = self.send("post", "/cable-edits", {"document": job}).json()["offers"]
         changed = self.send("post", "/cable-edits/made", {"document": job, "key": offer["key"]}).json()
         self.upload("/parts/import", PARTS, "parts.csv")
-        answer = self.send("post", "/plans", {"document": job, "budget": 700, "sets": 20}).json()
+        made = self.send("post", "/plans", {"document": job, "budget": 100}).json()
+        self.work()
+        answer = self.client.get(f"/api/v1/plans/{made['id']}").json()["answer"]
         stages = [stage["job"] for plan in answer["plans"] for stage in plan["stages"]]
         self.assertTrue(stages)
         for each in (changed, *stages):

@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 from hypothesis import given
 
-from underhood.circuit.batch import ASK, NOTHING
 from underhood.circuit.batch_arrays import Answers, Cars
 from underhood.circuit.batch_rows import RowBook, UnsuitedError, suited
+from underhood.circuit.batch_states import ASK, NOTHING
 from underhood.circuit.build import build_circuit
 from underhood.document.job import JobDocument
 from underhood.forecast import goals
