@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import os
 import re
 import time
@@ -98,6 +99,8 @@ class BrowserTest(StaticLiveServerTestCase):
     def setUpClass(cls) -> None:
         # Playwright keeps an event loop in this thread, which Django would take for an asynchronous view.
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        # A page that is closed while it asks how far a search is breaks its connection: no news.
+        logging.getLogger("django.server").setLevel(logging.ERROR)
         super().setUpClass()
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)

@@ -87,7 +87,7 @@ export function PlanPicture({ marks, goalV, goalDb, plans, chosen, onChoose }: P
               strokeWidth={1.5}
               strokeDasharray="6 4"
             />
-            <text x={width - right} y={drawn.goalY - 4} textAnchor="end" fontSize="12" fill="var(--teal)">
+            <text x={left + 4} y={drawn.goalY - 4} fontSize="12" fill="var(--teal)">
               the goal, {plain(goal ?? 0)} {unit}
             </text>
           </>
