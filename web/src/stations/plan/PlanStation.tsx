@@ -228,7 +228,7 @@ function Scope({ answer, stopped }: { answer: PlanAnswer; stopped: boolean }) {
 function PlanRow({ plan, chosen, onChoose }: { plan: PlanResult; chosen?: boolean; onChoose?: () => void }) {
   return (
     <tr className={chosen ? "bg-sunk font-bold" : ""}>
-      <td className="pl-2!">
+      <td className="min-w-44 pl-2!">
         {onChoose ? (
           <button
             type="button"
