@@ -111,7 +111,7 @@ def plan(
 ) -> PlanAnswer:
     """Search, order and reasons; the parameters are those of `search`."""
     found = searching.search(job, parts, entries, budget=budget, most=most, seen=seen)
-    evaluator = Evaluator(job, parts)
+    evaluator = found.evaluator
     named = [(each.name, without_the_idle(each.outcome, evaluator)) for each in found.plans]
     told = next((outcome for _, outcome in named if outcome.meets), named[-1][1] if named else None)
     return PlanAnswer(

@@ -20,6 +20,7 @@ from underhood.circuit.batch_arrays import Answers, Cars, Rows
 from underhood.circuit.batch_rows import RowBook, UnsuitedError
 from underhood.circuit.build import Circuit, Edge, build_circuit
 from underhood.circuit.converter import UNKNOWN_LIMIT_A
+from underhood.constants import REFERENCE_V
 from underhood.document.job import Goal, JobDocument
 from underhood.document.quantity import Quantity
 from underhood.figure import Provenance
@@ -283,7 +284,7 @@ class _Varied:
             rise, factor = self._share(f"{at}.load.rise"), self._share(f"{at}.load.power_factor")
             out["power_factor"][:, i] = np.clip(out["power_factor"][:, i] * factor, 0.05, 1.0)
             grid = np.exp(RISE_GRID * WIDTHS["load.rise"].assumed)
-            volts = [loaded.fitted.output(loaded.channel_ohm * k, 14.4, loaded.channel_pf)[0] for k in grid]
+            volts = [loaded.fitted.output(loaded.channel_ohm * k, REFERENCE_V, loaded.channel_pf)[0] for k in grid]
             more = np.interp(np.log(rise), np.log(grid), np.array(volts) / volts[len(grid) // 2])
             out["ohm"][:, i] *= rise
             for name in ("reference_v", "commanded_v"):

@@ -81,6 +81,7 @@ class SearchResult:
     plans       those with a name, the cheapest first
     alone       every single step that was solved, with what it buys
     least       where the budget allows nothing that helps: the cheapest step that any part offers, and its price
+    evaluator   with every forecast that was made on the way
     """
 
     complete: bool
@@ -96,6 +97,7 @@ class SearchResult:
     plans: tuple[Plan, ...]
     alone: tuple[Alone, ...]
     least: tuple[str, float] | None
+    evaluator: Evaluator
 
 
 def search(
@@ -141,6 +143,7 @@ def search(
         plans=_named(run, frontier, "cheapest" if complete else "cheapest found"),
         alone=tuple(run.alone()),
         least=_least(usable, evaluator, limit),
+        evaluator=evaluator,
     )
 
 
