@@ -17,18 +17,38 @@ from pathlib import Path
 import numba
 import numpy as np
 
-from underhood.arrays import Floats
+from underhood.arrays import Floats, Ints
 from underhood.circuit import batch_arrays, batch_newton, batch_states, laws, transient
-from underhood.circuit.batch_arrays import AMPLIFIER, BANK, CAPACITOR, CHARGER, Answers, Cars, Programmes, Rows
-from underhood.circuit.batch_newton import LOUD, QUIET, SILENCE, WHOLE, Car, bank_current, watts
-from underhood.circuit.batch_states import ASK, LAST, SOLVED, held_watts, point, row_of
+from underhood.circuit.batch_arrays import (
+    AMPLIFIER,
+    BANK,
+    CAPACITOR,
+    CHARGER,
+    LINK,
+    TABLE_STEPS,
+    Answers,
+    Cars,
+    Programmes,
+    Room,
+    Rows,
+)
+from underhood.circuit.batch_newton import LOUD, QUIET, SILENCE, WHOLE, Car, bank_current, car_watts, put, tabulate
+from underhood.circuit.batch_states import ASK, LAST, SOLVED, held_watts, point, row_of, switches
 from underhood.circuit.circuit_arrays import Amplifiers, Banks, Capacitors, Chargers, CircuitArrays, Network
-from underhood.circuit.compiled import LAWS_DIGEST, jitable
+from underhood.circuit.compiled import LAWS_DIGEST, borrowed, jitable, lean
 from underhood.circuit.laws import OPEN_OHM
 from underhood.circuit.topology import LEAST_OHM
-from underhood.circuit.transient import CLOCK_END_S, CLOCK_STEP_S, Moving, empty_result, open_circuit_v, run_steps
+from underhood.circuit.transient import (
+    CLOCK_END_S,
+    CLOCK_STEP_S,
+    Moving,
+    empty_result,
+    open_circuit_v,
+    run_down,
+    run_steps,
+)
 
-__all__ = ["solve_all"]
+__all__ = ["solve_all", "tabulated"]
 
 CLOCK_ROWS = 360
 """Steps of the clock that are kept at a time."""
@@ -44,45 +64,105 @@ def solve_all(
     low_v     where above 0, the clock runs until the front posts or those of a bank with an isolator are below it
     out       with room for each
     """
-    _compiled()(rows, programmes, cars, minutes, low_v, out, first, last)
+    room = _room(rows, programmes)
+    _compiled()(rows, programmes, cars, minutes, low_v, room, out, first, last)
+
+
+def tabulated(rows: Rows, programmes: Programmes, sounds: Ints) -> Floats:
+    """What the amplifiers of some sounds take, (sounds, m, 4, TABLE_STEPS + 1), as `Rows.amps` has it."""
+    out = np.empty((len(sounds), rows.sounds.shape[1], SILENCE, TABLE_STEPS + 1))
+    _compiled_tables()(rows, programmes, sounds, out)
+    return out
+
+
+def _digest() -> str:
+    """Of all files that the loops are made of."""
+    homes = (batch_arrays.__file__, batch_newton.__file__, batch_states.__file__, transient.__file__)
+    return LAWS_DIGEST + hashlib.sha256(b"".join(Path(home).read_bytes() for home in homes)).hexdigest()
 
 
 @cache
 def _compiled() -> Callable[..., str]:
-    """The loop, compiled; kept on disk until a file that it is made of changes."""
-    homes = (batch_arrays.__file__, batch_newton.__file__, batch_states.__file__, transient.__file__)
-    digest = LAWS_DIGEST + hashlib.sha256(b"".join(Path(home).read_bytes() for home in homes)).hexdigest()
+    """The loop over cars, compiled; kept on disk until a file that it is made of changes."""
+    digest = _digest()
 
-    def every(rows, programmes, cars, minutes, low_v, out, first, last):  # type: ignore[no-untyped-def]
+    def every(rows, programmes, cars, minutes, low_v, room, out, first, last):  # type: ignore[no-untyped-def]
+        table, played, all_cars, bench = borrowed(rows), borrowed(programmes), borrowed(cars), borrowed(room)
         for i in range(first, last):
-            _one(rows, programmes, cars, i, minutes, low_v, out)
+            _one(table, played, all_cars, i, minutes, low_v, bench, out)
         return digest
 
     compiled: Callable[..., str] = numba.njit(cache=True, nogil=True, error_model="numpy")(every)
     return compiled
 
 
+@cache
+def _compiled_tables() -> Callable[..., str]:
+    """The loop over sounds, as `_compiled`."""
+    digest = _digest()
+
+    def every(rows, programmes, sounds, out):  # type: ignore[no-untyped-def]
+        for i in range(len(sounds)):
+            tabulate(rows, programmes, sounds[i], out[i])
+        return digest
+
+    compiled: Callable[..., str] = numba.njit(cache=True, nogil=True, error_model="numpy")(every)
+    return compiled
+
+
+def _room(rows: Rows, programmes: Programmes) -> Room:
+    """Room for any one of the cars."""
+    n, m, banks, capacitors = len(rows.links), rows.sounds.shape[1], len(rows.bank_node), len(rows.capacitor_node)
+    k = programmes.levels.shape[4]
+    return Room(
+        np.zeros(n, LINK),
+        np.zeros(len(rows.charger_node), CHARGER),
+        np.zeros(banks, BANK),
+        np.zeros((banks, *rows.ocv.shape[1:])),
+        np.zeros(capacitors, CAPACITOR),
+        np.zeros(m, AMPLIFIER),
+        np.zeros(banks, np.int64),
+        np.zeros((LAST + 1, n)),
+        np.zeros(LAST + 1),
+        np.zeros((3, banks)),
+        np.zeros((4, n)),
+        np.zeros((2, banks)),
+        np.zeros(m),
+        np.zeros((2, m, k)),
+        np.zeros((2, max(k, programmes.cells.shape[2]))),
+        np.zeros(m),
+        np.zeros(banks),
+        np.zeros(banks, np.int64),
+        np.zeros((LAST + 1, n)),
+        np.zeros(LAST + 1),
+        np.zeros(n),
+        np.zeros(n),
+    )
+
+
 @jitable
-def _one(rows: Rows, programmes: Programmes, cars: Cars, i: int, minutes: float, low_v: float, out: Answers) -> None:
-    car = _car(rows, programmes, cars, i)
-    status, drive = point(car, WHOLE)
+def _one(
+    rows: Rows, programmes: Programmes, cars: Cars, i: int, minutes: float, low_v: float, room: Room, out: Answers
+) -> None:
+    car = _car(rows, programmes, cars, i, room)
+    status, drive = point(car, WHOLE, False)
     out.status[i] = status
     if status != SOLVED:
         return
-    mean_w, in_w = _mean(car, drive)
+    mean_w = _mean(car, drive, room.in_w)
     if _operates(car, drive):
         out.mean_w[i] = mean_w
     if (minutes > 0.0 or low_v > 0.0) and len(car.banks) > 0:
-        told, out.minutes[i] = _worn(car, in_w, minutes, low_v)
+        _keep(car, room)
+        told, out.minutes[i] = _worn(car, room, minutes, low_v)
         if not told:
             out.status[i] = ASK
         if not told or low_v > 0.0:
             return
-        charges = car.banks.charge.copy()
-        car = _car(rows, programmes, cars, i)
-        for j in range(len(charges)):
-            car.banks[j].charge = charges[j]
-        status, drive = point(car, WHOLE)
+        for j in range(len(car.banks)):
+            room.charge[j] = car.banks[j].charge
+        car = _car(rows, programmes, cars, i, room)
+        status, drive = point(car, WHOLE, _back_near(car, room))
         if status == ASK:
             out.status[i] = ASK
         if status != SOLVED:
@@ -92,66 +172,101 @@ def _one(rows: Rows, programmes: Programmes, cars: Cars, i: int, minutes: float,
         out.terminal_v[i], out.loudest_w[i] = _loudest(car)
 
 
+@lean
+def _keep(car: Car, room: Room) -> None:
+    """Keeps the states as they are, and how warm the cables."""
+    for row in range(len(car.drives)):
+        put(car.trail[row], room.near[row])
+    put(car.drives, room.near_drives)
+    for k in range(len(car.links)):
+        room.near_square_a[k] = car.links[k].square_a
+
+
+@lean
+def _back_near(car: Car, room: Room) -> bool:
+    """Gives a car the charge that the load has left; whether it stands near the states kept: not where it switches."""
+    for j in range(len(car.banks)):
+        car.banks[j].charge = room.charge[j]
+    if switches(car):
+        return False
+    for row in range(len(car.drives)):
+        put(room.near[row], car.trail[row])
+    put(room.near_drives, car.drives)
+    for k in range(len(car.links)):
+        car.links[k].square_a = room.near_square_a[k]
+    return True
+
+
 @jitable
-def _car(rows: Rows, programmes: Programmes, cars: Cars, i: int) -> Car:
-    """The records of one car."""
-    n, m = len(rows.links), rows.sounds.shape[1]
-    links = rows.links.copy()
+def _car(rows: Rows, programmes: Programmes, cars: Cars, i: int, room: Room) -> Car:
+    """The records of one car, laid out in a room."""
+    links, n = room.links, len(rows.links)
     for k in range(n):
-        links[k].cold_ohm, links[k].rise_ohm = rows.wires[cars.wire[i, k]]
-    chargers = np.empty(len(rows.charger_node), CHARGER)
-    for j in range(len(chargers)):
-        chargers[j] = rows.chargers[cars.charger[i, j]]
-        chargers[j].node = rows.charger_node[j]
-    there = np.flatnonzero(cars.bank[i] >= 0)
-    banks, relays = np.empty(len(there), BANK), np.empty(len(there), np.int64)
-    count = 0
-    for j in range(len(there)):
-        place = there[j]
-        banks[j] = rows.banks[cars.bank[i, place]]
-        banks[j].node = rows.bank_node[place]
-        if banks[j].relay == 1 and rows.relay_link[place] >= 0:
-            relays[count] = rows.relay_link[place]
-            links[relays[count]].charging = rows.relay_charging[place]
-            count += 1
-    placed = np.flatnonzero(cars.capacitor[i] >= 0)
-    capacitors = np.empty(len(placed), CAPACITOR)
-    for j in range(len(placed)):
-        capacitors[j] = rows.capacitors[cars.capacitor[i, placed[j]]]
-        capacitors[j].node = rows.capacitor_node[placed[j]]
-    amplifiers = np.empty(m, AMPLIFIER)
-    for j in range(m):
-        amplifiers[j] = rows.sounds[cars.sound[i], j]
-        node = amplifiers[j].node
-        links[node].lowest_v = max(links[node].lowest_v, amplifiers[j].cutout_v)
-    ocv = rows.ocv[cars.bank[i][there]]
+        links[k] = rows.links[k]
+        links[k].cold_ohm, links[k].rise_ohm = rows.wires[cars.wire[i, k], 0], rows.wires[cars.wire[i, k], 1]
     start_v = 0.0
-    for j in range(len(banks)):
-        start_v = max(start_v, open_circuit_v(ocv[j], banks[j].charge))
-    for j in range(len(chargers)):
-        start_v = max(start_v, chargers[j].set_v)
+    for j in range(len(rows.charger_node)):
+        room.chargers[j] = rows.chargers[cars.charger[i, j]]
+        room.chargers[j].node = rows.charger_node[j]
+        start_v = max(start_v, room.chargers[j].set_v)
+    banks, relays = 0, 0
+    for place in range(len(rows.bank_node)):
+        row = cars.bank[i, place]
+        if row < 0:
+            continue
+        bank = room.banks[banks]
+        room.banks[banks] = rows.banks[row]
+        bank.node = rows.bank_node[place]
+        room.ocv[banks] = rows.ocv[row]
+        start_v = max(start_v, open_circuit_v(rows.ocv[row], bank.charge))
+        banks += 1
+        if bank.relay == 1 and rows.relay_link[place] >= 0:
+            room.relays[relays] = rows.relay_link[place]
+            links[room.relays[relays]].charging = rows.relay_charging[place]
+            relays += 1
+    capacitors = 0
+    for place in range(len(rows.capacitor_node)):
+        if cars.capacitor[i, place] >= 0:
+            room.capacitors[capacitors] = rows.capacitors[cars.capacitor[i, place]]
+            room.capacitors[capacitors].node = rows.capacitor_node[place]
+            capacitors += 1
+    for j in range(rows.sounds.shape[1]):
+        room.amplifiers[j] = rows.sounds[cars.sound[i], j]
+        node = room.amplifiers[j].node
+        links[node].lowest_v = max(links[node].lowest_v, room.amplifiers[j].cutout_v)
     return Car(
         links,
-        chargers,
-        banks,
-        ocv,
-        capacitors,
-        amplifiers,
-        relays[:count],
+        room.chargers,
+        room.banks[:banks],
+        room.ocv,
+        room.capacitors[:capacitors],
+        room.amplifiers,
+        room.relays[:relays],
         programmes,
         rows.played[cars.sound[i]],
+        _table(rows, cars.sound[i]),
         rows.feeds,
         rows.vehicle_a * cars.vehicle[i],
         rows.silence,
         start_v - 0.001,
-        np.empty((LAST + 1, n)),
-        np.empty(LAST + 1),
-        np.empty((3, len(banks))),
-        np.empty((3, n)),
+        room.trail,
+        room.drives,
+        room.bank_a,
+        room.scratch,
+        room.bank_scratch,
+        room.peak_a,
+        room.drawn,
+        room.cells,
     )
 
 
 @jitable
+def _table(rows: Rows, sound: int) -> Floats:
+    at = rows.table[sound]
+    return rows.amps[max(at, 0)] if at >= 0 else rows.amps[:0, 0]
+
+
+@lean
 def _operates(car: Car, drive: float) -> bool:
     if drive < 1.0:
         return False
@@ -167,26 +282,25 @@ def _operates(car: Car, drive: float) -> bool:
     return True
 
 
-@jitable
-def _mean(car: Car, drive: float) -> tuple[float, Floats]:
-    """(mean watts that reach all loads, each by what it is worth; mean watts in of each amplifier)."""
-    timing = car.programmes.timing[car.played]
-    in_w, out_w = np.zeros(len(car.amplifiers)), 0.0
+@lean
+def _mean(car: Car, drive: float, in_w: Floats) -> float:
+    """Mean watts that reach all loads, each by what it is worth; fills in the mean watts in of each amplifier."""
+    timing, out_w = car.programmes.timing[car.played], 0.0
     for j in range(len(car.amplifiers)):
         node = car.amplifiers[j].node
         if timing.parts == 1:
-            in_w[j], given = watts(car, j, WHOLE, math.sqrt(drive), car.trail[0, node])
+            in_w[j], given = car_watts(car, j, WHOLE, math.sqrt(drive), car.trail[0, node])
         else:
             quiet, loud = row_of(QUIET), row_of(LOUD)
-            quiet_in, quiet_out = watts(car, j, QUIET, math.sqrt(car.drives[quiet]), car.trail[quiet, node])
-            loud_in, loud_out = watts(car, j, LOUD, math.sqrt(car.drives[loud]), car.trail[loud, node])
+            quiet_in, quiet_out = car_watts(car, j, QUIET, math.sqrt(car.drives[quiet]), car.trail[quiet, node])
+            loud_in, loud_out = car_watts(car, j, LOUD, math.sqrt(car.drives[loud]), car.trail[loud, node])
             in_w[j] = timing.quiet_share * quiet_in + timing.loud_share * loud_in
             given = timing.quiet_share * quiet_out + timing.loud_share * loud_out
         out_w += given * car.amplifiers[j].load_share * car.amplifiers[j].heard
-    return out_w, in_w
+    return out_w
 
 
-@jitable
+@lean
 def _loudest(car: Car) -> tuple[float, float]:
     """(lowest volts of all amplifiers, watts that reach all loads, each at its own loudest) at the loudest moment."""
     lowest, out_w = np.inf, 0.0
@@ -200,19 +314,19 @@ def _loudest(car: Car) -> tuple[float, float]:
 
 
 @jitable
-def _worn(car: Car, in_w: Floats, minutes: float, low_v: float) -> tuple[bool, float]:
+def _worn(car: Car, room: Room, minutes: float, low_v: float) -> tuple[bool, float]:
     """Runs the batteries down at the mean load; (whether it could be told, minutes until a battery is low).
 
-    As `simulation.charge_after` does it: cables as warm as they were, from silence, in steps of ten seconds.
+    As `simulation.charge_after` does it: cables as warm as they were, from silence.
     """
-    siemens = np.empty(len(car.links))
+    siemens = room.siemens
     for i in range(len(siemens)):
         siemens[i] = 1.0 / max(car.links[i].cold_ohm + car.links[i].rise_ohm * car.links[i].square_a, LEAST_OHM)
         car.links[i].closed = 0
-    out = car.banks.dropped.copy()
     for j in range(len(car.banks)):
+        room.dropped[j] = car.banks[j].dropped
         car.banks[j].dropped = 0
-    status, _ = point(car, SILENCE)
+    status, _ = point(car, SILENCE, False)
     if status != SOLVED:
         return False, np.nan
     for j in range(len(car.banks)):
@@ -222,25 +336,34 @@ def _worn(car: Car, in_w: Floats, minutes: float, low_v: float) -> tuple[bool, f
         fast, slow = laws.branches(bank.fast_f, bank.slow_f, bank.charging_ohm, bank.r1_discharge_ohm)
         bank.fast_v = laws.branch_after(fast, 0.0, np.inf, amps)
         bank.slow_v = laws.branch_after(slow, 0.0, np.inf, amps)
-        if out[j] == 1:
+        if room.dropped[j] == 1:
             bank.r0_ohm = OPEN_OHM
-    circuit = _over_time(car, siemens, in_w)
-    nb, n = len(car.banks), len(siemens)
-    moving = Moving(circuit.start_v, np.zeros(nb), np.zeros(nb), np.zeros(len(in_w)), np.zeros(n))
-    steps = max(round(minutes * 60 / CLOCK_STEP_S), 1) if low_v <= 0.0 else int(CLOCK_END_S / CLOCK_STEP_S)
-    level = np.ones((1, len(in_w)))
-    for first in range(0, steps, CLOCK_ROWS):
-        result = empty_result(min(CLOCK_ROWS, steps - first), circuit)
-        run_steps(level, 1, first, CLOCK_STEP_S, circuit, moving, result)
-        for t in range(len(result.cable_w) if low_v > 0.0 else 0):
-            if _is_low(car, result.volts[t], low_v):
-                return True, (first + t) * CLOCK_STEP_S / 60
-    for j in range(nb):
+    circuit = _over_time(car, siemens, room.in_w)
+    if low_v > 0.0:
+        minutes = _minutes_to(car, borrowed(circuit), low_v)
+    else:
+        run_down(minutes * 60, borrowed(circuit))
+    for j in range(len(car.banks)):
         car.banks[j].charge = circuit.banks.charge[j]
-    return True, steps * CLOCK_STEP_S / 60
+    return True, minutes
 
 
 @jitable
+def _minutes_to(car: Car, circuit: CircuitArrays, low_v: float) -> float:
+    """Minutes until the front posts or those of a bank with an isolator are below a voltage; the longest tried else."""
+    nb, m = len(car.banks), len(car.amplifiers)
+    moving = Moving(circuit.start_v, np.zeros(nb), np.zeros(nb), np.zeros(m), np.zeros(len(car.links)))
+    steps, level = int(CLOCK_END_S / CLOCK_STEP_S), np.ones((1, m))
+    for first in range(0, steps, CLOCK_ROWS):
+        result = empty_result(min(CLOCK_ROWS, steps - first), circuit)
+        run_steps(level, 1, first, CLOCK_STEP_S, circuit, moving, result)
+        for t in range(len(result.cable_w)):
+            if _is_low(car, result.volts[t], low_v):
+                return (first + t) * CLOCK_STEP_S / 60
+    return steps * CLOCK_STEP_S / 60
+
+
+@lean
 def _is_low(car: Car, volts: Floats, low_v: float) -> bool:
     """Whether the front posts, or those of a battery that an isolator keeps apart, are low."""
     for j in range(len(car.banks)):

@@ -17,11 +17,14 @@ __all__ = [
     "CAPACITOR",
     "CHARGER",
     "LINK",
+    "TABLE_STEPS",
+    "TABLE_V",
     "TIMING",
     "Answers",
     "Cars",
     "Programmes",
     "Records",
+    "Room",
     "Rows",
 ]
 
@@ -57,6 +60,10 @@ reach the load, `heard` what one of those is worth in the mean."""
 TIMING = _record("parts", "quiet_share loud_share quiet_s loud_s peak_s")
 """Of a programme: 1 or 2 parts, shares of the time, how long they last, and the loudest stretch."""
 
+TABLE_V, TABLE_STEPS = (7.0, 17.0), 1000
+"""Between which volts the amps of amplifiers are tabulated, and in how many steps; linear between them, which is good
+to a tenth of a millivolt (every level of a programme is a kink; smoother interpolation would be worse)."""
+
 
 class Programmes(NamedTuple):
     """What amplifiers play together, a row a programme (p,); m amplifiers, k levels and c cells at most.
@@ -86,6 +93,8 @@ class Rows(NamedTuple):
     chargers          (r,) records, without their node; `charger_node` of each place
     banks             (r,) records; `ocv` (r, 2, k)
     sounds            (s, m) records; `played` (s,) a row of the programmes
+    amps              (t, m, 4, TABLE_STEPS + 1): what amplifiers take at volts of `TABLE_V`, for each part of what is
+                      played (see `batch_newton`); `table` (s,) its row, -1 for a sound that has none
     feeds             (n, m): 1 where a link leads to an amplifier
     vehicle_a         drawn at the root; `silence` the level of a quiet car
     """
@@ -103,6 +112,8 @@ class Rows(NamedTuple):
     capacitors: Records
     sounds: Records
     played: Ints
+    amps: Floats
+    table: Ints
     feeds: Ints
     vehicle_a: float
     silence: float
@@ -120,6 +131,39 @@ class Cars(NamedTuple):
     capacitor: Ints
     sound: Ints
     vehicle: Floats
+
+
+class Room(NamedTuple):
+    """Room that one car after the other is solved in, so that nothing is made and thrown away for each.
+
+    links … cells   as in `batch_newton.Car`, of the most banks and capacitors
+    in_w      (m,) mean watts into each amplifier; `charge` and `dropped` of each bank after the load
+    near      states to begin from: volts as `trail`, `near_drives`, and the cables' `near_square_a`
+    siemens   (n,) of the cables as warm as the music makes them
+    """
+
+    links: Records
+    chargers: Records
+    banks: Records
+    ocv: Floats
+    capacitors: Records
+    amplifiers: Records
+    relays: Ints
+    trail: Floats
+    drives: Floats
+    bank_a: Floats
+    scratch: Floats
+    bank_scratch: Floats
+    peak_a: Floats
+    drawn: Floats
+    cells: Floats
+    in_w: Floats
+    charge: Floats
+    dropped: Ints
+    near: Floats
+    near_drives: Floats
+    near_square_a: Floats
+    siemens: Floats
 
 
 class Answers(NamedTuple):

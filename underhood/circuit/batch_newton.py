@@ -13,8 +13,8 @@ import numpy as np
 
 from underhood.arrays import Floats, Ints
 from underhood.circuit import laws
-from underhood.circuit.batch_arrays import Programmes, Records
-from underhood.circuit.compiled import jitable
+from underhood.circuit.batch_arrays import TABLE_STEPS, TABLE_V, Programmes, Records, Rows
+from underhood.circuit.compiled import jitable, lean
 from underhood.circuit.laws import AmplifierLaw, InputLaw
 from underhood.circuit.newton import (
     CURRENT_ERROR_A,
@@ -37,14 +37,17 @@ __all__ = [
     "Car",
     "bank_current",
     "capacitor_current",
+    "car_watts",
     "law_of",
+    "put",
     "silent_state",
     "solved_state",
-    "watts",
+    "tabulate",
 ]
 
 NUDGE = 1e-6
 """Relative step of an amplifier's numerical slope, as in `elements`."""
+TABLE_STEP_V = (TABLE_V[1] - TABLE_V[0]) / TABLE_STEPS
 WHOLE, QUIET, LOUD, PEAK, SILENCE = 0, 1, 2, 3, 4
 """What amplifiers play: all of it, its two parts, the loudest moment of all held, next to nothing held."""
 
@@ -55,10 +58,12 @@ class Car(NamedTuple):
     ocv         (banks, 2, k)
     relays      (r,) nodes beyond cables with a relay, in the order of their banks
     programmes  of all cars, of which this one plays the row `played`
+    amps        (m, 4, TABLE_STEPS + 1) as in `Rows`, of no length where they are not tabulated
     feeds       (n, m); `vehicle_a` and `silence` as in `batch_arrays.Rows`
     start_v     from which silence is looked for
     trail, drives   the states found, a row each; `bank_a` (3, banks) amps in quiet, loud, and at the loudest moment
-    scratch     (3, n) volts
+    scratch     (4, n) volts; `bank_scratch` (2, banks) amps in the mean, and volts
+    peak_a, drawn   (m,) and (2, m, k): amps at the loudest moment, and at each level; `cells` (2, c) sums and weights
     """
 
     links: Records
@@ -70,6 +75,7 @@ class Car(NamedTuple):
     relays: Ints
     programmes: Programmes
     played: int
+    amps: Floats
     feeds: Ints
     vehicle_a: float
     silence: float
@@ -78,9 +84,13 @@ class Car(NamedTuple):
     drives: Floats
     bank_a: Floats
     scratch: Floats
+    bank_scratch: Floats
+    peak_a: Floats
+    drawn: Floats
+    cells: Floats
 
 
-@jitable
+@lean
 def law_of(amplifier: Records) -> AmplifierLaw:
     """An amplifier's law.
 
@@ -91,23 +101,33 @@ def law_of(amplifier: Records) -> AmplifierLaw:
     return AmplifierLaw(a.reference_v, a.ohm, a.power_factor, a.channels, a.exponent, a.dropout_v, taken)
 
 
-@jitable
-def watts(car: Car, j: int, playing: int, share: float, volts: float) -> tuple[float, float]:
+@lean
+def watts(
+    amplifier: Records,
+    j: int,
+    programmes: Programmes,
+    played: int,
+    playing: int,
+    share: float,
+    silence: float,
+    volts: float,
+) -> tuple[float, float]:
     """(watts in, true watts out) of one amplifier; see `elements.Commanded.clipped`.
 
-    j         which; `playing` what
-    share     of the commanded volts
-    volts     at its terminals
+    amplifier   a record, the j-th of those that play the row `played` of the programmes
+    playing     which part of it
+    share       of the commanded volts
+    silence     the level of a quiet car
+    volts       at its terminals
     """
-    a = car.amplifiers[j]
-    law = law_of(a)
+    law = law_of(amplifier)
     ceiling = laws.output_limit_v(law, volts)
-    full = a.commanded_v * share
+    full = amplifier.commanded_v * share
     if playing >= PEAK or full <= 0.0:
-        level = a.peak if playing == PEAK else car.silence
+        level = amplifier.peak if playing == PEAK else silence
         output_v = min(level * full, ceiling)
         return laws.amplifier_watts(law, output_v, output_v * output_v, volts)
-    rows, count = car.programmes.levels[car.played, playing, j], car.programmes.groups[car.played, playing, j]
+    rows, count = programmes.levels[played, playing, j], programmes.groups[played, playing, j]
     low, high = 0, count
     while low < high:
         middle = (low + high) // 2
@@ -121,7 +141,42 @@ def watts(car: Car, j: int, playing: int, share: float, volts: float) -> tuple[f
     return laws.amplifier_watts(law, mean, square, volts)
 
 
+@lean
+def car_watts(car: Car, j: int, playing: int, share: float, volts: float) -> tuple[float, float]:
+    """The same of one car's j-th amplifier."""
+    return watts(car.amplifiers[j], j, car.programmes, car.played, playing, share, car.silence, volts)
+
+
 @jitable
+def tabulate(rows: Rows, programmes: Programmes, sound: int, amps: Floats) -> None:
+    """Fills in what the amplifiers of a sound take at the volts of the table.
+
+    amps   (m, 4, TABLE_STEPS + 1)
+    """
+    played = rows.played[sound]
+    for j in range(amps.shape[0]):
+        for playing in range(SILENCE):
+            for k in range(amps.shape[2]):
+                volts = TABLE_V[0] + k * TABLE_STEP_V
+                into, _ = watts(rows.sounds[sound, j], j, programmes, played, playing, 1.0, rows.silence, volts)
+                amps[j, playing, k] = into / volts
+
+
+@lean
+def _drawn(car: Car, j: int, playing: int, share: float, volts: float) -> tuple[float, float]:
+    """(amps that an amplifier takes, their derivative over volts), by its table where it has one."""
+    if share == 1.0 and playing < SILENCE and len(car.amps) > 0 and TABLE_V[0] < volts < TABLE_V[1]:
+        at = (volts - TABLE_V[0]) / TABLE_STEP_V
+        k = int(at)
+        here, there = car.amps[j, playing, k], car.amps[j, playing, k + 1]
+        return here + (at - k) * (there - here), (there - here) / TABLE_STEP_V
+    nudged = volts * (1 + NUDGE)
+    here = car_watts(car, j, playing, share, volts)[0] / volts
+    there = car_watts(car, j, playing, share, nudged)[0] / nudged
+    return here, (there - here) / (nudged - volts)
+
+
+@lean
 def bank_current(bank: Records, dt: float, volts: float) -> tuple[float, float]:
     """(amps, their derivative) of a bank over a step, positive on discharge; none once it is out.
 
@@ -134,7 +189,7 @@ def bank_current(bank: Records, dt: float, volts: float) -> tuple[float, float]:
     return laws.bank_over_step(bank.ocv_v, bank.r0_ohm, fast, bank.fast_v, slow, bank.slow_v, dt, volts)
 
 
-@jitable
+@lean
 def capacitor_current(capacitor: Records, dt: float, volts: float) -> tuple[float, float]:
     """(amps, their derivative) of a capacitor over a step.
 
@@ -145,7 +200,7 @@ def capacitor_current(capacitor: Records, dt: float, volts: float) -> tuple[floa
     return (capacitor.volts - volts) / ohm, -1.0 / ohm
 
 
-@jitable
+@lean
 def _balance(car: Car, playing: int, share: float, dt: float, v: Floats) -> float:
     """Fills in the amps that do not balance and the elements' slopes; the largest current plus 1 A."""
     links, largest = car.links, car.vehicle_a
@@ -173,12 +228,10 @@ def _balance(car: Car, playing: int, share: float, dt: float, v: Floats) -> floa
         largest = max(largest, abs(amps))
     for j in range(len(car.amplifiers)):
         node = car.amplifiers[j].node
-        nudged = v[node] * (1 + NUDGE)
-        here = watts(car, j, playing, share, v[node])[0] / v[node]
-        there = watts(car, j, playing, share, nudged)[0] / nudged
-        links[node].miss -= here
-        links[node].slope -= (there - here) / (nudged - v[node])
-        largest = max(largest, abs(here))
+        amps, bend = _drawn(car, j, playing, share, v[node])
+        links[node].miss -= amps
+        links[node].slope -= bend
+        largest = max(largest, abs(amps))
     for i in range(1, len(v)):
         amps = links[i].siemens * (v[links[i].parent] - v[i])
         links[i].miss += amps
@@ -186,7 +239,7 @@ def _balance(car: Car, playing: int, share: float, dt: float, v: Floats) -> floa
     return largest + 1.0
 
 
-@jitable
+@lean
 def _downhill_step(car: Car) -> bool:
     """Fills in Newton's step, or the way downhill where it is not one (see `newton`); whether the state is stable."""
     links, stable, bent = car.links, True, True
@@ -237,7 +290,7 @@ def _turned_step(links: Records) -> None:
             links[i].step += directions[i, k] * along
 
 
-@jitable
+@lean
 def _along(links: Records) -> float:
     """How far the step leads downhill."""
     out = 0.0
@@ -246,13 +299,20 @@ def _along(links: Records) -> float:
     return out
 
 
-@jitable
+@lean
+def put(v: Floats, out: Floats) -> None:
+    """Copies values, number by number."""
+    for i in range(len(v)):
+        out[i] = v[i]
+
+
+@lean
 def _trial(links: Records, v: Floats, share: float, out: Floats) -> None:
     for i in range(len(v)):
         out[i] = max(v[i] + share * links[i].step, FLOOR_V / 2)
 
 
-@jitable
+@lean
 def _newton(car: Car, playing: int, share: float, dt: float, v: Floats) -> tuple[bool, bool]:
     """Moves `v` to where the currents balance; (whether it got there, whether that is stable)."""
     links, trial, n = car.links, car.scratch[0], len(v)
@@ -285,24 +345,28 @@ def _newton(car: Car, playing: int, share: float, dt: float, v: Floats) -> tuple
                 low, at_low, at_high = part, here, at_high / 2
             else:
                 high, at_high, at_low = part, here, at_low / 2
-        v[:] = trial
-        if v.min() < FLOOR_V:
+        lowest = np.inf
+        for i in range(n):
+            v[i] = trial[i]
+            lowest = min(lowest, v[i])
+        if lowest < FLOOR_V:
             return False, False
     return False, False
 
 
-@jitable
+@lean
 def silent_state(car: Car, playing: int, dt: float, v: Floats) -> bool:
     """Moves `v` to the state with the programme at nothing; whether there is one.
 
     playing   what is at nothing; `dt` the step, infinite for what settles
     """
-    v[:] = car.start_v
+    for i in range(len(v)):
+        v[i] = car.start_v
     found, _ = _newton(car, playing, 0.0, dt, v)
     return found
 
 
-@jitable
+@lean
 def _holds(car: Car, v: Floats) -> bool:
     """Whether no amplifier has switched off."""
     held = True
@@ -311,7 +375,7 @@ def _holds(car: Car, v: Floats) -> bool:
     return held
 
 
-@jitable
+@lean
 def solved_state(car: Car, playing: int, dt: float, near: bool, v: Floats) -> float:
     """Moves `v` to the state of the full programme, or of the most that holds; its drive, below 0 where none does.
 
@@ -320,20 +384,23 @@ def solved_state(car: Car, playing: int, dt: float, near: bool, v: Floats) -> fl
     """
     tried, before = car.scratch[1], car.scratch[2]
     if near:
-        before[:] = v
+        put(v, before)
         found, stable = _newton(car, playing, 1.0, dt, v)
-        if found and stable and _holds(car, v) and np.abs(v - before).max() <= NEAR_V:
+        moved = 0.0
+        for i in range(len(v)):
+            moved = max(moved, abs(v[i] - before[i]))
+        if found and stable and _holds(car, v) and moved <= NEAR_V:
             return 1.0
     if not silent_state(car, playing, dt, v):
         return -1.0
     drive, rise = 0.0, 1.0
     while drive < 1.0:
         more = min(1.0, drive + rise)
-        tried[:] = v
+        put(v, tried)
         found, stable = _newton(car, playing, math.sqrt(more), dt, tried)
         if found and stable and _holds(car, tried):
             drive = more
-            v[:] = tried
+            put(tried, v)
         elif rise <= SMALLEST_RISE:
             return drive
         else:

@@ -13,13 +13,14 @@ import numpy as np
 
 from underhood.arrays import Floats, Ints
 from underhood.circuit import battery, charger, converter, isolator, vehicle
-from underhood.circuit.batch import solve_all
+from underhood.circuit.batch import solve_all, tabulated
 from underhood.circuit.batch_arrays import (
     AMPLIFIER,
     BANK,
     CAPACITOR,
     CHARGER,
     LINK,
+    TABLE_STEPS,
     TIMING,
     Answers,
     Cars,
@@ -27,6 +28,7 @@ from underhood.circuit.batch_arrays import (
     Records,
     Rows,
 )
+from underhood.circuit.batch_newton import SILENCE
 from underhood.circuit.build import Circuit, Edge
 from underhood.circuit.converter import UNKNOWN_LIMIT_A
 from underhood.circuit.transient_parts import Row, amplifier_row, bank_row, padded
@@ -37,6 +39,8 @@ __all__ = ["RowBook", "UnsuitedError", "suited"]
 
 CORES = 2
 """Cars are solved on as many at once."""
+WORTH_A_TABLE, MOST_TABLES = 30, 1000
+"""Cars that play a sound before its amps are tabulated, and how many sounds are."""
 SILENCE_DB = -60.0
 SAME_OHM = 1e-12
 
@@ -78,6 +82,8 @@ class RowBook:
         self._bank_rows: list[tuple[Bank, Row]] = []
         self._sounds: list[tuple[Records, int]] = []
         self._played: list[Played] = []
+        self._tables: dict[int, int] = {}
+        self._amps = np.empty((0, len(circuit.loaded), SILENCE, TABLE_STEPS + 1))
 
     def wire(self, edge: Edge) -> int:
         """The row of a cable: ohms cold, and their rise per ampere squared, which its heat goes with."""
@@ -168,7 +174,8 @@ class RowBook:
         """
         count = len(cars.sound)
         out = Answers(np.zeros(count, np.int64), *(np.full(count, np.nan) for _ in range(5)))
-        table, programmes = rows or self.rows(), self.programmes()
+        programmes = self.programmes()
+        table = rows or self._with_tables(self.rows(), programmes, np.bincount(cars.sound))
 
         def some(first: int, last: int) -> None:
             solve_all(table, programmes, cars, minutes, low_v, out, first, last)
@@ -177,6 +184,21 @@ class RowBook:
         with ThreadPoolExecutor(CORES) as pool:
             list(pool.map(some, cuts[:-1], cuts[1:]))
         return out
+
+    def _with_tables(self, rows: Rows, programmes: Programmes, played_by: Ints) -> Rows:
+        """Rows with the amps of those sounds tabulated that many cars play.
+
+        played_by   how many cars play each
+        """
+        worth_it = [s for s in np.flatnonzero(played_by >= WORTH_A_TABLE).tolist() if s not in self._tables]
+        new = np.array(worth_it[: MOST_TABLES - len(self._tables)], np.int64)
+        if len(new):
+            self._amps = np.concatenate([self._amps, tabulated(rows, programmes, new)])
+            self._tables |= {int(s): len(self._tables) + i for i, s in enumerate(new)}
+        if not self._tables:
+            return rows
+        table = np.array([self._tables.get(s, -1) for s in range(len(self._sounds))], np.int64)
+        return rows._replace(amps=self._amps, table=table)
 
     def rows(self) -> Rows:
         """All rows collected so far."""
@@ -202,6 +224,8 @@ class RowBook:
             capacitors=capacitors,
             sounds=np.stack([records for records, _ in self._sounds]),
             played=np.array([played for _, played in self._sounds], np.int64),
+            amps=self._amps,
+            table=np.full(len(self._sounds), -1, np.int64),
             feeds=self._feeds(),
             vehicle_a=vehicle.used_a(circuit.job.vehicle, self.engine),
             silence=10 ** ((SILENCE_DB - circuit.job.basis.level_db.value) / 20),

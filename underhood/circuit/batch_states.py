@@ -19,18 +19,19 @@ from underhood.circuit.batch_newton import (
     Car,
     bank_current,
     capacitor_current,
+    car_watts,
     law_of,
+    put,
     silent_state,
     solved_state,
-    watts,
 )
-from underhood.circuit.compiled import jitable
+from underhood.circuit.compiled import jitable, lean
 from underhood.circuit.laws import JOINS_V, OPEN_OHM, OPENS_V
 from underhood.circuit.solver import AHEAD, CYCLES, MOST_WARMINGS, PEAK_STEP_SHARE, PEAK_STEPS, WARM_ENOUGH_OHM
 from underhood.circuit.topology import LEAST_OHM
 from underhood.circuit.transient import open_circuit_v
 
-__all__ = ["ASK", "LAST", "NOTHING", "SOLVED", "held_watts", "point", "row_of"]
+__all__ = ["ASK", "LAST", "NOTHING", "SOLVED", "held_watts", "point", "row_of", "switches"]
 
 NOTHING, SOLVED, ASK = 0, 1, 2
 """How a car came out: no state at all, solved, or one that only `solver` answers."""
@@ -42,7 +43,7 @@ MOST_POSITIONS = 64
 # Its switches.
 
 
-@jitable
+@lean
 def _lay(car: Car) -> None:
     """Siemens of the cables as warm as what they carry makes them, open where a relay is."""
     for i in range(1, len(car.links)):
@@ -52,7 +53,7 @@ def _lay(car: Car) -> None:
             each.siemens = 1.0 / OPEN_OHM
 
 
-@jitable
+@lean
 def _trip(car: Car, mean_a: Floats, peak_a: Floats) -> bool:
     """Takes off the first bank whose management does not let its amps through."""
     for j in range(len(car.banks)):
@@ -64,7 +65,7 @@ def _trip(car: Car, mean_a: Floats, peak_a: Floats) -> bool:
     return False
 
 
-@jitable
+@lean
 def _move_relay(car: Car, v: Floats) -> bool:
     for k in car.relays:
         each = car.links[k]
@@ -75,8 +76,9 @@ def _move_relay(car: Car, v: Floats) -> bool:
     return False
 
 
-@jitable
-def _switches(car: Car) -> bool:
+@lean
+def switches(car: Car) -> bool:
+    """Whether a car has a relay, or a bank whose management has limits."""
     for j in range(len(car.banks)):
         bank = car.banks[j]
         if min(bank.charge_limit_a, bank.steady_limit_a, bank.peak_limit_a) < np.inf:
@@ -84,7 +86,7 @@ def _switches(car: Car) -> bool:
     return len(car.relays) > 0
 
 
-@jitable
+@lean
 def _position(car: Car) -> int:
     """How all switches stand, as one number."""
     out = 0
@@ -98,8 +100,6 @@ def _position(car: Car) -> int:
 @jitable
 def _settle_switches(car: Car, playing: int, silent: bool) -> None:
     """Puts each switch where it wants to be, one after the other, until they rest or come round; see `solver`."""
-    if not _switches(car):
-        return
     seen = np.full(MOST_POSITIONS, -1, np.int64)
     v = car.trail[0]
     for count in range(MOST_POSITIONS):
@@ -124,13 +124,13 @@ def _settle_switches(car: Car, playing: int, silent: bool) -> None:
 # Its states.
 
 
-@jitable
+@lean
 def _bank_amps(car: Car, dt: float, v: Floats, out: Floats) -> None:
     for j in range(len(car.banks)):
         out[j], _ = bank_current(car.banks[j], dt, v[car.banks[j].node])
 
 
-@jitable
+@lean
 def _after(car: Car, dt: float, v: Floats) -> None:
     """What banks and capacitors hold after a step at some volts; settled capacitors stand at their nodes'."""
     for j in range(len(car.banks)):
@@ -148,12 +148,12 @@ def _after(car: Car, dt: float, v: Floats) -> None:
             each.volts = v[each.node]
 
 
-@jitable
+@lean
 def parts_of(car: Car, playing: int) -> int:
     return car.programmes.timing[car.played].parts if playing == WHOLE else 1
 
 
-@jitable
+@lean
 def _states(car: Car, playing: int, near: bool) -> float:
     """Every state of a circuit whose cables are laid; the least drive of them, below 0 where there is none."""
     for j in range(len(car.banks)):
@@ -166,19 +166,20 @@ def _states(car: Car, playing: int, near: bool) -> float:
         return drive
     _bank_amps(car, np.inf, v, car.bank_a[0])
     if parts_of(car, playing) == 1:
-        car.trail[LAST, :] = v
-        car.bank_a[1, :] = car.bank_a[0]
-        car.bank_a[2, :] = car.bank_a[0]
+        put(v, car.trail[LAST])
+        put(car.bank_a[0], car.bank_a[1])
+        put(car.bank_a[0], car.bank_a[2])
         return drive
     _after(car, np.inf, v)
     timing = car.programmes.timing[car.played]
-    was_v = np.empty(len(car.banks))
+    was_v = car.bank_scratch[1]
     for row in range(1, LAST + 1):
         part = LOUD if row % 2 == 1 else QUIET
         if row > 2 * CYCLES:
             part = PEAK
         if part == LOUD:
-            was_v[:] = car.banks.slow_v
+            for j in range(len(car.banks)):
+                was_v[j] = car.banks[j].slow_v
         seconds = timing.loud_s if part == LOUD else timing.quiet_s
         if part == PEAK:
             seconds = PEAK_STEP_SHARE * timing.peak_s
@@ -192,7 +193,7 @@ def _states(car: Car, playing: int, near: bool) -> float:
     return drive
 
 
-@jitable
+@lean
 def _go_ahead(car: Car, was_v: Floats) -> None:
     """Some cycles later: a slow branch that stays charged goes on as it went, never below nothing."""
     for j in range(len(car.banks)):
@@ -201,13 +202,13 @@ def _go_ahead(car: Car, was_v: Floats) -> None:
             bank.slow_v = max(bank.slow_v + AHEAD * (bank.slow_v - was_v[j]), 0.0)
 
 
-@jitable
+@lean
 def _step(car: Car, playing: int, seconds: float, row: int, near: bool) -> float:
     """One step of time into a row of the trail, begun near the row before it where none is known; its drive."""
     v = car.trail[row]
     known = near and car.drives[row] == 1.0
     if not near:
-        v[:] = car.trail[row - 1]
+        put(car.trail[row - 1], v)
         known = car.drives[row - 1] == 1.0
     drive = solved_state(car, playing, seconds, known, v)
     car.drives[row] = drive
@@ -217,20 +218,23 @@ def _step(car: Car, playing: int, seconds: float, row: int, near: bool) -> float
     return drive
 
 
-@jitable
+@lean
 def row_of(part: int) -> int:
     """The row of the trail that a part of the last cycle is in."""
     return 2 * CYCLES - 1 if part == LOUD else 2 * CYCLES
 
 
-@jitable
-def _warmed(car: Car, playing: int) -> float:
-    """The states with cables as warm as they then are; the drive."""
-    for i in range(len(car.links)):
+@lean
+def _warmed(car: Car, playing: int, near: bool) -> float:
+    """The states with cables as warm as they then are; the drive.
+
+    near   whether the trail holds states close to them, and the cables are as warm as there
+    """
+    for i in range(0 if near else len(car.links)):
         car.links[i].square_a = 0.0
     _lay(car)
-    drive = _states(car, playing, False)
-    warm = np.empty(len(car.links))
+    drive = _states(car, playing, near)
+    warm = car.scratch[3]
     for _ in range(MOST_WARMINGS):
         if drive < 0.0:
             return drive
@@ -247,13 +251,13 @@ def _warmed(car: Car, playing: int) -> float:
     return drive
 
 
-@jitable
+@lean
 def _link_a(car: Car, i: int, row: int) -> float:
     amps: float = car.links[i].siemens * (car.trail[row, car.links[i].parent] - car.trail[row, i])
     return amps
 
 
-@jitable
+@lean
 def _square_a(car: Car, playing: int, out: Floats) -> None:
     """Mean of the squared amps of each cable; see `solver._Solver._edge_rms`."""
     n, m = len(car.links), len(car.amplifiers)
@@ -262,11 +266,10 @@ def _square_a(car: Car, playing: int, out: Floats) -> None:
             out[i] = _link_a(car, i, 0) ** 2
         return
     timing, groups = car.programmes.timing[car.played], car.programmes.groups[car.played]
-    peak_a = np.empty(m)
-    drawn = np.empty((2, m, car.programmes.levels.shape[4]))
+    peak_a, drawn = car.peak_a, car.drawn
     for j in range(m):
         node = car.amplifiers[j].node
-        peak_a[j] = watts(car, j, PEAK, 1.0, car.trail[LAST, node])[0] / car.trail[LAST, node]
+        peak_a[j] = car_watts(car, j, PEAK, 1.0, car.trail[LAST, node])[0] / car.trail[LAST, node]
         for part in (QUIET, LOUD):
             row = row_of(part)
             for k in range(groups[part, j]):
@@ -279,7 +282,7 @@ def _square_a(car: Car, playing: int, out: Floats) -> None:
         out[i] = timing.quiet_share * quiet_a**2 + timing.loud_share * loud_a**2 + swing * swing * spread
 
 
-@jitable
+@lean
 def held_watts(car: Car, j: int, level: float, volts: float) -> tuple[float, float]:
     """(watts in, true watts out) of an amplifier at one level held."""
     law = law_of(car.amplifiers[j])
@@ -287,7 +290,7 @@ def held_watts(car: Car, j: int, level: float, volts: float) -> tuple[float, flo
     return laws.amplifier_watts(law, output_v, output_v * output_v, volts)
 
 
-@jitable
+@lean
 def _spread(car: Car, drawn: Floats, peak_a: Floats, link: int) -> tuple[float, float, float]:
     """(amps at the loudest moment, mean while it is quiet, mean of the squared swing) of what lies beyond a link."""
     p, m, played = car.played, len(peak_a), car.programmes
@@ -298,8 +301,9 @@ def _spread(car: Car, drawn: Floats, peak_a: Floats, link: int) -> tuple[float, 
     quiet_mean, spread = 0.0, 0.0
     for part in (QUIET, LOUD):
         count = played.groups[p, part, only] if fed == 1 else played.cell_count[p, part - 1]
-        sums, weight = np.zeros(count), np.empty(count)
+        sums, weight = car.cells[0], car.cells[1]
         for k in range(count):
+            sums[k] = 0.0
             if fed == 1:
                 sums[k], weight[k] = drawn[part - 1, only, k], played.levels[p, part, only, 1, k]
                 continue
@@ -307,17 +311,23 @@ def _spread(car: Car, drawn: Floats, peak_a: Floats, link: int) -> tuple[float, 
             for j in range(m):
                 for group in range(played.groups[p, part, j] if car.feeds[link, j] == 1 else 0):
                     sums[k] += played.in_cells[p, part - 1, j, k, group] * drawn[part - 1, j, group]
-        mean = (weight * sums).sum()
+        mean = 0.0
+        for k in range(count):
+            mean += weight[k] * sums[k]
         share = played.timing[p].quiet_share if part == QUIET else played.timing[p].loud_share
-        spread += share * (weight * (sums - mean) ** 2).sum()
+        for k in range(count):
+            spread += share * weight[k] * (sums[k] - mean) ** 2
         if part == QUIET:
             quiet_mean = mean
     return at_peak, quiet_mean, spread
 
 
-@jitable
-def point(car: Car, playing: int) -> tuple[int, float]:
-    """(how it came out, drive) of a car; its volts are in the trail. See `solver._Solver.point`."""
+@lean
+def point(car: Car, playing: int, near: bool) -> tuple[int, float]:
+    """(how it came out, drive) of a car; its volts are in the trail. See `solver._Solver.point`.
+
+    near   whether the trail holds states close to its own; only for a car without switches
+    """
     gives = False
     for j in range(len(car.chargers)):
         gives = gives or car.chargers[j].limit_a > 0.0
@@ -325,22 +335,28 @@ def point(car: Car, playing: int) -> tuple[int, float]:
         return NOTHING, 0.0
     for j in range(len(car.banks)):
         _rest(car, j)
-    _settle_switches(car, playing, True)
+    if switches(car):
+        _settle_switches(car, playing, True)
     for _ in range(len(car.banks) + 1):
-        _settle_switches(car, playing, False)
-        drive = _warmed(car, playing)
+        if switches(car):
+            _settle_switches(car, playing, False)
+        drive = _warmed(car, playing, near)
         if drive < 0.0:
-            return (ASK if car.banks.dropped.sum() > 0 else NOTHING), 0.0
-        mean_a = car.bank_a[0].copy()
-        if parts_of(car, playing) == 2:
-            timing = car.programmes.timing[car.played]
-            mean_a = timing.quiet_share * car.bank_a[0] + timing.loud_share * car.bank_a[1]
+            for j in range(len(car.banks)):
+                if car.banks[j].dropped == 1:
+                    return ASK, 0.0
+            return NOTHING, 0.0
+        mean_a, timing = car.bank_scratch[0], car.programmes.timing[car.played]
+        for j in range(len(car.banks)):
+            mean_a[j] = car.bank_a[0, j]
+            if parts_of(car, playing) == 2:
+                mean_a[j] = timing.quiet_share * car.bank_a[0, j] + timing.loud_share * car.bank_a[1, j]
         if not _trip(car, mean_a, car.bank_a[2]):
             return SOLVED, drive
     return ASK, 0.0
 
 
-@jitable
+@lean
 def _rest(car: Car, j: int) -> None:
     """Open-circuit volts and charging ohms of a bank at its charge, nothing drawn of it lately; see `battery.model`."""
     bank = car.banks[j]

@@ -18,7 +18,7 @@ import numpy as np
 from underhood.arrays import Floats, Ints
 from underhood.circuit import laws
 from underhood.circuit.circuit_arrays import Amplifiers, Banks, Capacitors, Chargers, CircuitArrays, Network
-from underhood.circuit.compiled import LAWS_DIGEST, jitable
+from underhood.circuit.compiled import LAWS_DIGEST, jitable, lean
 from underhood.circuit.laws import JOINS_V, OPEN_OHM, OPENS_V, AmplifierLaw, InputLaw
 
 __all__ = [
@@ -26,8 +26,10 @@ __all__ = [
     "CLOCK_STEP_S",
     "Moving",
     "TransientResult",
+    "charge_after",
     "empty_result",
     "open_circuit_v",
+    "run_down",
     "run_steps",
     "simulate",
     "stretches",
@@ -39,6 +41,7 @@ BACK_ON_S = 1.0
 FLOOR_V = 1.0
 LONGEST_STEP_V = 0.5
 NUDGE_V = 1e-5
+LEAST_STEP_S = 1e-3
 LEAST_PIVOT_S, LEAST_ROOT_PIVOT_S = 1e-6, 1e-3
 RELAY_S = 5.0
 """How long an isolator's charging side has to want it before its relay moves [P]."""
@@ -46,6 +49,9 @@ TRIP_S = 5.0
 """Over which a bank's management holds the amps against what it allows for good [P]."""
 CLOCK_STEP_S, CLOCK_END_S = 10.0, 72 * 3600.0
 """A clock runs at a constant load: its step, and how long it runs at most."""
+LOAD_STEPS_S = ((CLOCK_STEP_S, 60.0), (30.0, 180.0), (60.0, np.inf))
+"""Steps at a constant load, each up to the time beside it: polarisation moves in minutes, charge in hours. With a relay
+that may open and close all steps are those of the clock."""
 MEAN_A_S = 60.0
 """Peukert's law is applied to the mean current over this."""
 
@@ -134,6 +140,16 @@ def stretches(
         yield result
 
 
+def charge_after(seconds: float, circuit: CircuitArrays) -> Floats:
+    """Charge of each bank after some time of a constant load, (m,).
+
+    seconds   above 0
+    """
+    circuit = _own(circuit)
+    _compiled_load()(float(seconds), circuit)
+    return circuit.banks.charge
+
+
 def _own(circuit: CircuitArrays) -> CircuitArrays:
     """With copies of what the steps change; what was given stays as it was."""
     theirs = ("charge", "fast_v", "slow_v", "lately", "dropped")
@@ -183,6 +199,41 @@ def _compiled() -> Callable[..., str]:
 
     compiled: Callable[..., str] = numba.njit(cache=True, error_model="numpy")(steps)
     return compiled
+
+
+@cache
+def _compiled_load() -> Callable[..., str]:
+    """As `_compiled`, for a constant load."""
+    digest = LAWS_DIGEST
+
+    def load(seconds, circuit):  # type: ignore[no-untyped-def]
+        run_down(seconds, circuit)
+        return digest
+
+    compiled: Callable[..., str] = numba.njit(cache=True, error_model="numpy")(load)
+    return compiled
+
+
+@jitable
+def run_down(seconds: float, circuit: CircuitArrays) -> None:
+    """Some time of a constant load, in steps that grow; what is given goes along with time.
+
+    seconds   above 0
+    """
+    m, nb, n = len(circuit.amplifiers.node), len(circuit.banks.node), len(circuit.network.parent)
+    moving = Moving(circuit.start_v, np.zeros(nb), np.zeros(nb), np.zeros(m), np.zeros(n))
+    level, done_s = np.ones((1, m)), 0.0
+    relays = circuit.network.charging.max() >= 0
+    for step_s, until_s in LOAD_STEPS_S:
+        dt = CLOCK_STEP_S if relays else step_s
+        steps = int((min(until_s, seconds) - done_s) / dt + LEAST_STEP_S)
+        if steps > 0:
+            run_steps(level, 1, int(done_s / dt), dt, circuit, moving, empty_result(steps, circuit))
+            done_s += steps * dt
+    if seconds - done_s > LEAST_STEP_S:
+        run_steps(
+            level, 1, 1 + int(done_s / (seconds - done_s)), seconds - done_s, circuit, moving, empty_result(1, circuit)
+        )
 
 
 @jitable
@@ -243,7 +294,7 @@ def run_steps(
         _move_converters(chargers, v)
 
 
-@jitable
+@lean
 def _charger_a(chargers: Chargers, j: int, volts: float) -> tuple[float, float]:
     """(amps, their derivative) of one charger at its volts; none of a converter that has stopped."""
     if chargers.stopped[j] == 1:
@@ -251,7 +302,7 @@ def _charger_a(chargers: Chargers, j: int, volts: float) -> tuple[float, float]:
     return laws.charger_current(chargers.set_v[j], chargers.ohm[j], chargers.limit_a[j], volts)
 
 
-@jitable
+@lean
 def _move_converters(chargers: Chargers, v: Floats) -> None:
     """Converters that the circuit feeds stop below their cut-out and start again."""
     for j in range(len(chargers.node)):
@@ -264,7 +315,7 @@ def _move_converters(chargers: Chargers, v: Floats) -> None:
             chargers.stopped[j] = 1 if v[k] < chargers.cutout_v[j] else 0
 
 
-@jitable
+@lean
 def _move_relays(dt: float, network: Network, v: Floats, wanting: Floats) -> None:
     """Relays whose charging side has wanted it for five seconds join or open."""
     for i in range(1, len(v)):
@@ -281,7 +332,7 @@ def _move_relays(dt: float, network: Network, v: Floats, wanting: Floats) -> Non
                 wanting[i] = 0.0
 
 
-@jitable
+@lean
 def _hold(banks: Banks, capacitors: Capacitors, dt: float, held: _Held) -> None:
     """What charge and capacity make of banks and capacitors for one step."""
     for j in range(len(banks.node)):
@@ -298,7 +349,7 @@ def _hold(banks: Banks, capacitors: Capacitors, dt: float, held: _Held) -> None:
         held.capacitor_ohm[j] = capacitors.esr_ohm[j] + dt / capacitors.farad[j]
 
 
-@jitable
+@lean
 def _bank_a(banks: Banks, held: _Held, j: int, dt: float, volts: float) -> tuple[float, float]:
     """(amps, their derivative) of one bank at its volts over the step, positive on discharge; none once it is out."""
     if banks.dropped[j] == 1:
@@ -307,7 +358,7 @@ def _bank_a(banks: Banks, held: _Held, j: int, dt: float, volts: float) -> tuple
     return laws.bank_over_step(held.ocv_v[j], banks.r0_ohm[j], fast, banks.fast_v[j], slow, banks.slow_v[j], dt, volts)
 
 
-@jitable
+@lean
 def _largest(values: Floats) -> float:
     """The largest magnitude, without an array in between."""
     most = 0.0
@@ -316,7 +367,7 @@ def _largest(values: Floats) -> float:
     return most
 
 
-@jitable
+@lean
 def open_circuit_v(table: Floats, charge: float) -> float:
     """Linear between the table's rows, the ends held; compiled, `np.interp` of one number takes two thirds of a run.
 
@@ -331,7 +382,7 @@ def open_circuit_v(table: Floats, charge: float) -> float:
     return float(table[1, k - 1] + share * (table[1, k] - table[1, k - 1]))
 
 
-@jitable
+@lean
 def _amplifier(amplifiers: Amplifiers, j: int, level: float, volts: float) -> tuple[float, float]:
     """(watts in, true watts out) of one amplifier at its volts."""
     a = amplifiers
@@ -345,7 +396,7 @@ def _amplifier(amplifiers: Amplifiers, j: int, level: float, volts: float) -> tu
     return laws.amplifier_watts(law, output_v, output_v * output_v, volts)
 
 
-@jitable
+@lean
 def _balance(
     level: Floats,
     now: float,
@@ -398,7 +449,7 @@ def _balance(
         miss[network.parent[i]] -= amps
 
 
-@jitable
+@lean
 def _newton_step(network: Network, equations: _Equations, v: Floats) -> None:
     """One step of all node volts, eliminated from the leaves to the root and no longer than half a volt."""
     miss, slope, pivot, step, siemens = equations
@@ -421,7 +472,7 @@ def _newton_step(network: Network, equations: _Equations, v: Floats) -> None:
         v[i] = max(v[i] + shorter * step[i], FLOOR_V)
 
 
-@jitable
+@lean
 def _move_banks(
     t: int, dt: float, banks: Banks, held: _Held, v: Floats, mean_a: Floats, lately_a: Floats, result: TransientResult
 ) -> None:
@@ -443,7 +494,7 @@ def _move_banks(
             banks.dropped[j] = 1
 
 
-@jitable
+@lean
 def _move_capacitors(
     t: int, dt: float, capacitors: Capacitors, held: _Held, v: Floats, result: TransientResult
 ) -> None:
@@ -454,7 +505,7 @@ def _move_capacitors(
         result.capacitor_a[t, j] = amps
 
 
-@jitable
+@lean
 def _note_amplifiers(
     t: int, level: Floats, now: float, amplifiers: Amplifiers, v: Floats, off_until: Floats, result: TransientResult
 ) -> None:

@@ -201,12 +201,11 @@ def minutes_to_low(job: JobDocument) -> float | None:
 def charge_after(point: OperatingPoint, seconds: float) -> list[float]:
     """Charge of each bank after some time of the mean load in the state that was solved.
 
-    seconds   in steps of ten, one at least
+    seconds   above 0
     """
     parts = TransientParts(point.circuit, point, point.engine)
-    steps = max(round(seconds / CLOCK_STEP_S), 1)
-    run = _clock(parts, point.engine, _mean_w(point), None, steps * CLOCK_STEP_S)
-    return [float(each) for each in run.charge[-1]]
+    circuit = _constant(parts, point.engine, _mean_w(point), None)
+    return [float(each) for each in transient.charge_after(seconds, circuit)]
 
 
 def _when(steps: np.ndarray) -> float | None:
@@ -222,17 +221,23 @@ def _clock(
     parts: TransientParts, engine: Engine, flat_w: list[float], charge: float | None, seconds: float
 ) -> TransientResult:
     """A long stretch at a constant load; amplifiers at their mean power, or silent."""
-    loads = vehicle.used_a(parts.job.vehicle, engine)
-    amplifiers = parts.amplifiers([max(watts, 1e-3) for watts in flat_w])
-    circuit = CircuitArrays(
-        parts.network_drawing(loads),
+    steps = round(seconds / CLOCK_STEP_S)
+    return transient.simulate(np.ones(steps), CLOCK_STEP_S, _constant(parts, engine, flat_w, charge))
+
+
+def _constant(parts: TransientParts, engine: Engine, flat_w: list[float], charge: float | None) -> CircuitArrays:
+    """The car at a constant load from silence, capacitors left out.
+
+    charge   that all banks begin with; their own where none is given
+    """
+    return CircuitArrays(
+        parts.network_drawing(vehicle.used_a(parts.job.vehicle, engine)),
         parts.chargers(engine),
         parts.banks(charge),
         NO_CAPACITORS,
-        amplifiers,
+        parts.amplifiers([max(watts, 1e-3) for watts in flat_w]),
         parts.silence,
     )
-    return transient.simulate(np.ones(round(seconds / CLOCK_STEP_S)), CLOCK_STEP_S, circuit)
 
 
 def series_csv(result: SimulationResult) -> str:

@@ -204,6 +204,7 @@ class _Varied:
             ocv=np.tile(rows.ocv[self.car.bank[0]], (self.draws, 1, 1)),
             sounds=self._sounds(rows),
             played=np.repeat(rows.played[:1], self.draws),
+            table=np.repeat(rows.table[:1], self.draws),
         )
         cars = Cars(
             self._numbers(self.car.wire.shape[1]),

@@ -3,7 +3,7 @@
 A step is bought with what it needs: a cable with the largest fuse that its conductor allows, a battery at the rear with
 the fuse at its end of the run. Two kinds are free: the gain set lower, and the coils wired to another load. Steps of
 different slots touch different parts of the job, so that their order does not matter. Left out: what a set of steps
-comes to (see `evaluate`).
+comes to (see `evaluate`); converters to add and diode isolators, which the compiled solve does not answer.
 """
 
 from __future__ import annotations
@@ -131,6 +131,7 @@ class _Slots:
                 yield self._slot(f"charger:{i}", charger.name, self._chargers(i))
         for i, bank in enumerate(job.banks):
             yield self._slot(f"bank:{i}", bank.name, self._banks(i))
+            yield self._slot(f"isolator:{i}", f"Isolator of {bank.name}", self._isolators(i))
         if self.second == FRONT or all(bank.at != REAR for bank in job.banks):
             yield self._slot("bank:+", "Second battery", self._banks(None))
         for i, each in enumerate(job.capacitors):
@@ -138,7 +139,9 @@ class _Slots:
         if all(each.at != self.second for each in job.capacitors):
             yield self._slot("capacitor:+", "Capacitors", self._capacitors(None))
         for edge in self.circuit.edges:
-            if not edge.strap:
+            if edge.strap:
+                yield self._slot(f"strap:{edge.field}", edge.name, self._straps(edge.field))
+            else:
                 yield self._slot(f"cable:{edge.field}", edge.name, self._cables(edge.field))
                 yield self._slot(f"return:{edge.field}", f"Ground return of {edge.name}", self._returns(edge.field))
         for i, amplifier in enumerate(job.amplifiers):
@@ -208,6 +211,17 @@ class _Slots:
 
             lines = [line for _, _, line in fuses]
             yield self._step("bank:+", part, f"{part.name} added at the {self.second}", add, *lines)
+
+    def _isolators(self, i: int) -> Iterator[Step]:
+        """Relays alone: each set with a diode takes a forecast of its own, and there are thousands of sets."""
+        bank = self.job.banks[i]
+        for part in self._of("isolator", bank.at) if bank.at != FRONT else ():
+            if (part.isolator or "relay") == "relay" != bank.isolator:
+
+                def change(document: Document) -> None:
+                    document["banks"][i]["isolator"] = "relay"
+
+                yield self._step(f"isolator:{i}", part, f"{part.name} before {bank.name}", change)
 
     def _rear_fuse(self) -> list[tuple[str, float, Line]]:
         """The fuses that cables and leads which meet at the rear have to get there: where, amps, and what it costs."""
@@ -287,6 +301,20 @@ class _Slots:
                 removes=(f"{edge.wire.size} cable",),
                 weight_kg=(part.weight_kg or 0.0) * metres,
             )
+
+    def _straps(self, where: str) -> Iterator[Step]:
+        edge = next(edge for edge in self.circuit.edges if edge.field == where)
+        for part in self._of("strap", None):
+            values = {"measured_ohm_per_m": None, "strands": None, "strand_mm": None, **_given(part, *OWN["strap"])}
+            if (part.size, part.conductor or "copper") != (edge.wire.size, edge.wire.conductor):
+
+                def change(document: Document, values: Document = values) -> None:
+                    target = paths.get(document, where)
+                    target |= values
+
+                title = f"{edge.name}: {part.size} in place of {edge.wire.size}"
+                removes = (f"{edge.wire.size} strap",)
+                yield self._step(f"strap:{where}", part, title, change, removes=removes)
 
     def _returns(self, where: str) -> Iterator[Step]:
         edge = next(edge for edge in self.circuit.edges if edge.field == where)

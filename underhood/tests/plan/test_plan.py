@@ -14,7 +14,8 @@ from underhood.forecast import goals, load_curves
 from underhood.forecast.build import build_result
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.simulation import minutes_to_low
-from underhood.plan import ladder, reasons
+from underhood.harness import edits
+from underhood.plan import ladder, parts_csv, reasons
 from underhood.plan.answer import plan
 from underhood.plan.at_once import AtOnce
 from underhood.plan.evaluate import Evaluator, Outcome, value_of
@@ -239,6 +240,22 @@ class Search(unittest.TestCase):
             self.assertEqual(found.meets[k], alone.meets)
             self.assertAlmostEqual(sets.cost[i], alone.cost)
             self.assertAlmostEqual(sets.weight_kg[i], alone.weight_kg)
+
+    def test_straps_and_relays_are_steps_and_diodes_are_not(self):
+        """A car with its engine strap and a second battery: every set at once as by its own forecast."""
+        job = car(banks=[car().document()["banks"][0], {"name": "Rear", "at": "rear", "capacity_ah": 60}])
+        for key in ("charging", "engine_strap", "body_strap"):
+            job = edits.change(job, key)
+        rows = "kind,name,price,hours,size,isolator\nstrap,Strap 70,20,0.5,70 mm²,\nisolator,Relay,60,1,,relay\n"
+        chosen = [*parts_csv.read(rows + "isolator,Diodes,90,1,,diode\n"), *parts("Tern 20")]
+        found = {slot.key: [step.title for step in slot.steps] for slot in slots(job, chosen)}
+        self.assertEqual(found["isolator:1"], ["Relay before Rear"])
+        self.assertEqual([len(found[key]) for key in found if key.startswith("strap:")], [1, 1])
+        evaluator = Evaluator(job, chosen)
+        sets = sets_within(slots(job, chosen), evaluator, 1000)
+        values = AtOnce(sets, evaluator).values(sets.digits, sets.cost, sets.hours, sets.weight_kg)
+        for k in range(0, len(sets), 11):
+            self.assertAlmostEqual(values.terminal_v[k], evaluator.of(sets.steps(k)).terminal_v, delta=5e-4)
 
     def test_pins_needs_and_what_excludes_each_other(self):
         job, chosen = car(plan={"pins": ["Curlew 90"]}), parts("Curlew 90", "Body bolts")
