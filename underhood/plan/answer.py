@@ -138,7 +138,6 @@ def _stages(outcome: Outcome, evaluator: Evaluator) -> tuple[Stage, ...]:
 
 def plan_result(name: str, outcome: Outcome, stages: Sequence[Stage]) -> PlanResult:
     """A plan as it is told: its outcome, and its stages in their order."""
-    minutes = (goal.value for goal in outcome.goals if goal.quantity == "engine_off_min")
     return PlanResult(
         name=name,
         cost=outcome.cost,
@@ -149,7 +148,7 @@ def plan_result(name: str, outcome: Outcome, stages: Sequence[Stage]) -> PlanRes
         front_v=outcome.front_v,
         delivered_w=outcome.delivered_w,
         gain_db=outcome.gain_db,
-        engine_off_min=next(minutes, None),
+        engine_off_min=outcome.engine_off_min,
         meets_goals=outcome.meets,
         steps=[step.title for step in outcome.steps],
         stages=[_stage(each) for each in stages],

@@ -69,6 +69,7 @@ class SetValues(NamedTuple):
 
     gain_db: Floats
     terminal_v: Floats
+    engine_off_min: Floats
     below_v: Floats
     meets: NDArray[np.bool_]
 
@@ -95,16 +96,17 @@ class AtOnce:
         with np.errstate(divide="ignore", invalid="ignore"):
             gain_db = 10 * np.log10(mean_w / base_w) if base_w else np.full(len(digits), np.nan)
         priced = {"cost": cost, "hours": hours, "weight_kg": weight_kg, "gain_db": gain_db}
-        below_v, meets, terminal_v = np.zeros(len(digits)), np.ones(len(digits), bool), np.full(len(digits), np.nan)
-        first = True
+        below_v, meets = np.zeros(len(digits)), np.ones(len(digits), bool)
+        first_of: dict[str, Floats] = {}
         for goal, key in zip(self.evaluator.goals, self.of_goal, strict=True):
             value = priced[goal.quantity] if key is None else answer_of(answers[key], goal)
             meets &= answered(goal, value)
-            if goal.quantity == "terminal_v" and first:
-                terminal_v, first = value, False
+            first_of.setdefault(goal.quantity, value)
             if goal.quantity in ("terminal_v", "front_v") and goal.at_least is not None:
                 below_v += np.where(np.isnan(value), NOTHING_HOLDS_V, np.maximum(goal.at_least - value, 0.0))
-        found = SetValues(gain_db, terminal_v, below_v, meets)
+        none = np.full(len(digits), np.nan)
+        volts, minutes = (first_of.get(quantity, none).copy() for quantity in ("terminal_v", "engine_off_min"))
+        found = SetValues(gain_db, volts, minutes, below_v, meets)
         self._ask(digits, answers, found)
         return found
 
@@ -115,6 +117,7 @@ class AtOnce:
             outcome = self.evaluator.of(self.sets.steps_of(digits[i]))
             found.gain_db[i] = math.nan if outcome.gain_db is None else outcome.gain_db
             found.terminal_v[i] = math.nan if outcome.terminal_v is None else outcome.terminal_v
+            found.engine_off_min[i] = math.nan if outcome.engine_off_min is None else outcome.engine_off_min
             found.below_v[i], found.meets[i] = outcome.below_v, outcome.meets
         impossible = status == IMPOSSIBLE
         found.gain_db[impossible], found.meets[impossible] = math.nan, False

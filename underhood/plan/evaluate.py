@@ -61,6 +61,11 @@ class Outcome:
         """Whether every goal is met."""
         return all(goal.met for goal in self.goals)
 
+    @property
+    def engine_off_min(self) -> float | None:
+        """The first value of a goal of minutes with the engine off."""
+        return next((goal.value for goal in self.goals if goal.quantity == "engine_off_min"), None)
+
     @cached_property
     def acts(self) -> frozenset[tuple[str, str]]:
         """Flags that somebody must act on, by code and field."""

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
 import numpy as np
@@ -52,7 +52,8 @@ class Plan:
 class Marks:
     """Sets as marks of a picture, column by column: cost, what it buys, whether it meets every goal.
 
-    frontier   whether no other beats it in both cost and value
+    frontier         whether no other beats it in both cost and value
+    engine_off_min   nothing where no goal asks for them, as in what was stored before they were told
     """
 
     cost: list[float]
@@ -60,6 +61,7 @@ class Marks:
     terminal_v: list[float | None]
     meets: list[bool]
     frontier: list[bool]
+    engine_off_min: list[float | None] = field(default_factory=list)
 
 
 class Progress(NamedTuple):
@@ -154,7 +156,9 @@ class _Run:
         self.sets, self.evaluator, self.done = sets, evaluator, 0
         self.at_once = _at_once(sets, evaluator)
         self.most = min(len(sets), most or (len(sets) if self.at_once else ONE_BY_ONE))
-        self.gain_db, self.terminal_v, self.below_v = (np.full(self.most, np.nan) for _ in range(3))
+        self.gain_db, self.terminal_v, self.engine_off_min, self.below_v = (
+            np.full(self.most, np.nan) for _ in range(4)
+        )
         self.meets = np.zeros(self.most, bool)
 
     def on(self) -> None:
@@ -162,7 +166,8 @@ class _Run:
         step = BY_FORECAST if self.at_once is None else FIRST if self.done == 0 else AT_ONCE
         part = slice(self.done, min(self.done + step, self.most))
         found = self._one_by_one(part) if self.at_once is None else self.at_once.values(*self._of(part))
-        for whole, values in zip((self.gain_db, self.terminal_v, self.below_v, self.meets), found, strict=True):
+        columns = (self.gain_db, self.terminal_v, self.engine_off_min, self.below_v, self.meets)
+        for whole, values in zip(columns, found, strict=True):
             whole[part] = values
         self.done = part.stop
 
@@ -175,6 +180,7 @@ class _Run:
         return SetValues(
             np.array([np.nan if each.gain_db is None else each.gain_db for each in found]),
             np.array([np.nan if each.terminal_v is None else each.terminal_v for each in found]),
+            np.array([np.nan if each.engine_off_min is None else each.engine_off_min for each in found]),
             np.array([each.below_v for each in found]),
             np.array([each.meets for each in found]),
         )
@@ -240,6 +246,7 @@ class _Run:
             terminal_v=[_known(self.terminal_v[i]) for i in chosen],
             meets=[bool(self.meets[i]) for i in chosen],
             frontier=[i in on for i in chosen],
+            engine_off_min=[_known(self.engine_off_min[i]) for i in chosen],
         )
 
     def preliminary(self) -> Marks:

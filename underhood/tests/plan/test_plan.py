@@ -235,6 +235,7 @@ class Search(unittest.TestCase):
         for k, i in enumerate(some):
             alone = evaluator.of(sets.steps(i))
             self.assertAlmostEqual(found.terminal_v[k], alone.terminal_v, delta=5e-4)
+            self.assertEqual(found.engine_off_min[k], next(goal.value for goal in alone.goals[2:]))
             self.assertAlmostEqual(found.below_v[k], alone.below_v, delta=5e-4)
             self.assertAlmostEqual(found.gain_db[k], alone.gain_db, delta=1e-3)
             self.assertEqual(found.meets[k], alone.meets)

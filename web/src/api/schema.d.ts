@@ -5178,11 +5178,14 @@ export interface components {
      * Marks
      * @description Sets as marks of a picture, column by column: cost, what it buys, whether it meets every goal.
      *
-     *     frontier   whether no other beats it in both cost and value
+     *     frontier         whether no other beats it in both cost and value
+     *     engine_off_min   nothing where no goal asks for them, as in what was stored before they were told
      */
     Marks: {
       /** Cost */
       cost: number[];
+      /** Engine Off Min */
+      engine_off_min?: (number | null)[];
       /** Frontier */
       frontier: boolean[];
       /** Gain Db */

@@ -8,32 +8,39 @@ import { picture, SIZE, type Up } from "./planGeometry";
 const UPS = [
   ["db", "Decibels"],
   ["volts", "Volts"],
+  ["minutes", "Minutes"],
 ] as const;
+const UNITS = { db: "dB", volts: "V", minutes: "min" };
+const WORDS = {
+  db: "decibels gained",
+  volts: "volts at the amplifier",
+  minutes: "minutes with the engine off",
+};
 
 interface Props {
   marks: PlanMarks;
-  goalV: number | null;
-  goalDb: number | null;
+  goals: Record<Up, number | null>;
   plans: PlanResult[];
   chosen: PlanResult | undefined;
   onChoose: (name: string) => void;
 }
 
 /** Cost against what it buys: every solved set a faint mark, the best drawn through, plans on it to choose. */
-export function PlanPicture({ marks, goalV, goalDb, plans, chosen, onChoose }: Props) {
+export function PlanPicture({ marks, goals, plans, chosen, onChoose }: Props) {
   const [up, setUp] = useState<Up>("db");
-  const goal = up === "db" ? goalDb : goalV;
+  const goal = goals[up];
+  const ups = UPS.filter(([key]) => key !== "minutes" || goals.minutes !== null);
   const drawn = picture(marks, up, goal);
-  const unit = up === "db" ? "dB" : "V";
+  const unit = UNITS[up];
   const { width, height, left, right, bottom } = SIZE;
   return (
     <>
       <div className="mb-2">
-        <Choice label="Upwards" value={up} options={UPS} onChange={setUp} />
+        <Choice label="Upwards" value={up} options={ups} onChange={setUp} />
       </div>
       <svg
         role="group"
-        aria-label={`${marks.cost.length} sets by cost and ${up === "db" ? "decibels gained" : "volts at the amplifier"}`}
+        aria-label={`${marks.cost.length} sets by cost and ${WORDS[up]}`}
         viewBox={`0 0 ${width} ${height}`}
         className="bg-sheet border-rule w-full border"
       >

@@ -111,8 +111,7 @@ function Searching({ plan }: { plan: PlanOut }) {
         <Group title="So far">
           <PlanPicture
             marks={plan.points}
-            goalV={null}
-            goalDb={null}
+            goals={{ db: null, volts: null, minutes: null }}
             plans={[]}
             chosen={undefined}
             onChoose={() => undefined}
@@ -138,8 +137,11 @@ function Found({ answer, stopped }: { answer: PlanAnswer; stopped: boolean }) {
       <Group title="Where money stops buying">
         <PlanPicture
           marks={answer.points}
-          goalV={wanted("terminal_v")}
-          goalDb={wanted("gain_db")}
+          goals={{
+            db: wanted("gain_db"),
+            volts: wanted("terminal_v"),
+            minutes: wanted("engine_off_min"),
+          }}
           plans={plans}
           chosen={chosen}
           onChoose={setName}

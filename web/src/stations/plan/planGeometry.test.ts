@@ -10,7 +10,14 @@ const MARKS: PlanMarks = {
   meets: [false, false, true, true, false],
   frontier: [true, true, false, true, false],
 };
-const NONE: PlanMarks = { cost: [], gain_db: [], terminal_v: [], meets: [], frontier: [] };
+const NONE: PlanMarks = {
+  cost: [],
+  gain_db: [],
+  terminal_v: [],
+  meets: [],
+  frontier: [],
+  engine_off_min: [],
+};
 const turned = (marks: PlanMarks): PlanMarks => ({
   cost: marks.cost.toReversed(),
   gain_db: marks.gain_db.toReversed(),
@@ -21,8 +28,9 @@ const turned = (marks: PlanMarks): PlanMarks => ({
 
 describe("the picture of a plan", () => {
   it("keeps every known mark inside its frame, dearer ones further right, better ones higher", () => {
-    for (const up of ["db", "volts"] as const) {
-      const { marks } = picture(MARKS, up, up === "volts" ? 12.5 : null);
+    const minutes = { ...MARKS, engine_off_min: [40, 60, 50, 90, null] };
+    for (const up of ["db", "volts", "minutes"] as const) {
+      const { marks } = picture(minutes, up, up === "volts" ? 12.5 : null);
       expect(marks).toHaveLength(4);
       for (const { x, y } of marks) {
         expect(x).toBeGreaterThanOrEqual(SIZE.left);
@@ -52,6 +60,7 @@ describe("the picture of a plan", () => {
     expect(db.place(plan)).toEqual({ x: db.marks[3]?.x, y: db.marks[3]?.y });
     expect(picture(MARKS, "db", null).place({ ...plan, gain_db: null })).toBeNull();
     expect(picture(NONE, "db", null).marks).toEqual([]);
+    expect(picture(MARKS, "minutes", 60).marks).toEqual([]); // as stored before minutes were told
   });
 
   it("leaves out what lies far below everything that is told", () => {

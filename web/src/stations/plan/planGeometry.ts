@@ -1,7 +1,7 @@
 import type { PlanMarks, PlanResult } from "../../api/client";
 
 /** What stands upwards in the picture. */
-export type Up = "db" | "volts";
+export type Up = "db" | "volts" | "minutes";
 
 export interface Placed {
   x: number;
@@ -22,12 +22,14 @@ export interface Picture {
 
 export const SIZE = { width: 640, height: 320, left: 52, right: 16, top: 16, bottom: 36 };
 const FAR_BELOW = 0.5;
-const LEAST_SPAN = { db: 1, volts: 0.4 };
+const LEAST_SPAN = { db: 1, volts: 0.4, minutes: 5 };
+/** Under what name a plan and the marks tell it. */
+const TOLD = { db: "gain_db", volts: "terminal_v", minutes: "engine_off_min" } as const;
 
-/** Cost across, decibels or volts up: every solved set as a mark, a line through those that no other beats. */
+/** Cost across, decibels, volts or minutes up: every solved set as a mark, a line through those that no other beats. */
 export function picture(marks: PlanMarks, up: Up, goal: number | null): Picture {
   const known = marks.cost.flatMap((cost, i) => {
-    const value = (up === "db" ? marks.gain_db : marks.terminal_v)[i];
+    const value = marks[TOLD[up]]?.[i];
     if (value == null) return [];
     return [{ cost, value, meets: marks.meets[i] ?? false, frontier: marks.frontier[i] ?? false }];
   });
@@ -67,7 +69,7 @@ export function picture(marks: PlanMarks, up: Up, goal: number | null): Picture 
     goalY: goal == null ? null : y(goal),
     zeroY: up === "db" && low <= 0 && high >= 0 ? y(0) : null,
     place: (plan) => {
-      const value = up === "db" ? plan.gain_db : plan.terminal_v;
+      const value = plan[TOLD[up]];
       return value == null ? null : { x: x(plan.cost), y: y(value) };
     },
   };
