@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
 from pydantic import AfterValidator, Field, WithJsonSchema
@@ -11,6 +11,7 @@ from pydantic import AfterValidator, Field, WithJsonSchema
 from underhood.cable.drop_test import DropReading
 from underhood.cable.gauge import DropOverLength, StrandCount
 from underhood.document.job import Conductor, JobDocument, LoadReading, ProgrammeFile, Sweep
+from underhood.finding import Severity
 from underhood.forecast.sensitivity import Sensitivity
 from underhood.forecast.strips import AmplifierStrip
 from underhood.harness.drop_test import What
@@ -25,11 +26,21 @@ StoredDocument = Annotated[Any, WithJsonSchema({SHAPED_LIKE: "JobDocument"})]
 
 
 class JobSummary(Schema):
-    """What a list shows of a job."""
+    """What a list shows of a job.
+
+    idle_v         lowest volts at the first amplifier at idle; `delivered_w` of all, in the state that is open
+    worst          severity of the worst flag, null where there is none; `worst_title` what it is about
+    state          how far the work on the car is
+    """
 
     amplifiers: list[str]
     amplifier_ids: list[str]
     drive: str
+    state: Literal["found", "planned", "fitted", "proved"]
+    idle_v: float | None
+    delivered_w: float | None
+    worst: Severity | None
+    worst_title: str
 
 
 class JobLine(Schema):

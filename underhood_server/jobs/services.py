@@ -5,6 +5,7 @@ A job is forecast before its transaction begins, so that nobody waits for the st
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from django.db import transaction
@@ -46,10 +47,25 @@ def summary(job: Job) -> dict[str, Any]:
         "amplifiers": [amplifier.name for amplifier in document.amplifiers],
         "amplifier_ids": [amplifier.id for amplifier in document.amplifiers],
         "drive": document.vehicle.drive,
+        "state": document.state,
+        **_verdict(recordings.whole(job.workshop_id, document)),
     }
 
 
-SUMMARIES[KIND] = Summary(Job.objects.all, 1, summary, counter="version")
+def _verdict(document: JobDocument) -> dict[str, Any]:
+    """Volts at the first amplifier at idle, watts of all in the state that is open, and the worst flag."""
+    result = build_result(document)
+    idle = next((each for each in result.engines if each.engine == "idle"), None)
+    worst = result.flags[0] if result.flags else None
+    return {
+        "idle_v": None if idle is None else idle.terminal_low_v,
+        "delivered_w": math.fsum(each.delivered_w for each in result.amplifiers) if result.amplifiers else None,
+        "worst": None if worst is None else worst.severity,
+        "worst_title": "" if worst is None else worst.title or worst.text,
+    }
+
+
+SUMMARIES[KIND] = Summary(Job.objects.all, 2, summary, counter="version")
 
 
 def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | None) -> Job:

@@ -7,9 +7,18 @@ import { App } from "./App";
 import { applyTheme, storedTheme } from "./frame/theme";
 import "./styles.css";
 
+const RELOADED = "under-hood-reloaded";
+
 applyTheme(storedTheme());
 const client = new QueryClient({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 10_000 } },
+});
+// After an update the parts of the old page are gone: load the new one, once; what was typed is kept in the browser.
+window.addEventListener("vite:preloadError", (event) => {
+  if (sessionStorage.getItem(RELOADED) === window.location.href) return;
+  sessionStorage.setItem(RELOADED, window.location.href);
+  event.preventDefault();
+  window.location.reload();
 });
 const root = document.getElementById("root");
 if (root) {

@@ -85,6 +85,10 @@ export function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]*)/.exec(document.cookie)?.[1] ?? "";
 }
 
+/** What the window is told when the server asks for a log-in, and when somebody has logged in over the page. */
+export const SIGNED_OUT = "under-hood-signed-out";
+export const SIGNED_IN = "under-hood-signed-in";
+
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 api.use({
   onRequest({ request }) {
@@ -93,6 +97,8 @@ api.use({
   },
   async onResponse({ response }) {
     if (response.ok) return;
+    if (response.status === 401 && !response.url.endsWith("/session"))
+      window.dispatchEvent(new Event(SIGNED_OUT));
     let body: { detail?: unknown; errors?: { path: string }[]; version?: number | null } = {};
     try {
       body = (await response.clone().json()) as typeof body;

@@ -4602,14 +4602,31 @@ export interface components {
     /**
      * JobSummary
      * @description What a list shows of a job.
+     *
+     *     idle_v         lowest volts at the first amplifier at idle; `delivered_w` of all, in the state that is open
+     *     worst          severity of the worst flag, null where there is none; `worst_title` what it is about
+     *     state          how far the work on the car is
      */
     JobSummary: {
       /** Amplifier Ids */
       amplifier_ids: string[];
       /** Amplifiers */
       amplifiers: string[];
+      /** Delivered W */
+      delivered_w: number | null;
       /** Drive */
       drive: string;
+      /** Idle V */
+      idle_v: number | null;
+      /**
+       * State
+       * @enum {string}
+       */
+      state: "found" | "planned" | "fitted" | "proved";
+      /** Worst */
+      worst: ("act" | "caution" | "note") | null;
+      /** Worst Title */
+      worst_title: string;
     };
     /**
      * JobsAsked

@@ -6,10 +6,13 @@ interface Page<Row> {
 }
 
 /** A list that comes in pages: its rows so far, how many there are in all, and how to get more of them. */
-export function usePages<Row>(queryKey: QueryKey, ask: (offset: number) => Promise<Page<Row>>) {
+export function usePages<Row>(
+  queryKey: QueryKey,
+  ask: (offset: number, signal: AbortSignal) => Promise<Page<Row>>,
+) {
   const pages = useInfiniteQuery({
     queryKey,
-    queryFn: ({ pageParam }) => ask(pageParam),
+    queryFn: ({ pageParam, signal }) => ask(pageParam, signal),
     initialPageParam: 0,
     getNextPageParam: (last, all) => {
       const offset = all.reduce((sum, page) => sum + page.items.length, 0);

@@ -1,9 +1,11 @@
 import { Moon, Sun } from "lucide-react";
 import { useState } from "react";
-import { NavLink, Outlet } from "react-router";
+import { NavLink, Outlet, useLocation } from "react-router";
 
 import type { Session } from "../api/client";
+import { SignedOut } from "../session/SignedOut";
 import { useLogOut } from "../session/useSession";
+import { Region } from "../ui/Region";
 import { applyTheme, storedTheme } from "./theme";
 
 const PLACES = [
@@ -18,6 +20,7 @@ const PLACES = [
 export function Frame({ session }: { session: Session }) {
   const [theme, setTheme] = useState(storedTheme);
   const logOut = useLogOut();
+  const { pathname } = useLocation();
   const toggle = () => {
     const next = theme === "daylight" ? "garage" : "daylight";
     applyTheme(next);
@@ -63,8 +66,11 @@ export function Frame({ session }: { session: Session }) {
         </div>
       </nav>
       <main className="min-w-0 flex-1">
-        <Outlet />
+        <Region name="This page" again={pathname}>
+          <Outlet />
+        </Region>
       </main>
+      <SignedOut demo={session.demo} />
     </div>
   );
 }

@@ -1,6 +1,6 @@
-import { Download, Keyboard, Redo2, Undo2 } from "lucide-react";
-import { useCallback, useMemo, useState } from "react";
-import { NavLink, useNavigate, useParams, useSearchParams } from "react-router";
+import { Keyboard, Redo2, Undo2 } from "lucide-react";
+import { useCallback, useEffect, useMemo, useState, type ReactNode } from "react";
+import { Link, NavLink, useNavigate, useParams, useSearchParams } from "react-router";
 
 import type { Engine, Job } from "../api/client";
 import { PathStrip } from "../path/PathStrip";
@@ -13,10 +13,13 @@ import { SupplyStation } from "../stations/supply/SupplyStation";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
+import { Region } from "../ui/Region";
 import { KeysHelp } from "./KeysHelp";
 import { Ledger } from "./Ledger";
 import { isStation, STATIONS, type Station } from "./stations";
-import { useJob, type SaveState, type Work } from "./useJob";
+import { ExportLink } from "./ExportLink";
+import { SaveNote } from "./SaveNote";
+import { useJob, type Work } from "./useJob";
 import { useKeys } from "./useKeys";
 import { WorkContext } from "./WorkContext";
 
@@ -43,26 +46,42 @@ const PLACE = {
 /** A job: the path on top, its stations, and the ledger. */
 export function JobPage() {
   const { id, station } = useParams();
-  const work = useJob(Number(id));
-  if (work.missing) return <Refused message={work.missing.message} />;
-  if (!work.job) return <p className="text-soft p-8">Opening the job …</p>;
-  return (
-    <OpenJob
-      key={id}
-      id={Number(id)}
-      station={isStation(station) ? station : "load"}
-      work={work}
-      job={work.job}
-    />
-  );
+  if (station !== undefined && !isStation(station)) {
+    return (
+      <Refused message={`A job has no place called "${station}".`}>
+        <Link
+          className="text-teal mt-3 inline-block min-h-11 underline underline-offset-4"
+          to={`/jobs/${id}`}
+        >
+          Open the job
+        </Link>
+      </Refused>
+    );
+  }
+  return <JobOf key={id} id={Number(id)} station={station ?? "load"} />;
 }
 
-function Refused({ message }: { message: string }) {
+function JobOf({ id, station }: { id: number; station: Station }) {
+  const work = useJob(id);
+  if (work.missing) return <Refused message={work.missing.message} />;
+  if (!work.job) return <p className="text-soft p-8">Opening the job …</p>;
+  return <OpenJob id={id} station={station} work={work} job={work.job} />;
+}
+
+function Refused({ message, children }: { message: string; children?: ReactNode }) {
   return (
     <div className="p-8">
       <Complaint>{message}</Complaint>
+      {children}
     </div>
   );
+}
+
+/** The music that was chosen last, which is what "Music" goes back to. */
+function useMusic(programme: Job["basis"]["programme"]): Job["basis"]["programme"] {
+  const [last, setLast] = useState<Job["basis"]["programme"]>("bass_heavy");
+  if (programme !== last && programme !== "tone" && programme !== "burst") setLast(programme);
+  return last;
 }
 
 function playedOf(job: Job): Played {
@@ -74,15 +93,25 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
   const navigate = useNavigate();
   const [help, setHelp] = useState(false);
   const [query] = useSearchParams();
-  const { change, undo, redo } = work;
+  const { change, act } = work;
+  const undo = useCallback(() => act({ do: "undo" }), [act]);
+  const redo = useCallback(() => act({ do: "redo" }), [act]);
   const engine = job.basis.engine as Engine;
   const played = playedOf(job);
+  const music = useMusic(job.basis.programme);
+  const play = useCallback(
+    (what: Played) => change("basis.programme", what === "music" ? music : what),
+    [change, music],
+  );
+  const name = STATIONS.find(([key]) => key === station)?.[1];
+  useEffect(() => {
+    document.title = `${name} · ${job.title} · Under Hood`;
+  }, [name, job.title]);
   const toCable = useCallback(
     (name: string) => void navigate(`/jobs/${id}/cable?cable=${encodeURIComponent(name)}`),
     [navigate, id],
   );
   const keys = useMemo(() => {
-    const play = (what: Played) => change("basis.programme", what === "music" ? "bass_heavy" : what);
     return {
       ...Object.fromEntries(
         STATIONS.map(([key], i) => [String(i + 1), () => void navigate(`/jobs/${id}/${key}`)]),
@@ -94,7 +123,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       Z: redo,
       "?": () => setHelp(true),
     };
-  }, [change, engine, played, undo, redo, navigate, id]);
+  }, [change, play, engine, played, undo, redo, navigate, id]);
   useKeys(keys);
   const open = useMemo(
     () => ({
@@ -124,7 +153,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
               onChange={(event) => change("title", event.target.value)}
             />
           </h1>
-          <Saved version={work.version} save={work.save} />
+          <SaveNote work={work} />
         </div>
         <div className="flex flex-wrap items-center gap-4">
           <Choice
@@ -133,16 +162,13 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
             options={ENGINES}
             onChange={(value) => change("basis.engine", value)}
           />
-          <Choice
-            label="Playing"
-            value={played}
-            options={PLAYED}
-            onChange={(value) => change("basis.programme", value === "music" ? "bass_heavy" : value)}
-          />
+          <Choice label="Playing" value={played} options={PLAYED} onChange={play} />
         </div>
       </header>
       <div className="print:hidden">
-        <PathStrip forecast={work.forecast} onCable={toCable} />
+        <Region name="The path" again={work.forecast}>
+          <PathStrip forecast={work.forecast} onCable={toCable} />
+        </Region>
       </div>
       <nav
         aria-label="Stations"
@@ -163,15 +189,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
         <div className="flex h-12 shrink-0 items-center gap-1 max-md:h-11">
           <Tool label="Undo" disabled={!work.canUndo} onClick={undo} icon={<Undo2 size={16} aria-hidden />} />
           <Tool label="Redo" disabled={!work.canRedo} onClick={redo} icon={<Redo2 size={16} aria-hidden />} />
-          <a
-            className="hover:bg-sunk grid h-11 place-items-center rounded-sm px-3"
-            href={`/api/v1/jobs/${id}/file`}
-            aria-label="Export job file"
-            download
-          >
-            <span className="max-lg:hidden">Export job file</span>
-            <Download size={16} aria-hidden className="lg:hidden" />
-          </a>
+          <ExportLink id={id} save={work.save} />
           <Tool label="Keys" onClick={() => setHelp(true)} icon={<Keyboard size={16} aria-hidden />} />
         </div>
       </nav>
@@ -179,10 +197,16 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       <div
         className={`grid max-lg:grid-cols-1 print:block ${sheet ? "grid-cols-1" : "grid-cols-[minmax(0,1fr)_256px]"}`}
       >
-        <section className="min-w-0" aria-label={STATIONS.find(([key]) => key === station)?.[1]}>
-          <Place />
+        <section className="min-w-0" aria-label={name}>
+          <Region name="This station" again={station}>
+            <Place />
+          </Region>
         </section>
-        {!sheet && <Ledger id={id} settled={work.save.is === "saved"} />}
+        {!sheet && (
+          <Region name="The ledger" again={work.forecast}>
+            <Ledger id={id} settled={work.save === "clean"} />
+          </Region>
+        )}
       </div>
       <KeysHelp open={help} onClose={() => setHelp(false)} />
     </WorkContext>
@@ -215,20 +239,5 @@ function Tool({
       {icon}
       <span className="max-lg:sr-only">{label}</span>
     </Button>
-  );
-}
-
-function Saved({ version, save }: { version: number; save: SaveState }) {
-  const words = {
-    saved: `revision ${version} · saved`,
-    waiting: "not saved yet",
-    saving: "saving …",
-    refused: "not saved",
-  }[save.is];
-  return (
-    <span className="text-soft text-sm whitespace-nowrap" role="status">
-      {words}
-      {save.is === "refused" && <span className="text-vermilion"> · {save.problem.message}</span>}
-    </span>
   );
 }

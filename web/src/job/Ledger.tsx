@@ -4,7 +4,7 @@ import type { CableResult, Finding, Forecast } from "../api/client";
 import { amps, fixed, plain, watts } from "../ui/format";
 import { Figure, type Tone } from "../ui/Figure";
 import { SeverityMark, type Severity } from "../ui/SeverityMark";
-import { useMeasureNext } from "./useJob";
+import { useMeasureNext } from "./useForecast";
 import { useWork } from "./WorkContext";
 
 const VOLTS_TONES: Record<Severity | "well", Tone> = {

@@ -4,14 +4,27 @@ import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
+/** What the browser keeps, over every "reload" of a test. */
+const browser = vi.hoisted(() => new Map<string, unknown>());
+vi.mock("idb-keyval", () => ({
+  createStore: () => null,
+  get: async (key: string) => browser.get(key),
+  set: async (key: string, value: unknown) => void browser.set(key, structuredClone(value)),
+  del: async (key: string) => void browser.delete(key),
+}));
+
 /** A server that keeps one job with its version, refuses lengths above 60 m, and notes what it is asked. */
 const server = vi.hoisted(() => {
   const it = {
     title: "Estate car",
+    volts: 14,
     version: 3,
     saves: [] as [number, string][],
     slow: 0,
     given_up: [] as string[],
+    down: false,
+    signed_out: false,
+    base: "Estate car",
   };
   const answer = (status: number, body: unknown) =>
     new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
@@ -19,20 +32,24 @@ const server = vi.hoisted(() => {
     id: 7,
     version: it.version,
     updated_at: "",
-    document: { title: it.title, banks: [] },
+    document: { title: it.title, volts: it.volts, banks: [] },
   });
   vi.stubGlobal("fetch", async (request: Request) => {
     const body = request.method === "GET" ? {} : await request.json();
     request.signal.addEventListener("abort", () => it.given_up.push(body.document?.title));
     await new Promise((done) => setTimeout(done, it.slow));
-    if (request.url.endsWith("/api/v1/forecasts"))
-      return body.document.title === "refused"
-        ? answer(422, { detail: "not allowed", errors: [{ path: "title" }] })
-        : answer(200, { of: body.document.title });
+    if (it.down) throw new TypeError("network");
+    if (it.signed_out) return answer(401, { detail: "Log in first." });
+    const wrong = body.document?.title === "refused" ? "title" : body.document?.volts < 0 ? "volts" : null;
+    if (wrong) return answer(422, { detail: "not allowed", errors: [{ path: wrong }] });
+    if (request.url.endsWith("/api/v1/forecasts")) return answer(200, { of: body.document.title });
+    if (request.url.includes("/revisions/"))
+      return answer(200, { ...job(), document: { ...job().document, title: it.base } });
     if (request.method === "GET") return answer(200, job());
     if (body.version !== it.version) return answer(409, { detail: "somebody else saved it" });
     it.version += 1;
     it.title = body.document.title;
+    it.volts = body.document.volts;
     it.saves.push([body.version, it.title]);
     return answer(200, job());
   });
@@ -50,9 +67,11 @@ function open(client = new QueryClient({ defaultOptions: { queries: { retry: fal
 const titleOf = (work: ReturnType<typeof open>) =>
   (work.result.current.forecast as unknown as { of: string } | null)?.of;
 
-beforeEach(() =>
-  Object.assign(server, { title: "Estate car", version: 3, saves: [], slow: 0, given_up: [] }),
-);
+beforeEach(() => {
+  browser.clear();
+  Object.assign(server, { title: "Estate car", volts: 14, version: 3, saves: [], slow: 0, given_up: [] });
+  Object.assign(server, { down: false, signed_out: false });
+});
 afterEach(cleanup);
 
 describe("a job that is worked on", () => {
@@ -61,7 +80,7 @@ describe("a job that is worked on", () => {
     await waitFor(() => expect(titleOf(work)).toBe("Estate car"));
     act(() => work.result.current.change("title", "first"));
     await waitFor(() => expect(server.saves).toEqual([[3, "first"]]), { timeout: 3000 });
-    await waitFor(() => expect(work.result.current.save.is).toBe("saved"));
+    await waitFor(() => expect(work.result.current.save).toBe("clean"));
     act(() => work.result.current.change("title", "second"));
     await waitFor(() => expect(server.saves.at(-1)).toEqual([4, "second"]), { timeout: 3000 });
     expect(work.result.current.problem).toBeNull();
@@ -125,12 +144,78 @@ describe("a job that is worked on", () => {
     expect(server.saves).toEqual([]);
   });
 
-  it("tells when somebody else saved it meanwhile", async () => {
+  it("stores every good edit while one value is refused, and brings that one back after a reload", async () => {
+    const work = open();
+    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    act(() => work.result.current.change("volts", -5));
+    await waitFor(() => expect(work.result.current.problem?.field).toBe("volts"));
+    act(() => work.result.current.change("title", "good"));
+    await waitFor(() => expect(server.saves).toEqual([[3, "good"]]), { timeout: 3000 });
+    await waitFor(() => expect([work.result.current.save, titleOf(work)]).toEqual(["refused", "good"]));
+    expect(server.volts).toBe(14);
+    work.unmount();
+    const again = open();
+    await waitFor(() => expect(again.result.current.job).toMatchObject({ title: "good", volts: -5 }));
+    expect(again.result.current.broughtBack).not.toBeNull();
+    await waitFor(() => expect(again.result.current.problem?.field).toBe("volts"));
+    act(() => again.result.current.act({ do: "throw away" }));
+    expect([again.result.current.job, again.result.current.save]).toMatchObject([{ volts: 14 }, "clean"]);
+    act(() => again.result.current.act({ do: "undo" }));
+    expect(again.result.current.job).toMatchObject({ volts: -5 });
+  });
+
+  it("keeps what was typed while nobody answers or nobody is logged in, over a reload, and sends it after", async () => {
+    for (const trouble of ["down", "signed_out"] as const) {
+      const work = open();
+      await waitFor(() => expect(work.result.current.fresh).toBe(true));
+      server[trouble] = true;
+      const asked = vi.fn();
+      window.addEventListener("under-hood-signed-out", asked);
+      act(() => work.result.current.change("title", `typed while ${trouble}`));
+      const state = trouble === "down" ? "offline" : "signed out";
+      await waitFor(() => expect(work.result.current.save).toBe(state), { timeout: 3000 });
+      expect(asked.mock.calls.length > 0).toBe(trouble === "signed_out");
+      work.unmount();
+      await new Promise((done) => setTimeout(done, 50));
+      server[trouble] = false;
+      const again = open();
+      await waitFor(() => expect(again.result.current.job?.title).toBe(`typed while ${trouble}`));
+      await waitFor(() => expect(server.title).toBe(`typed while ${trouble}`), { timeout: 3000 });
+      await waitFor(() => expect(again.result.current.save).toBe("clean"));
+      again.unmount();
+    }
+  });
+
+  it("goes on by itself when somebody has logged in over the page", async () => {
+    const work = open();
+    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    server.signed_out = true;
+    act(() => work.result.current.change("title", "mine"));
+    await waitFor(() => expect(work.result.current.save).toBe("signed out"), { timeout: 3000 });
+    server.signed_out = false;
+    act(() => void window.dispatchEvent(new Event("under-hood-signed-in")));
+    await waitFor(() => expect(server.saves).toEqual([[3, "mine"]]), { timeout: 3000 });
+  });
+
+  it("asks once where somebody else saved it meanwhile, also after a reload, and saves what was chosen over theirs", async () => {
     const work = open();
     await waitFor(() => expect(titleOf(work)).toBe("Estate car"));
-    server.version = 9;
-    act(() => work.result.current.change("title", "mine"));
-    await waitFor(() => expect(work.result.current.save).toMatchObject({ is: "refused" }), { timeout: 3000 });
-    expect(server.saves).toEqual([]);
+    Object.assign(server, { version: 9, title: "theirs" });
+    act(() => work.result.current.change("volts", 13));
+    await waitFor(() => expect(work.result.current.save).toBe("conflict"), { timeout: 3000 });
+    expect([work.result.current.saving?.theirs?.version, server.saves]).toEqual([9, []]);
+    work.unmount();
+    const again = open();
+    await waitFor(() => expect(again.result.current.save).toBe("conflict"));
+    const { saving, job } = again.result.current;
+    expect([saving?.stored.document.title, saving?.theirs?.document.title, job]).toMatchObject([
+      "Estate car",
+      "theirs",
+      { volts: 13 },
+    ]);
+    const present = { ...job, title: "theirs" } as NonNullable<typeof job>;
+    act(() => again.result.current.tell({ what: "settled", present }));
+    await waitFor(() => expect(server.saves).toEqual([[9, "theirs"]]), { timeout: 3000 });
+    expect(server.volts).toBe(13);
   });
 });

@@ -14,6 +14,14 @@ afterEach(cleanup);
 
 const address = () => screen.getByRole("status", { name: "address" }).textContent;
 
+const VERDICT = {
+  drive: "combustion",
+  state: "found",
+  idle_v: 12.349,
+  delivered_w: 512.3,
+  worst: "act",
+  worst_title: "No fuse",
+};
 const NONE = { count: 0, items: [] };
 
 describe("the jobs", () => {
@@ -78,8 +86,12 @@ describe("the jobs", () => {
       "GET /api/v1/jobs": () => ({
         count: 3,
         items: [
-          { ...line, summary: { amplifiers: ["Marram", "Tern"], drive: "combustion" } },
-          { ...line, id: 4, summary: { amplifiers: [], drive: "electric" } },
+          { ...line, summary: { ...VERDICT, amplifiers: ["Marram", "Tern"] } },
+          {
+            ...line,
+            id: 4,
+            summary: { ...VERDICT, amplifiers: [], idle_v: null, delivered_w: null, worst: null },
+          },
           { ...line, id: 5, title: "Old van", summary: null, problem: "length_m: 90 is not allowed" },
         ],
       }),
@@ -89,11 +101,67 @@ describe("the jobs", () => {
       link.closest("tr"),
     );
     expect(first?.textContent).toContain("Marram, Tern");
-    expect(second?.textContent).toContain("none yet");
+    for (const words of ["12.35 V", "512 W", "No fuse", "as found"])
+      expect(first?.textContent).toContain(words);
+    expect(second?.textContent).toContain("no amplifier yet");
+    expect(second?.textContent).toContain("nothing flagged");
     const old = screen.getByRole("link", { name: "Old van" }).closest("tr");
     expect(old?.textContent).toContain("length_m: 90 is not allowed");
     expect(screen.queryByRole("button", { name: "Show more" })).toBeNull();
     expect(first?.querySelector("a")?.getAttribute("href")).toBe("/jobs/3/load");
+  });
+});
+
+describe("a job in the list", () => {
+  const jobs = [1, 2].map((id) => ({
+    id,
+    title: `Job ${id}`,
+    version: 1,
+    updated_at: "",
+    summary: null,
+    problem: "",
+  }));
+  const routes = {
+    "GET /api/v1/jobs": () => ({ count: 2, items: jobs }),
+    "DELETE /api/v1/jobs/1": () => null,
+    "DELETE /api/v1/jobs/2": () => null,
+  };
+  const deleted = () => asked.map(([route]) => route).filter((route) => route.startsWith("DELETE"));
+
+  it("is deleted a moment later, or at once when the page is left, and can be taken back until then", async () => {
+    serve(routes);
+    const page = openPage(<JobsPage />);
+    await userEvent.click(await screen.findByRole("button", { name: "Delete Job 1" }));
+    expect(screen.queryByRole("link", { name: "Job 1" })).toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: "Undo" }));
+    expect(screen.getByRole("link", { name: "Job 1" })).toBeTruthy();
+    await userEvent.click(screen.getByRole("button", { name: "Delete Job 2" }));
+    expect(deleted()).toEqual([]);
+    page.unmount();
+    await waitFor(() => expect(deleted()).toEqual(["DELETE /api/v1/jobs/2"]));
+  });
+
+  it("is copied with all that is in it, found by its title, and sorted", async () => {
+    const made = { title: "Job 1", banks: [{ name: "Front" }] };
+    serve({
+      ...routes,
+      "GET /api/v1/jobs/1": () => ({ id: 1, document: made }),
+      "POST /api/v1/jobs": () => ({ id: 9 }),
+    });
+    openPage(<JobsPage />);
+    await userEvent.click(await screen.findByRole("button", { name: "Copy Job 1" }));
+    await waitFor(() =>
+      expect(asked.find(([route]) => route === "POST /api/v1/jobs")?.[1]).toEqual({
+        document: { ...made, title: "Copy of Job 1" },
+      }),
+    );
+    const queries: string[] = [];
+    serve({ "GET /api/v1/jobs": (_, request) => (queries.push(new URL(request.url).search), NONE) });
+    await userEvent.type(screen.getByLabelText("Find a job by its title"), "van");
+    await screen.findByText(/No job's title holds "van"/);
+    await userEvent.selectOptions(screen.getByLabelText("Order of the jobs"), "title");
+    await waitFor(() => expect(queries.at(-1)).toContain("sort=title"));
+    expect(queries.at(-1)).toContain("search=van");
   });
 });
 

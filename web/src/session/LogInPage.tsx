@@ -1,61 +1,13 @@
-import { useState } from "react";
-
-import { Button } from "../ui/Button";
-import { Complaint } from "../ui/Complaint";
-import { useLogIn } from "./useSession";
-
-const INPUT = "border-rule bg-sheet mt-1 block h-11 w-full rounded-sm border px-3";
+import { LogInForm } from "./LogInForm";
 
 /** Log in; on a demo server one click enters the demo workshop. */
 export function LogInPage({ demo }: { demo: boolean }) {
-  const [username, setUsername] = useState("");
-  const [password, setPassword] = useState("");
-  const logIn = useLogIn();
   return (
     <main className="grid min-h-screen place-items-center p-6">
       <div className="border-rule bg-sheet w-full max-w-sm border p-8">
         <h1 className="text-2xl font-bold">Under Hood</h1>
         <p className="text-soft mt-1 mb-6">Plans amplifiers and the supply they need, from measured data.</p>
-        {demo && (
-          <>
-            <Button strong wide onClick={() => logIn.mutate("demo")}>
-              Enter the demo workshop
-            </Button>
-            <p className="text-soft mt-2 mb-6 text-sm">Everything in it is made up. No account needed.</p>
-          </>
-        )}
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            logIn.mutate({ username, password });
-          }}
-        >
-          <label className="block">
-            Name
-            <input
-              className={INPUT}
-              value={username}
-              onChange={(e) => setUsername(e.target.value)}
-              autoComplete="username"
-            />
-          </label>
-          <label className="mt-3 block">
-            Password
-            <input
-              className={INPUT}
-              type="password"
-              value={password}
-              onChange={(e) => setPassword(e.target.value)}
-              autoComplete="current-password"
-            />
-          </label>
-          <div className="mt-5">
-            <Button wide type="submit" strong={!demo}>
-              Log in
-            </Button>
-          </div>
-          {logIn.error && <Complaint>{logIn.error.message}</Complaint>}
-        </form>
+        <LogInForm demo={demo} />
       </div>
     </main>
   );

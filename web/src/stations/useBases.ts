@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 
 import { setAt } from "../api/quantity";
-import { useForecast } from "../job/useJob";
+import { useForecast } from "../job/useForecast";
 import { useWork } from "../job/WorkContext";
 
 const MUSIC = ["everyday", "bass_heavy", "held_bass", "file"];

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, data, type CableResult, type GaugeCheck } from "../../api/client";
 import { setAll } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
-import { useForecast } from "../../job/useJob";
+import { useForecast } from "../../job/useForecast";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Complaint } from "../../ui/Complaint";

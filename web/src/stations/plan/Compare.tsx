@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import { api, data, type Job, type PlanAnswer, type PlanResult } from "../../api/client";
 import { identity } from "../../api/identity";
-import { useForecast } from "../../job/useJob";
+import { useForecast } from "../../job/useForecast";
 import { useWork } from "../../job/WorkContext";
 import { PathStrip } from "../../path/PathStrip";
 import { Complaint } from "../../ui/Complaint";

@@ -1,0 +1,56 @@
+import { useState } from "react";
+
+import { SIGNED_OUT } from "../api/client";
+import { Conflict } from "./Conflict";
+import type { Work } from "./useJob";
+
+const LINK = "text-teal min-h-11 px-1 underline underline-offset-4";
+
+/** How saving stands, in one sentence, with what to do about it. */
+export function SaveNote({ work }: { work: Work }) {
+  const [looking, setLooking] = useState(false);
+  const { save, version, saving, broughtBack, act } = work;
+  const words = {
+    clean: `revision ${version} · saved`,
+    edited: "not saved yet",
+    saving: "saving …",
+    refused: saving?.refused.some((each) => each.whole)
+      ? "not saved: see what is refused below"
+      : "all saved but the value that is refused below",
+    conflict: "not saved: this job was saved elsewhere meanwhile",
+    offline: "no answer from the server: kept in this browser, sent when it is back",
+    "signed out": "logged out: kept in this browser, sent when you log in",
+  }[save];
+  const trouble = save === "conflict" || save === "offline" || save === "signed out";
+  return (
+    <>
+      <span className={`text-sm ${trouble ? "text-vermilion" : "text-soft"}`} role="status">
+        {words}
+      </span>
+      {save === "conflict" && (
+        <button className={LINK} onClick={() => setLooking(true)}>
+          See both
+        </button>
+      )}
+      {save === "signed out" && (
+        <button className={LINK} onClick={() => window.dispatchEvent(new Event(SIGNED_OUT))}>
+          Log in
+        </button>
+      )}
+      {broughtBack !== null && (
+        <span className="text-sm" role="status">
+          What you typed at {new Date(broughtBack).toLocaleTimeString([], { timeStyle: "short" })} is back.
+          <button className={LINK} onClick={() => act({ do: "keep" })}>
+            Good
+          </button>
+          <button className={LINK} onClick={() => act({ do: "throw away" })}>
+            Throw it away
+          </button>
+        </span>
+      )}
+      {saving?.theirs && (
+        <Conflict open={looking} onClose={() => setLooking(false)} saving={saving} act={act} />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,104 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef } from "react";
+
+import { data, Problem, SIGNED_IN } from "../../api/client";
+import { arrived, keep } from "./drafts";
+import { toSend, type Happening, type Stored } from "./saving";
+import { toKeep, type Working } from "./working";
+
+/** How a document is read and written; `write` is told whether it must outlive the page. */
+export interface Keeper<T> {
+  key: string;
+  read: () => Promise<Stored<T>>;
+  write: (stored: Stored<T>, keepalive: boolean) => Promise<{ data?: Stored<T> }>;
+}
+
+/** More than the browser takes in a request that outlives its page; a draft is kept of it anyway. */
+const MOST_KEPT_ALIVE = 60_000;
+
+/** Sends what is to be sent, tells what happened, and keeps a draft meanwhile; on leaving the rest is sent at once. */
+export function useSaving<T>(
+  keeper: Keeper<T>,
+  working: Working<T> | null,
+  tell: (event: Happening<T>) => void,
+) {
+  const client = useQueryClient();
+  const version = useRef(0);
+  const { mutate } = useMutation({
+    mutationKey: ["save", keeper.key],
+    scope: { id: keeper.key }, // one after the other, each over the version before it
+    networkMode: "always",
+    mutationFn: async (due: Stored<T>) => {
+      const over = Math.max(due.version, version.current);
+      const body = { version: over, document: due.document };
+      const answer = data(
+        await keeper.write(body, JSON.stringify(body).length < MOST_KEPT_ALIVE),
+      ) as Stored<T>;
+      version.current = answer.version;
+      await arrived(keeper.key, { version: answer.version, document: due.document });
+      return answer.version;
+    },
+    onSuccess: (now) => {
+      tell({ what: "answered", version: now });
+      void client.invalidateQueries({ queryKey: ["jobs"] });
+    },
+    onError: async (error, due) => {
+      if (!(error instanceof Problem) || error.status >= 500) tell({ what: "no answer" });
+      else if (error.status === 401) tell({ what: "signed out" });
+      else if (error.status === 409) {
+        try {
+          const theirs = await keeper.read();
+          tell({ what: "saved elsewhere", theirs });
+        } catch {
+          tell({ what: "no answer" });
+        }
+      } else tell({ what: "not allowed", document: due.document, path: error.field, message: error.message });
+    },
+  });
+
+  const saving = working?.saving ?? null;
+  const due = useMemo(() => (saving ? toSend(saving) : null), [saving]);
+  useEffect(() => {
+    if (due === null) return;
+    const timer = setTimeout(() => {
+      tell({ what: "sent", document: due.document });
+      mutate({ version: due.version, document: due.document });
+    }, due.afterMs);
+    return () => clearTimeout(timer);
+  }, [due, tell, mutate]);
+
+  const kept = useRef(true);
+  useEffect(() => {
+    if (working) void keep(keeper.key, toKeep(working)).then((does) => (kept.current = does));
+  }, [keeper.key, working]);
+
+  const latest = useRef(working);
+  useEffect(() => {
+    latest.current = working;
+  });
+  useEffect(() => {
+    const send = () => {
+      const left = latest.current ? toSend(latest.current.saving) : null;
+      if (left === null) return;
+      tell({ what: "sent", document: left.document });
+      mutate({ version: left.version, document: left.document });
+    };
+    const leave = (event: BeforeUnloadEvent) => {
+      send();
+      if (latest.current && toKeep(latest.current).document !== null && !kept.current) event.preventDefault();
+    };
+    const back = () => tell({ what: "line is back" });
+    const signedIn = () => tell({ what: "signed in" });
+    window.addEventListener("beforeunload", leave);
+    window.addEventListener("pagehide", send);
+    window.addEventListener("online", back);
+    window.addEventListener(SIGNED_IN, signedIn);
+    return () => {
+      window.removeEventListener("beforeunload", leave);
+      window.removeEventListener("pagehide", send);
+      window.removeEventListener("online", back);
+      window.removeEventListener(SIGNED_IN, signedIn);
+      send();
+    };
+  }, [tell, mutate]);
+}
