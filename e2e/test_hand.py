@@ -157,3 +157,20 @@ class InTheHand(BrowserTest):
             page.get_by_role("tab", name="Over frequency").click()
         expect(self.title()).to_have_value(self.job.title)
         self.assertEqual(gone["left"], 0)
+
+    def test_the_path_stays_in_view_on_a_tablet_and_a_tap_on_it_opens_the_ledger(self) -> None:
+        page = self.open("supply")
+        line = page.get_by_role("button", name=re.compile("the ledger:"))
+        expect(line).to_be_hidden()  # on a wide screen the ledger stands beside
+        page.mouse.wheel(0, 900)
+        expect(line).to_be_in_viewport()
+        page.set_viewport_size(TABLET)
+        ledger = page.get_by_role("complementary", name="Ledger")
+        expect(ledger).to_be_hidden()
+        volts = line.locator("span").first.inner_text()
+        line.click()
+        expect(ledger).to_be_visible()
+        expect(ledger).to_contain_text(volts.split()[0])
+        page.set_viewport_size(ViewportSize(width=390, height=844))
+        places = page.get_by_role("navigation", name="Places").bounding_box()
+        self.assertEqual(places and (places["x"], places["y"] + places["height"]), (0, 844))

@@ -30,9 +30,9 @@ export function Frame({ session }: { session: Session }) {
     <div className="flex min-h-screen">
       <nav
         aria-label="Places"
-        className="bg-rail text-rail-ink print:hidden sticky top-0 flex h-screen w-19 shrink-0 flex-col"
+        className="bg-rail text-rail-ink print:hidden sticky top-0 flex h-screen w-19 shrink-0 flex-col max-sm:fixed max-sm:inset-x-0 max-sm:top-auto max-sm:bottom-0 max-sm:z-20 max-sm:h-14 max-sm:w-full max-sm:flex-row"
       >
-        <div className="px-2 py-3 text-center leading-tight font-bold text-[#fdfbf6]">
+        <div className="px-2 py-3 text-center leading-tight font-bold text-[#fdfbf6] max-sm:hidden">
           Under
           <br />
           Hood
@@ -42,30 +42,30 @@ export function Frame({ session }: { session: Session }) {
             key={to}
             to={to}
             className={({ isActive }) =>
-              `grid h-12 place-items-center ${isActive ? "bg-paper text-ink font-bold" : "hover:bg-white/10"}`
+              `grid h-12 place-items-center max-sm:h-full max-sm:flex-1 ${isActive ? "bg-paper text-ink font-bold" : "hover:bg-white/10"}`
             }
           >
             {label}
           </NavLink>
         ))}
-        <div className="mt-auto flex flex-col pb-2 text-center text-xs">
+        <div className="mt-auto flex flex-col pb-2 text-center text-xs max-sm:mt-0 max-sm:h-full max-sm:flex-row max-sm:pb-0">
           <button
             onClick={toggle}
-            className="flex h-14 flex-col items-center justify-center gap-0.5 hover:bg-white/10"
+            className="flex h-14 flex-col items-center justify-center gap-0.5 hover:bg-white/10 max-sm:w-14"
           >
             {theme === "daylight" ? <Moon size={16} aria-hidden /> : <Sun size={16} aria-hidden />}
             {theme === "daylight" ? "Garage" : "Daylight"}
           </button>
           <button
             onClick={() => logOut.mutate()}
-            className="h-11 hover:bg-white/10"
+            className="h-11 hover:bg-white/10 max-sm:h-full max-sm:w-14"
             title={session.workshop ?? ""}
           >
             Log out
           </button>
         </div>
       </nav>
-      <main className="min-w-0 flex-1">
+      <main className="min-w-0 flex-1 max-sm:pb-16">
         <Region name="This page" again={pathname}>
           <Outlet />
         </Region>

@@ -1,5 +1,5 @@
 import { Keyboard, Redo2, Undo2 } from "lucide-react";
-import { useCallback, useEffect, useMemo, useState, type ReactNode } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate, useParams, useSearchParams } from "react-router";
 
 import type { Engine, Job } from "../api/client";
@@ -14,6 +14,7 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
 import { Region } from "../ui/Region";
+import { KeyLine } from "./KeyLine";
 import { KeysHelp } from "./KeysHelp";
 import { Ledger } from "./Ledger";
 import { isStation, STATIONS, type Station } from "./stations";
@@ -92,6 +93,8 @@ function playedOf(job: Job): Played {
 function OpenJob({ id, station, work, job }: { id: number; station: Station; work: Work; job: Job }) {
   const navigate = useNavigate();
   const [help, setHelp] = useState(false);
+  const [ledger, setLedger] = useState(false);
+  const path = useRef<HTMLDivElement>(null);
   const [query] = useSearchParams();
   const { change, act } = work;
   const undo = useCallback(() => act({ do: "undo" }), [act]);
@@ -165,7 +168,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
           <Choice label="Playing" value={played} options={PLAYED} onChange={play} />
         </div>
       </header>
-      <div className="print:hidden">
+      <div className="print:hidden" ref={path}>
         <Region name="The path" again={work.forecast}>
           <PathStrip forecast={work.forecast} onCable={toCable} />
         </Region>
@@ -193,6 +196,9 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
           <Tool label="Keys" onClick={() => setHelp(true)} icon={<Keyboard size={16} aria-hidden />} />
         </div>
       </nav>
+      {!sheet && (
+        <KeyLine forecast={work.forecast} path={path} open={ledger} onToggle={() => setLedger(!ledger)} />
+      )}
       {work.problem && <div className="px-5">{<Complaint>{work.problem.message}</Complaint>}</div>}
       <div
         className={`grid max-lg:grid-cols-1 print:block ${sheet ? "grid-cols-1" : "grid-cols-[minmax(0,1fr)_256px]"}`}
@@ -203,9 +209,11 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
           </Region>
         </section>
         {!sheet && (
-          <Region name="The ledger" again={work.forecast}>
-            <Ledger id={id} settled={work.save === "clean"} />
-          </Region>
+          <div className={ledger ? "max-lg:order-first" : "max-lg:hidden"}>
+            <Region name="The ledger" again={work.forecast}>
+              <Ledger id={id} settled={work.save === "clean"} />
+            </Region>
+          </div>
         )}
       </div>
       <KeysHelp open={help} onClose={() => setHelp(false)} />

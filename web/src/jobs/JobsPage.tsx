@@ -12,7 +12,7 @@ import { FileButton } from "../ui/FileButton";
 import { fixed, watts } from "../ui/format";
 import { MoreRows } from "../ui/MoreRows";
 import { SeverityMark } from "../ui/SeverityMark";
-import { LeftHead, Table } from "../ui/Table";
+import { Table, WideHead } from "../ui/Table";
 
 /** A new job: an ordinary car with one battery, everything in it assumed until somebody says better. */
 const NEW_JOB = {
@@ -115,12 +115,13 @@ export function JobsPage() {
               </option>
             ))}
           </select>
-          <Button onClick={() => create.mutate()} disabled={busy}>
+          <Button strong onClick={() => create.mutate()} disabled={busy}>
             New job
           </Button>
           <FileButton
             label="Import a job file"
             accept=".json"
+            quiet
             busy={bring.isPending}
             onFile={(file) => bring.mutate(file)}
           />
@@ -139,11 +140,13 @@ export function JobsPage() {
         label="Jobs"
         head={[
           "Job",
-          "At idle",
-          "Delivered",
-          <LeftHead key="f">Worst flag</LeftHead>,
-          "State",
-          "Last change",
+          <WideHead key="volts">At idle</WideHead>,
+          <WideHead key="watts">Delivered</WideHead>,
+          <WideHead key="flag" left>
+            Worst flag
+          </WideHead>,
+          <WideHead key="state">State</WideHead>,
+          <WideHead key="change">Last change</WideHead>,
           "",
         ]}
       >
@@ -191,32 +194,37 @@ function JobRow({ job, copying, onCopy, onRemove }: RowProps) {
         <span className="text-soft block text-sm">
           {summary ? summary.amplifiers.join(", ") || "no amplifier yet" : ""}
         </span>
+        {summary && (
+          <span className="block text-sm md:hidden">
+            <span className="figure text-teal">
+              {summary.idle_v === null ? "" : `${fixed(summary.idle_v, 2)} V`}
+            </span>{" "}
+            <span className="figure">
+              {summary.delivered_w === null ? "" : `${watts(summary.delivered_w)} W`}
+            </span>{" "}
+            <WorstFlag summary={summary} /> <span className="text-soft">· {STATES[summary.state]}</span>
+          </span>
+        )}
       </td>
       {summary ? (
         <>
-          <td className="figure text-teal whitespace-nowrap">
+          <td className="figure text-teal whitespace-nowrap max-md:hidden">
             {summary.idle_v === null ? "–" : `${fixed(summary.idle_v, 2)} V`}
           </td>
-          <td className="figure whitespace-nowrap">
+          <td className="figure whitespace-nowrap max-md:hidden">
             {summary.delivered_w === null ? "–" : `${watts(summary.delivered_w)} W`}
           </td>
-          <td className="text-left! text-sm">
-            {summary.worst === null ? (
-              <span className="text-soft">nothing flagged</span>
-            ) : (
-              <>
-                <SeverityMark severity={summary.worst} /> {summary.worst_title}
-              </>
-            )}
+          <td className="text-left! text-sm max-md:hidden">
+            <WorstFlag summary={summary} />
           </td>
-          <td className="text-sm whitespace-nowrap">{STATES[summary.state]}</td>
+          <td className="text-sm whitespace-nowrap max-md:hidden">{STATES[summary.state]}</td>
         </>
       ) : (
         <td colSpan={4} className="text-ochre text-left! text-sm">
           ▲ {job.problem}
         </td>
       )}
-      <td className="text-sm whitespace-nowrap">
+      <td className="text-sm whitespace-nowrap max-md:hidden">
         {new Date(job.updated_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
         <span className="text-soft block">revision {job.version}</span>
       </td>
@@ -238,6 +246,15 @@ function JobRow({ job, copying, onCopy, onRemove }: RowProps) {
         </Button>
       </td>
     </tr>
+  );
+}
+
+function WorstFlag({ summary }: { summary: NonNullable<JobLine["summary"]> }) {
+  if (summary.worst === null) return <span className="text-soft">nothing flagged</span>;
+  return (
+    <>
+      <SeverityMark severity={summary.worst} /> {summary.worst_title}
+    </>
   );
 }
 

@@ -12,7 +12,7 @@ export function Table({ label, head, children }: Props) {
     <div className="overflow-x-auto">
       <table
         aria-label={label}
-        className="w-full text-right [&_td]:px-2 [&_td]:py-2 [&_td:first-child]:pl-0 [&_td:first-child]:text-left [&_th]:px-2 [&_th]:py-2 [&_th:first-child]:pl-0 [&_th:first-child]:text-left"
+        className="w-full text-right max-md:[&_th:has(.wide-only)]:hidden [&_td]:px-2 [&_td]:py-2 [&_td:first-child]:pl-0 [&_td:first-child]:text-left [&_th]:px-2 [&_th]:py-2 [&_th:first-child]:pl-0 [&_th:first-child]:text-left"
       >
         <thead className="text-soft border-rule border-b text-sm">
           <tr>
@@ -27,6 +27,11 @@ export function Table({ label, head, children }: Props) {
       </table>
     </div>
   );
+}
+
+/** A head of a column that a narrow screen does without; its cells are `max-md:hidden`. */
+export function WideHead({ children, left = false }: { children: string; left?: boolean }) {
+  return <span className={`wide-only ${left ? "block text-left" : ""}`}>{children}</span>;
 }
 
 /** A column head over words instead of figures. */

@@ -1,0 +1,74 @@
+import { ChevronDown, ChevronUp } from "lucide-react";
+import { useEffect, useState, type RefObject } from "react";
+
+import type { FigureData, Forecast } from "../api/client";
+import { inUnit } from "../ui/format";
+import { SeverityMark } from "../ui/SeverityMark";
+
+interface Props {
+  forecast: Forecast | null;
+  /** The drawn path: once it is out of sight, a wide screen shows this line too. */
+  path: RefObject<HTMLElement | null>;
+  open: boolean;
+  onToggle: () => void;
+}
+
+/** The path as one line of figures that stays in view; where the ledger has no room beside, a tap opens it. */
+export function KeyLine({ forecast, path, open, onToggle }: Props) {
+  const past = useOutOfSight(path);
+  if (!forecast) return null;
+  const { figures, flags } = forecast;
+  const worst = flags[0];
+  const act = () => {
+    // On a wide screen the ledger stands beside the station, at the top of the page.
+    if (window.matchMedia("(min-width: 64rem)").matches) window.scrollTo({ top: 0, behavior: "smooth" });
+    else onToggle();
+  };
+  return (
+    <div
+      className={`border-rule bg-paper sticky top-0 z-10 border-b print:hidden ${past ? "" : "lg:hidden"}`}
+      data-key-line
+    >
+      <button
+        className="flex min-h-11 w-full items-center gap-x-5 px-5 text-left max-sm:gap-x-3 max-sm:px-4"
+        aria-expanded={open}
+        aria-label={`${open ? "Close" : "Open"} the ledger: ${spoken(forecast)}`}
+        onClick={act}
+      >
+        <span className="figure text-teal font-bold whitespace-nowrap">{told(figures.terminal_v)}</span>
+        <span className="figure text-copper font-bold whitespace-nowrap">{told(figures.delivered_w)}</span>
+        <span className="figure font-bold whitespace-nowrap">{told(figures.draw_a)}</span>
+        <span className="min-w-0 flex-1 truncate text-sm">
+          {worst ? (
+            <>
+              <SeverityMark severity={worst.severity} /> {worst.text}
+            </>
+          ) : (
+            <span className="text-soft">nothing flagged</span>
+          )}
+        </span>
+        {open ? <ChevronUp size={18} aria-hidden /> : <ChevronDown size={18} aria-hidden />}
+      </button>
+    </div>
+  );
+}
+
+function told(figure: FigureData | undefined): string {
+  return figure ? `${inUnit(figure.value, figure.unit)} ${figure.unit}` : "–";
+}
+
+function spoken({ figures, flags }: Forecast): string {
+  const several = flags.length === 1 ? "1 flag" : `${flags.length} flags`;
+  return `${told(figures.terminal_v)} at the amplifier, ${told(figures.delivered_w)} delivered, ${several}`;
+}
+
+function useOutOfSight(element: RefObject<HTMLElement | null>): boolean {
+  const [out, setOut] = useState(false);
+  useEffect(() => {
+    if (!element.current) return;
+    const observer = new IntersectionObserver(([entry]) => entry && setOut(!entry.isIntersecting));
+    observer.observe(element.current);
+    return () => observer.disconnect();
+  }, [element]);
+  return out;
+}
