@@ -174,3 +174,26 @@ class InTheHand(BrowserTest):
         page.set_viewport_size(ViewportSize(width=390, height=844))
         places = page.get_by_role("navigation", name="Places").bounding_box()
         self.assertEqual(places and (places["x"], places["y"] + places["height"]), (0, 844))
+
+    def test_readings_and_settings_typed_and_left_are_there_again(self) -> None:
+        page = self.page
+        page.goto(f"{self.live_server_url}/shop")
+        share = page.get_by_role("textbox", name=re.compile("tax", re.I)).or_(
+            page.get_by_role("spinbutton", name=re.compile("tax", re.I))
+        )
+        share.first.fill("19")
+        share.first.press("Tab")
+        page.get_by_role("link", name="Bench").click()
+        page.get_by_role("link", name="Marram 1200 mono").click()
+        page.get_by_role("tab", name="Readings").click()
+        page.get_by_label("About this sheet").fill("half typed")
+        page.get_by_role("link", name="Shop").click()
+        expect(page.get_by_text("is back, not saved yet")).to_be_visible()
+        expect(share.first).to_have_value("19")
+        page.go_back()
+        expect(page.get_by_label("About this sheet")).to_have_value("half typed")
+        page.get_by_role("button", name="Save the sheet").click()
+        expect(page.get_by_role("button", name="Saved", exact=True)).to_be_visible()
+        page.reload()
+        expect(page.get_by_label("About this sheet")).to_have_value("half typed")
+        expect(page.get_by_text("is back, not saved yet")).to_have_count(0)

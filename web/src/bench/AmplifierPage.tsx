@@ -29,6 +29,8 @@ export function AmplifierPage() {
   const navigate = useNavigate();
   const [sheet, setSheet] = useState<number | undefined>();
   const [asNew, setAsNew] = useState(false);
+  const [begun, setBegun] = useState(0);
+  const [born, setBorn] = useState<{ sheet: number; key: string } | null>(null);
   const amplifier = useAmplifier(Number(id), sheet);
   const open = VIEWS.find(([key]) => key === view)?.[0] ?? "curves";
   if (amplifier.error)
@@ -38,6 +40,9 @@ export function AmplifierPage() {
       </div>
     );
   if (!amplifier.data) return <p className="text-soft p-8">Fitting the readings …</p>;
+  const sheetId = amplifier.data.sheet?.id;
+  const own = asNew || sheetId === undefined ? `new ${begun}` : `sheet ${sheetId}`;
+  const gridKey = born !== null && born.sheet === sheetId && !asNew ? born.key : own;
   const show = (next: View) => void navigate(`/bench/${id}/${next}`, { replace: true });
   return (
     <div className="px-8 py-5">
@@ -57,6 +62,7 @@ export function AmplifierPage() {
           }}
           onNew={() => {
             setAsNew(true);
+            setBegun(begun + 1);
             show("readings");
           }}
         />
@@ -67,7 +73,10 @@ export function AmplifierPage() {
         view={open}
         amplifier={amplifier.data}
         asNew={asNew}
+        gridKey={gridKey}
         onSaved={(saved) => {
+          // A sheet that was new goes on as the one that it became: what was typed while it was saved stays.
+          setBorn({ sheet: saved, key: gridKey });
           setSheet(saved);
           setAsNew(false);
         }}
@@ -80,23 +89,17 @@ interface OpenedProps {
   view: View;
   amplifier: AmplifierOut;
   asNew: boolean;
+  gridKey: string;
   onSaved: (sheet: number) => void;
 }
 
-function Opened({ view, amplifier, asNew, onSaved }: OpenedProps) {
+function Opened({ view, amplifier, asNew, gridKey, onSaved }: OpenedProps) {
   const { sheet, version } = amplifier;
   switch (view) {
     case "curves":
       return <CurvesView key={sheet?.id} amplifier={amplifier} />;
     case "readings":
-      return (
-        <ReadingsView
-          key={asNew ? "new" : `${sheet?.id} ${sheet?.version}`}
-          amplifier={amplifier}
-          asNew={asNew}
-          onSaved={onSaved}
-        />
-      );
+      return <ReadingsView key={gridKey} amplifier={amplifier} asNew={asNew} onSaved={onSaved} />;
     case "claims":
       return <ClaimsView key={version} amplifier={amplifier} />;
     case "supply":

@@ -2,6 +2,8 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 
 import { api, data, type AmplifierOut } from "../api/client";
+import { BroughtBack } from "../drafts/BroughtBack";
+import { useKept } from "../drafts/useKept";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
@@ -27,9 +29,17 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
     () => (asNew || amplifier.cells.length === 0 ? [EMPTY_ROW] : amplifier.cells),
     [asNew, amplifier],
   );
-  const [rows, setRows] = useState<Cells[]>(stored);
-  const [measuredOn, setMeasuredOn] = useState(sheet?.measured_on ?? new Date().toISOString().slice(0, 10));
-  const [note, setNote] = useState(sheet?.note ?? "");
+  const [first] = useState(() => ({
+    version: sheet?.version ?? 0,
+    document: {
+      rows: stored,
+      measuredOn: sheet?.measured_on ?? new Date().toISOString().slice(0, 10),
+      note: sheet?.note ?? "",
+    },
+  }));
+  const kept = useKept(keyOf(amplifier, sheet?.id), first);
+  const { rows, measuredOn, note } = kept.value;
+  const setRows = (now: Cells[]) => kept.set({ ...kept.value, rows: now });
   const [way, setWay] = useState<OutputWay>(wayOf(stored));
   const [all, setAll] = useState(false);
   const [opened, setOpened] = useState<number | null>(null);
@@ -42,14 +52,17 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
     placeholderData: keepPreviousData,
     gcTime: 5_000,
   });
-  const changed =
-    rows !== stored || measuredOn !== (sheet?.measured_on ?? measuredOn) || note !== (sheet?.note ?? "");
+  const { changed } = kept;
   const keep = () =>
     save.mutate(
-      { measured_on: measuredOn, note, rows: rows.filter((row) => !isBlank(row)) },
-      { onSuccess: (saved) => saved.sheet && onSaved(saved.sheet.id) },
+      { version: kept.version, measured_on: measuredOn, note, rows: rows.filter((row) => !isBlank(row)) },
+      {
+        onSuccess: (saved) => {
+          kept.saved(kept.value, saved.sheet?.version ?? 0);
+          if (saved.sheet) onSaved(saved.sheet.id);
+        },
+      },
     );
-  useWarning(changed && !save.isSuccess);
   const findings = draft.data?.findings ?? [];
   return (
     <div
@@ -67,7 +80,7 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
             type="date"
             className="border-rule bg-sheet text-ink block h-11 rounded-sm border px-2"
             value={measuredOn}
-            onChange={(event) => setMeasuredOn(event.target.value)}
+            onChange={(event) => kept.set({ ...kept.value, measuredOn: event.target.value })}
           />
         </label>
         <label className="text-soft text-sm">
@@ -75,7 +88,7 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
           <input
             className="border-rule bg-sheet text-ink block h-11 w-56 rounded-sm border px-2"
             value={note}
-            onChange={(event) => setNote(event.target.value)}
+            onChange={(event) => kept.set({ ...kept.value, note: event.target.value })}
           />
         </label>
         <Choice label="Output as" value={way} options={WAYS} onChange={setWay} />
@@ -86,6 +99,7 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
           {save.isPending ? "Saving …" : changed ? "Save the sheet" : "Saved"}
         </Button>
       </div>
+      <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
       {save.error && <Complaint>{save.error.message}</Complaint>}
       <Summary rows={rows} findings={findings} onOpen={(row) => setOpened(row - 1)} />
       <ReadingsGrid
@@ -107,6 +121,11 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
       </div>
     </div>
   );
+}
+
+/** Under what name this browser keeps a sheet that is being typed. */
+function keyOf(amplifier: AmplifierOut, sheet: number | undefined): string {
+  return sheet === undefined ? `sheet:new:${amplifier.id}` : `sheet:${sheet}`;
 }
 
 function Summary({
@@ -155,14 +174,4 @@ function useSettled<T>(value: T): T {
     return () => clearTimeout(timer);
   }, [value]);
   return settled;
-}
-
-/** Ask before the page is left with readings that are not stored. */
-function useWarning(unsaved: boolean) {
-  useEffect(() => {
-    if (!unsaved) return;
-    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener("beforeunload", ask);
-    return () => window.removeEventListener("beforeunload", ask);
-  }, [unsaved]);
 }

@@ -53,13 +53,15 @@ export interface SheetToSave {
   measured_on: string;
   note: string;
   rows: Cells[];
+  /** The version that it was changed from; of a new one it says nothing. */
+  version: number;
 }
 
 /** Save the opened sheet, or a new one where none is open. */
 export function useSaveSheet(amplifier: AmplifierOut, asNew: boolean) {
   const sheet = amplifier.sheet;
   return useMutation({
-    mutationFn: async (body: SheetToSave) => {
+    mutationFn: async ({ version, ...body }: SheetToSave) => {
       const path = { amplifier_id: amplifier.id };
       if (asNew || !sheet) {
         return data(await api.POST("/api/v1/amplifiers/{amplifier_id}/sheets", { params: { path }, body }));
@@ -67,7 +69,7 @@ export function useSaveSheet(amplifier: AmplifierOut, asNew: boolean) {
       return data(
         await api.PUT("/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}", {
           params: { path: { ...path, sheet_id: sheet.id } },
-          body: { ...body, version: sheet.version },
+          body: { ...body, version },
         }),
       );
     },

@@ -2,8 +2,9 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 
 import { api, data, Problem, type Forecast, type Job, type JobOut } from "../api/client";
-import { kept } from "./saving/drafts";
-import { same, sendable, stateOf, type Happening, type Stored } from "./saving/saving";
+import { same } from "../api/same";
+import { kept } from "../drafts/drafts";
+import { sendable, stateOf, type Happening, type Stored } from "./saving/saving";
 import { useSaving, type Keeper } from "./saving/useSaving";
 import { resumed, step, type Step, type Working } from "./saving/working";
 import { useForecast } from "./useForecast";

@@ -5,7 +5,7 @@ import { Link, useNavigate } from "react-router";
 
 import { api, data, fileForm, type Job, type JobLine } from "../api/client";
 import { usePages } from "../api/usePages";
-import { forget } from "../job/saving/drafts";
+import { forget } from "../drafts/drafts";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { FileButton } from "../ui/FileButton";

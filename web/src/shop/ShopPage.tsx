@@ -1,6 +1,6 @@
-import { useState } from "react";
-
-import { Problem, type WorkshopSettings, type StockLine } from "../api/client";
+import type { StockLine, WorkshopSettings } from "../api/client";
+import { BroughtBack } from "../drafts/BroughtBack";
+import { useKept } from "../drafts/useKept";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
@@ -31,21 +31,11 @@ export function ShopPage() {
 
 function Settings({ stored }: { stored: StoredShop }) {
   const save = useSaveShop();
-  const [shop, setShop] = useState(stored.settings);
-  const [{ settings: kept, version }, setKept] = useState(stored);
-  const changed = shop !== kept;
-  const change = (part: Partial<WorkshopSettings>) => setShop((now) => ({ ...now, ...part }));
+  const kept = useKept("shop", { version: stored.version, document: stored.settings });
+  const { value: shop, version, changed } = kept;
+  const change = (part: Partial<WorkshopSettings>) => kept.set({ ...shop, ...part });
   const keep = () =>
-    save.mutate(
-      { version, settings: shop },
-      {
-        onSuccess: (answer) => {
-          setKept(answer);
-          setShop((now) => (now === shop ? answer.settings : now)); // not over what was changed meanwhile
-        },
-      },
-    );
-  const problem = save.error instanceof Problem ? save.error : null;
+    save.mutate({ version, settings: shop }, { onSuccess: (answer) => kept.saved(shop, answer.version) });
   return (
     <div className="mx-auto max-w-5xl px-8 py-5">
       <div className="mb-4 flex items-center justify-between gap-3">
@@ -59,7 +49,8 @@ function Settings({ stored }: { stored: StoredShop }) {
           </Button>
         </div>
       </div>
-      {problem && <Complaint>{problem.message}</Complaint>}
+      <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
+      {save.error && <Complaint>{save.error.message}</Complaint>}
       <section aria-label="Units" className="mb-6">
         <h2 className="mb-2">Units that come first</h2>
         <div className="flex flex-wrap gap-6">

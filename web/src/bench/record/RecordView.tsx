@@ -2,6 +2,8 @@ import { useId, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { api, Problem, type AmplifierOut } from "../../api/client";
+import { BroughtBack } from "../../drafts/BroughtBack";
+import { useKept } from "../../drafts/useKept";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { useSaveAmplifier } from "../useAmplifier";
@@ -9,7 +11,9 @@ import { draftOf, GROUPS, recordOf, type Field } from "./fields";
 
 /** Everything known of an amplifier besides its readings; all of it optional but the name. */
 export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
-  const [draft, setDraft] = useState(() => draftOf(amplifier.record));
+  const [stored] = useState(() => ({ version: amplifier.version, document: draftOf(amplifier.record) }));
+  const kept = useKept(`record:${amplifier.id}`, stored);
+  const draft = kept.value;
   const save = useSaveAmplifier(amplifier);
   const navigate = useNavigate();
   const wrong =
@@ -25,9 +29,13 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate({ record: recordOf(draft, amplifier.record) });
+        save.mutate(
+          { record: recordOf(draft, amplifier.record) },
+          { onSuccess: (answer) => kept.saved(draft, answer.version) },
+        );
       }}
     >
+      <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
       {amplifier.one_output && (
         <p className="mb-3 text-sm">
           ▪ Its speaker terminals are the same output: drivers on both are in parallel.
@@ -43,7 +51,7 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
                 field={field}
                 text={draft[field.key] ?? ""}
                 wrong={wrong === field.key ? (save.error?.message ?? null) : null}
-                onText={(text) => setDraft({ ...draft, [field.key]: text })}
+                onText={(text) => kept.set({ ...draft, [field.key]: text })}
               />
             ))}
           </fieldset>
@@ -54,7 +62,7 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
         <Button strong type="submit" disabled={save.isPending}>
           {save.isSuccess && !save.isPending ? "Save again" : "Save the record"}
         </Button>
-        {save.isSuccess && <span className="text-moss self-center text-sm">✓ saved</span>}
+        {save.isSuccess && !kept.changed && <span className="text-moss self-center text-sm">✓ saved</span>}
         <Button className="ml-auto" onClick={() => void remove()}>
           Take off the bench
         </Button>

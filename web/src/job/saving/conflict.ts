@@ -1,5 +1,5 @@
 import { setAt } from "../../api/quantity";
-import { same } from "./saving";
+import { same } from "../../api/same";
 
 export type Side = "mine" | "theirs";
 

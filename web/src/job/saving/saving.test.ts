@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 
-import { draft, next, opened, same, sendable, stateOf, toSend, type Happening, type Saving } from "./saving";
+import { same } from "../../api/same";
+import { draft, next, opened, sendable, stateOf, toSend, type Happening, type Saving } from "./saving";
 
 interface Doc {
   title: string;

@@ -1,4 +1,5 @@
 import { getAt, setAt } from "../../api/quantity";
+import { same } from "../../api/same";
 
 /**
  * Saving a document that is being worked on, as a pure machine: what happens goes in, what is to be sent comes out.
@@ -157,18 +158,4 @@ function refusedAs<T>(
   const known = saving.refused.filter((each) => each.path !== refusal.path);
   // Of a document that was changed meanwhile, only what still stands in it is refused.
   return { sent, refused: stillThere([...known, refusal], saving.present) };
-}
-
-/** Whether two values are alike, in whatever order their fields stand. */
-export function same(a: unknown, b: unknown): boolean {
-  if (Object.is(a, b)) return true;
-  if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
-  if (Array.isArray(a) !== Array.isArray(b)) return false;
-  const of = a as Record<string, unknown>;
-  const with_ = b as Record<string, unknown>;
-  const keys = Object.keys(of);
-  return (
-    keys.length === Object.keys(with_).length &&
-    keys.every((key) => key in with_ && same(of[key], with_[key]))
-  );
 }

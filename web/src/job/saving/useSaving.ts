@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 
 import { data, Problem, SIGNED_IN } from "../../api/client";
-import { arrived, keep } from "./drafts";
+import { arrived, keep } from "../../drafts/drafts";
 import { toSend, type Happening, type Stored } from "./saving";
 import { toKeep, type Working } from "./working";
 

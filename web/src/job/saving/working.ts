@@ -1,7 +1,8 @@
 import { setAt } from "../../api/quantity";
+import { same } from "../../api/same";
 import { changed, redone, undone, type History } from "../history";
-import { STEPS_KEPT, type Kept } from "./drafts";
-import { draft, next, opened, same, type Happening, type Saving, type Stored } from "./saving";
+import { STEPS_KEPT, type Kept } from "../../drafts/drafts";
+import { draft, next, opened, type Happening, type Saving, type Stored } from "./saving";
 
 /** A document that is worked on: its steps to undo, and how its saving stands. */
 export interface Working<T> {

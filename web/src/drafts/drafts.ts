@@ -1,6 +1,7 @@
 import { createStore, del, get, set, type UseStore } from "idb-keyval";
 
-import { same, type Stored } from "./saving";
+import { same } from "../api/same";
+import type { Stored } from "../job/saving/saving";
 
 /** What this browser keeps of a document: what the server does not have yet, and the steps to undo. */
 export interface Kept<T> {

@@ -1,0 +1,61 @@
+// @vitest-environment jsdom
+import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+
+const browser = vi.hoisted(() => new Map<string, unknown>());
+vi.mock("idb-keyval", () => ({
+  createStore: () => null,
+  get: async (key: string) => browser.get(key),
+  set: async (key: string, value: unknown) => void browser.set(key, structuredClone(value)),
+  del: async (key: string) => void browser.delete(key),
+}));
+const { useKept } = await import("./useKept");
+
+const STORED = { version: 4, document: { note: "stored" } };
+const open = () => renderHook(() => useKept("sheet:1", STORED));
+const now = (hook: ReturnType<typeof open>) => hook.result.current;
+
+beforeEach(() => browser.clear());
+afterEach(cleanup);
+
+describe("something typed that a button saves", () => {
+  it("is there again after the page was left, over the version it was changed from, until it is thrown away", async () => {
+    const first = open();
+    expect([now(first).changed, now(first).broughtBack]).toEqual([false, null]);
+    act(() => now(first).set({ note: "typed" }));
+    first.unmount();
+    const again = open();
+    await waitFor(() => expect(now(again).value).toEqual({ note: "typed" }));
+    expect([now(again).changed, now(again).version, now(again).broughtBack !== null]).toEqual([
+      true,
+      4,
+      true,
+    ]);
+    act(() => now(again).throwAway());
+    expect([now(again).value, now(again).changed]).toEqual([STORED.document, false]);
+    again.unmount();
+    const last = open();
+    await new Promise((done) => setTimeout(done, 20));
+    expect(now(last).value).toEqual(STORED.document);
+  });
+
+  it("keeps what was typed while the server took the rest, and is done when it has all", async () => {
+    const hook = open();
+    act(() => now(hook).set({ note: "sent" }));
+    act(() => now(hook).set({ note: "sent, and more" }));
+    act(() => now(hook).saved({ note: "sent" }, 5));
+    expect([now(hook).value.note, now(hook).changed, now(hook).version]).toEqual(["sent, and more", true, 5]);
+    await waitFor(() => expect(browser.get("sheet:1")).toMatchObject({ version: 5 }));
+    act(() => now(hook).saved({ note: "sent, and more" }, 6));
+    expect(now(hook).changed).toBe(false);
+    await waitFor(() => expect(browser.has("sheet:1")).toBe(false));
+  });
+
+  it("does not put what was kept over what is being typed", async () => {
+    browser.set("sheet:1", { version: 4, document: { note: "kept" }, past: [], future: [], at: 1 });
+    const hook = open();
+    act(() => now(hook).set({ note: "typed at once" }));
+    await new Promise((done) => setTimeout(done, 20));
+    expect(now(hook).value.note).toBe("typed at once");
+  });
+});

@@ -1,0 +1,65 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+
+import { same } from "../api/same";
+import { forget, keep, kept } from "./drafts";
+
+export interface KeptState<T> {
+  value: T;
+  /** The version that it was changed from, which it is to be saved over. */
+  version: number;
+  changed: boolean;
+  /** When what this browser brought back was typed; null where it brought nothing. */
+  broughtBack: number | null;
+  set: (value: T) => void;
+  throwAway: () => void;
+  /** The server has `value` now, under a version. */
+  saved: (value: T, version: number) => void;
+}
+
+/** Something typed that is saved by a button: kept in this browser from the first keystroke until the server has it. */
+export function useKept<T>(key: string, stored: { version: number; document: T }): KeptState<T> {
+  const [base, setBase] = useState(stored);
+  const [value, setValue] = useState(stored.document);
+  const [version, setVersion] = useState(stored.version);
+  const [broughtBack, setBroughtBack] = useState<number | null>(null);
+  const touched = useRef(false);
+  const first = useRef(stored.document);
+  useEffect(() => {
+    let gone = false;
+    void kept<T>(key).then((found) => {
+      if (gone || touched.current || found?.document == null || same(found.document, first.current)) return;
+      setValue(found.document);
+      setVersion(found.version);
+      setBroughtBack(found.at);
+    });
+    return () => {
+      gone = true;
+    };
+  }, [key]);
+  const set = useCallback(
+    (next: T) => {
+      touched.current = true;
+      setValue(next);
+      void keep(key, { version, document: next, past: [], future: [], at: Date.now() });
+    },
+    [key, version],
+  );
+  const throwAway = () => {
+    setValue(base.document);
+    setVersion(base.version);
+    setBroughtBack(null);
+    void forget(key);
+  };
+  const saved = (document: T, now: number) => {
+    setBase({ version: now, document });
+    setVersion(now);
+    setBroughtBack(null);
+    setValue((latest) => {
+      // What was typed while it was on its way is still only here.
+      if (same(latest, document)) void forget(key);
+      else void keep(key, { version: now, document: latest, past: [], future: [], at: Date.now() });
+      return latest;
+    });
+  };
+  return { value, version, changed: !same(value, base.document), broughtBack, set, throwAway, saved };
+}
