@@ -12,7 +12,7 @@ import django
 
 django.setup()
 
-from e2e.browser import BrowserTest, Works  # noqa: E402 - Django must be set up first
+from e2e.browser import VIEWPORT, BrowserTest, Works  # noqa: E402 - Django must be set up first
 
 
 class Screenshots(BrowserTest):
@@ -32,10 +32,7 @@ class Screenshots(BrowserTest):
         for key, name in enumerate(("load", "amplifiers", "draw", "supply"), start=1):
             page.keyboard.press(str(key))
             self.shoot(f"job-{name}")
-        page.keyboard.press("1")
-        page.get_by_role("complementary").get_by_role("button", name="show the sum").first.click()
-        self.shoot("the-sum")
-        page.keyboard.press("Escape")
+        self.in_the_hand()
         self.plan()
         page.get_by_role("link", name="Jobs", exact=True).click()
         page.get_by_role("link", name="Book-delivery van").click()
@@ -50,6 +47,17 @@ class Screenshots(BrowserTest):
         page.get_by_role("button", name="Daylight").click()
         self.bench()
         self.tones()
+
+    def in_the_hand(self) -> None:
+        """A job on a tablet with its ledger opened, and on a phone."""
+        page = self.page
+        page.set_viewport_size({"width": 820, "height": 1180})
+        page.get_by_role("button", name="Open the ledger").click()
+        self.shoot("tablet")
+        page.get_by_role("button", name="Close the ledger").click()
+        page.set_viewport_size({"width": 390, "height": 844})
+        self.shoot("phone")
+        page.set_viewport_size(VIEWPORT)
 
     def plan(self) -> None:
         """What a search of the demo's price list found for the car."""
@@ -101,10 +109,6 @@ class Screenshots(BrowserTest):
             page.get_by_role("button", name=name).click()
         page.get_by_role("button", name="bridged").click()
         self.shoot("bench-compare")
-        page.get_by_role("link", name="Resistor bank").click()
-        page.get_by_label("Of an amplifier, at clipping").select_option(label="Marram 1200 mono")
-        page.get_by_role("button", name="3 Ω", exact=True).click()
-        self.shoot("bench-resistors")
 
     def tones(self) -> None:
         page = self.page

@@ -2,13 +2,9 @@
 import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-const browser = vi.hoisted(() => new Map<string, unknown>());
-vi.mock("idb-keyval", () => ({
-  createStore: () => null,
-  get: async (key: string) => browser.get(key),
-  set: async (key: string, value: unknown) => void browser.set(key, structuredClone(value)),
-  del: async (key: string) => void browser.delete(key),
-}));
+import { browser } from "../test/keyval";
+
+vi.mock("idb-keyval", () => import("../test/keyval"));
 const { useKept } = await import("./useKept");
 
 const STORED = { version: 4, document: { note: "stored" } };

@@ -3,7 +3,9 @@ import { useEffect, useState, type RefObject } from "react";
 
 import type { FigureData, Forecast } from "../api/client";
 import { inUnit } from "../ui/format";
-import { SeverityMark } from "../ui/SeverityMark";
+import { SeverityMark, type Severity } from "../ui/SeverityMark";
+
+const VOLTS: Record<Severity, string> = { act: "text-vermilion", caution: "text-ochre", note: "text-teal" };
 
 interface Props {
   forecast: Forecast | null;
@@ -19,6 +21,7 @@ export function KeyLine({ forecast, path, open, onToggle }: Props) {
   if (!forecast) return null;
   const { figures, flags } = forecast;
   const worst = flags[0];
+  const severity = forecast.amplifiers[0]?.terminal_severity ?? "note";
   const act = () => {
     // On a wide screen the ledger stands beside the station, at the top of the page.
     if (window.matchMedia("(min-width: 64rem)").matches) window.scrollTo({ top: 0, behavior: "smooth" });
@@ -35,7 +38,9 @@ export function KeyLine({ forecast, path, open, onToggle }: Props) {
         aria-label={`${open ? "Close" : "Open"} the ledger: ${spoken(forecast)}`}
         onClick={act}
       >
-        <span className="figure text-teal font-bold whitespace-nowrap">{told(figures.terminal_v)}</span>
+        <span className={`figure font-bold whitespace-nowrap ${VOLTS[severity]}`}>
+          {told(figures.terminal_v)}
+        </span>
         <span className="figure text-copper font-bold whitespace-nowrap">{told(figures.delivered_w)}</span>
         <span className="figure font-bold whitespace-nowrap">{told(figures.draw_a)}</span>
         <span className="min-w-0 flex-1 truncate text-sm">

@@ -4,14 +4,9 @@ import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-/** What the browser keeps, over every "reload" of a test. */
-const browser = vi.hoisted(() => new Map<string, unknown>());
-vi.mock("idb-keyval", () => ({
-  createStore: () => null,
-  get: async (key: string) => browser.get(key),
-  set: async (key: string, value: unknown) => void browser.set(key, structuredClone(value)),
-  del: async (key: string) => void browser.delete(key),
-}));
+import { browser } from "../test/keyval";
+
+vi.mock("idb-keyval", () => import("../test/keyval"));
 
 /** A server that keeps one job with its version, refuses lengths above 60 m, and notes what it is asked. */
 const server = vi.hoisted(() => {
