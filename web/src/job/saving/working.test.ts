@@ -1,0 +1,53 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+
+import { browser } from "../../test/keyval";
+
+vi.mock("idb-keyval", () => import("../../test/keyval"));
+const { arrived, keep, kept, STEPS_KEPT } = await import("../../drafts/drafts");
+const { resumed, step, toKeep } = await import("./working");
+
+interface Doc {
+  title: string;
+}
+const FIRST = { version: 3, document: { title: "Estate" } };
+const begin = () => resumed<Doc>(FIRST, null, null);
+const typed = (working: ReturnType<typeof begin>, title: string, at: number) => {
+  const after = step(working, { do: "change", path: "title", value: title, at });
+  if (!after) throw new Error("nothing is open");
+  return after;
+};
+
+beforeEach(() => browser.clear());
+
+describe("a document that is left and opened again", () => {
+  it("can still be undone, and only over the version that it was left at", () => {
+    const left = typed(begin(), "Van", 0);
+    const sent = step(left, { do: "happened", event: { what: "sent", document: left.history.present } });
+    const saved = step(sent, { do: "happened", event: { what: "answered", version: 4 } });
+    const record = saved && toKeep(saved);
+    expect(record).toMatchObject({ version: 4, document: null, past: [{ title: "Estate" }] });
+    const again = resumed<Doc>({ version: 4, document: { title: "Van" } }, record, null);
+    expect([again.broughtBack, again.history.past]).toEqual([null, [{ title: "Estate" }]]);
+    expect(step(again, { do: "undo" })?.saving.present).toEqual({ title: "Estate" });
+    const theirs = resumed<Doc>({ version: 9, document: { title: "Theirs" } }, record, null);
+    expect([theirs.history.past, theirs.saving.theirs]).toEqual([[], null]);
+  });
+
+  it("keeps no more steps than a keystroke can write", () => {
+    const many = Array.from({ length: 50 }, (_, k) => k).reduce(
+      (working, k) => typed(working, `title ${k}`, 5000 * k),
+      begin(),
+    );
+    expect([many.history.past.length, toKeep(many).past.length]).toEqual([50, STEPS_KEPT]);
+    expect(toKeep(many).past.at(-1)).toEqual({ title: "title 48" });
+  });
+
+  it("waits no longer once the server has it, also where its page was gone by then", async () => {
+    const record = { version: 3, document: { title: "Van" }, past: [], future: [], at: 1 };
+    await keep("job:1", record);
+    await arrived("job:1", { version: 4, document: { title: "Va" } });
+    expect(await kept("job:1")).toEqual({ ...record, version: 4 });
+    await arrived("job:1", { version: 5, document: { title: "Van" } });
+    expect(await kept("job:1")).toEqual({ ...record, version: 5, document: null });
+  });
+});
