@@ -131,6 +131,15 @@ describe("a job that is worked on", () => {
     expect(again.result.current.version).toBe(4);
   });
 
+  it("only opened, does not touch what another tab keeps in the browser", async () => {
+    const work = open();
+    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    expect(browser.has("job:7")).toBe(false);
+    act(() => work.result.current.change("volts", 13));
+    await waitFor(() => expect(browser.get("job:7")).toMatchObject({ version: 3, document: { volts: 13 } }));
+    await waitFor(() => expect(server.saves).toHaveLength(1), { timeout: 3000 });
+  });
+
   it("leaves nothing to save when nothing was changed", async () => {
     const work = open();
     await waitFor(() => expect(titleOf(work)).toBe("Estate car"));

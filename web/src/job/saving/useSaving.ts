@@ -68,8 +68,12 @@ export function useSaving<T>(
   }, [due, tell, mutate]);
 
   const kept = useRef(true);
+  const opened = useRef<Working<T> | null>(null);
   useEffect(() => {
-    if (working) void keep(keeper.key, toKeep(working)).then((does) => (kept.current = does));
+    opened.current ??= working;
+    // A page that was only opened has nothing to keep, and another one may be keeping its own.
+    if (working && working !== opened.current)
+      void keep(keeper.key, toKeep(working)).then((does) => (kept.current = does));
   }, [keeper.key, working]);
 
   const latest = useRef(working);
