@@ -1,6 +1,6 @@
 """Whether a car meets the goals of its job: volts and watts at the loudest moment, after the load has run a while.
 
-A full battery hides a shortfall: the mean load runs for the goal's minutes, in steps of ten seconds, and the loudest
+A full battery hides a shortfall: the mean load runs for the goal's minutes, and the loudest
 moment is solved from the charge that is left. Left out: goals that count from another car or need prices (gain, cost,
 hours, weight), which a plan answers.
 """

@@ -28,12 +28,10 @@ export function KeyLine({ forecast, path, open, onToggle }: Props) {
     else onToggle();
   };
   return (
-    <div
-      className={`border-rule bg-paper sticky top-0 z-10 border-b print:hidden ${past ? "" : "lg:hidden"}`}
-      data-key-line
-    >
+    // On a wide screen it lies over the page and takes no room of its own: nothing moves when it comes and goes.
+    <div className={`sticky top-0 z-10 lg:h-0 print:hidden ${past ? "" : "lg:hidden"}`} data-key-line>
       <button
-        className="flex min-h-11 w-full items-center gap-x-5 px-5 text-left max-sm:gap-x-3 max-sm:px-4"
+        className="border-rule bg-paper border-b flex min-h-11 w-full items-center gap-x-5 px-5 text-left max-sm:gap-x-3 max-sm:px-4"
         aria-expanded={open}
         aria-label={`${open ? "Close" : "Open"} the ledger: ${spoken(forecast)}`}
         onClick={act}
