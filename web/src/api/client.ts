@@ -80,6 +80,11 @@ export class Problem extends Error {
   }
 }
 
+/** Whether the server said no to what it was given: not that it failed, could not be reached, or wants a log-in. */
+export function isRefusal(error: unknown): error is Problem {
+  return error instanceof Problem && error.status < 500 && error.status !== 401;
+}
+
 /** The token that proves a change comes from this page. */
 export function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]*)/.exec(document.cookie)?.[1] ?? "";

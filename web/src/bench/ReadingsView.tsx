@@ -3,10 +3,10 @@ import { useEffect, useMemo, useState } from "react";
 
 import { api, data, type AmplifierOut } from "../api/client";
 import { BroughtBack } from "../drafts/BroughtBack";
+import { SaveProblem } from "../drafts/SaveProblem";
 import { useKept } from "../drafts/useKept";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { Complaint } from "../ui/Complaint";
 import { SeverityMark } from "../ui/SeverityMark";
 import { columnsOf, OUTPUTS, wayOf, type Cells, type OutputWay } from "./grid/columns";
 import { ReadingsGrid } from "./grid/ReadingsGrid";
@@ -100,7 +100,13 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
         </Button>
       </div>
       <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
-      {save.error && <Complaint>{save.error.message}</Complaint>}
+      <SaveProblem
+        error={save.error}
+        onOver={(version) => {
+          kept.saveOver(version);
+          save.reset();
+        }}
+      />
       <Summary rows={rows} findings={findings} onOpen={(row) => setOpened(row - 1)} />
       <ReadingsGrid
         rows={rows}

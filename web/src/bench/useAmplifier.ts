@@ -31,15 +31,15 @@ function useAfterChange() {
   };
 }
 
-/** Save record and claims over the version they were changed from. */
+/** Save record and claims over the version they were changed from: the one shown where no other is named. */
 export function useSaveAmplifier(amplifier: AmplifierOut) {
   return useMutation({
-    mutationFn: async (changed: { record?: AmplifierRecord; claims?: Claim[] }) =>
+    mutationFn: async (changed: { record?: AmplifierRecord; claims?: Claim[]; version?: number }) =>
       data(
         await api.PUT("/api/v1/amplifiers/{amplifier_id}", {
           params: { path: { amplifier_id: amplifier.id } },
           body: {
-            version: amplifier.version,
+            version: changed.version ?? amplifier.version,
             record: changed.record ?? amplifier.record,
             claims: changed.claims ?? amplifier.claims,
           },

@@ -47,6 +47,14 @@ describe("something typed that a button saves", () => {
     await waitFor(() => expect(browser.has("sheet:1")).toBe(false));
   });
 
+  it("is saved over what somebody else saved meanwhile only by choice", () => {
+    const hook = open();
+    act(() => now(hook).set({ note: "mine" }));
+    expect(now(hook).version).toBe(4);
+    act(() => now(hook).saveOver(9));
+    expect([now(hook).version, now(hook).value.note]).toEqual([9, "mine"]);
+  });
+
   it("does not put what was kept over what is being typed", async () => {
     browser.set("sheet:1", { version: 4, document: { note: "kept" }, past: [], future: [], at: 1 });
     const hook = open();

@@ -12,6 +12,8 @@ export interface KeptState<T> {
   broughtBack: number | null;
   set: (value: T) => void;
   throwAway: () => void;
+  /** It is to be saved over this version after all, which somebody else made meanwhile. */
+  saveOver: (version: number) => void;
   /** The server has `value` now, under a version. */
   saved: (value: T, version: number) => void;
 }
@@ -61,5 +63,6 @@ export function useKept<T>(key: string, stored: { version: number; document: T }
       return latest;
     });
   };
-  return { value, version, changed: !same(value, base.document), broughtBack, set, throwAway, saved };
+  const changed = !same(value, base.document);
+  return { value, version, changed, broughtBack, set, throwAway, saveOver: setVersion, saved };
 }

@@ -199,6 +199,11 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       {!sheet && (
         <KeyLine forecast={work.forecast} path={path} open={ledger} onToggle={() => setLedger(!ledger)} />
       )}
+      {work.late && (
+        <p role="status" className="text-vermilion px-5 pt-2">
+          ▲ The figures are of before your last change: the server does not answer yet. It is asked again.
+        </p>
+      )}
       {work.problem && <div className="px-5">{<Complaint>{work.problem.message}</Complaint>}</div>}
       <div
         className={`grid max-lg:grid-cols-1 print:block ${sheet ? "grid-cols-1" : "grid-cols-[minmax(0,1fr)_256px]"}`}

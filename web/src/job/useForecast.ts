@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
-import { api, data, type Forecast, type Job } from "../api/client";
+import { api, data, Problem, type Forecast, type Job } from "../api/client";
 import { identity } from "../api/identity";
 
 /** The forecast of a job; the last one stays in view while the next is made, or when one is refused. */
@@ -15,6 +15,8 @@ export function useForecast(job: Job | null, wanted = true) {
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
+    // Where nobody answers it is asked again, after 1, 2, 4 … 30 s.
+    retry: (_, error) => !(error instanceof Problem) || error.status >= 500,
   });
 }
 

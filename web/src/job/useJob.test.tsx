@@ -201,6 +201,37 @@ describe("a job that is worked on", () => {
     await waitFor(() => expect(server.saves).toEqual([[3, "mine"]]), { timeout: 3000 });
   });
 
+  it("says that its figures are of before while nobody answers, and asks again", async () => {
+    const work = open();
+    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    server.down = true;
+    act(() => work.result.current.change("title", "later"));
+    await waitFor(() => expect([work.result.current.late, titleOf(work)]).toEqual([true, "Estate car"]));
+    server.down = false;
+    await waitFor(() => expect([work.result.current.late, titleOf(work)]).toEqual([false, "later"]), {
+      timeout: 4000,
+    });
+    await waitFor(() => expect(work.result.current.save).toBe("clean"), { timeout: 4000 });
+  });
+
+  it("sends what was typed while a save was on its way when it is left", async () => {
+    const work = open();
+    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    server.slow = 300;
+    act(() => work.result.current.change("title", "first"));
+    await waitFor(() => expect(work.result.current.save).toBe("saving"), { timeout: 3000 });
+    act(() => work.result.current.change("title", "first, and more"));
+    work.unmount();
+    await waitFor(
+      () =>
+        expect(server.saves).toEqual([
+          [3, "first"],
+          [4, "first, and more"],
+        ]),
+      { timeout: 3000 },
+    );
+  });
+
   it("asks once where somebody else saved it meanwhile, also after a reload, and saves what was chosen over theirs", async () => {
     const work = open();
     await waitFor(() => expect(titleOf(work)).toBe("Estate car"));

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 
-import { api, data, Problem, type Forecast, type Job, type JobOut } from "../api/client";
+import { api, data, isRefusal, Problem, type Forecast, type Job, type JobOut } from "../api/client";
 import { same } from "../api/same";
 import { kept } from "../drafts/drafts";
 import { sendable, stateOf, type Happening, type Stored } from "./saving/saving";
@@ -44,7 +44,7 @@ export function useJob(id: number) {
   if (forecast.data && forecast.data !== lastForecast) setLastForecast(forecast.data);
   const { error } = forecast;
   useEffect(() => {
-    if (settledOn && error instanceof Problem && error.status < 500 && error.status !== 401) {
+    if (settledOn && isRefusal(error)) {
       tell({ what: "not allowed", document: settledOn, path: error.field, message: error.message });
     }
   }, [error, settledOn, tell]);
@@ -64,6 +64,8 @@ export function useJob(id: number) {
     forecast: lastForecast,
     fresh: forecast.data !== undefined && !error && !forecast.isPlaceholderData && !refused,
     problem,
+    /** Whether nobody answers what the job comes to: what is shown is then of before. */
+    late: forecast.failureReason !== null && !isRefusal(forecast.failureReason),
     version: saving?.stored.version ?? 1,
     saving,
     save: saving ? stateOf(saving) : ("clean" as const),
@@ -93,8 +95,7 @@ function keeperOf(id: number): Keeper<Job> {
     key: `job:${id}`,
     read: async () => storedOf(data(await api.GET("/api/v1/jobs/{job_id}", { params: { path } }))),
     write: async (body, keepalive) => {
-      const answer = await api.PUT("/api/v1/jobs/{job_id}", { params: { path }, body, keepalive });
-      return { data: storedOf(data(answer)) };
+      return storedOf(data(await api.PUT("/api/v1/jobs/{job_id}", { params: { path }, body, keepalive })));
     },
   };
 }

@@ -18,7 +18,9 @@ export function SignedOut({ demo }: { demo: boolean }) {
     setOpen(false);
     window.dispatchEvent(new Event(SIGNED_IN));
     // What failed is asked for again; a job that is open keeps what was typed into it.
-    void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== "job" });
+    void client.invalidateQueries({
+      predicate: ({ queryKey, state }) => queryKey[0] !== "job" || state.status === "error",
+    });
   };
   return (
     <Modal title="You were logged out" open={open} onClose={() => setOpen(false)} width="max-w-sm">

@@ -1,5 +1,6 @@
 import type { StockLine, WorkshopSettings } from "../api/client";
 import { BroughtBack } from "../drafts/BroughtBack";
+import { SaveProblem } from "../drafts/SaveProblem";
 import { useKept } from "../drafts/useKept";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -50,7 +51,13 @@ function Settings({ stored }: { stored: StoredShop }) {
         </div>
       </div>
       <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
-      {save.error && <Complaint>{save.error.message}</Complaint>}
+      <SaveProblem
+        error={save.error}
+        onOver={(over) => {
+          kept.saveOver(over);
+          save.reset();
+        }}
+      />
       <section aria-label="Units" className="mb-6">
         <h2 className="mb-2">Units that come first</h2>
         <div className="flex flex-wrap gap-6">

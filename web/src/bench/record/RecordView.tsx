@@ -3,9 +3,9 @@ import { useNavigate } from "react-router";
 
 import { api, Problem, type AmplifierOut } from "../../api/client";
 import { BroughtBack } from "../../drafts/BroughtBack";
+import { SaveProblem } from "../../drafts/SaveProblem";
 import { useKept } from "../../drafts/useKept";
 import { Button } from "../../ui/Button";
-import { Complaint } from "../../ui/Complaint";
 import { useSaveAmplifier } from "../useAmplifier";
 import { draftOf, GROUPS, recordOf, type Field } from "./fields";
 
@@ -14,6 +14,10 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
   const [stored] = useState(() => ({ version: amplifier.version, document: draftOf(amplifier.record) }));
   const kept = useKept(`record:${amplifier.id}`, stored);
   const draft = kept.value;
+  const over = (version: number) => {
+    kept.saveOver(version);
+    save.reset();
+  };
   const save = useSaveAmplifier(amplifier);
   const navigate = useNavigate();
   const wrong =
@@ -30,7 +34,7 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(
-          { record: recordOf(draft, amplifier.record) },
+          { record: recordOf(draft, amplifier.record), version: kept.version },
           { onSuccess: (answer) => kept.saved(draft, answer.version) },
         );
       }}
@@ -57,7 +61,7 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
           </fieldset>
         ))}
       </div>
-      {save.error && <Complaint>{save.error.message}</Complaint>}
+      <SaveProblem error={save.error} onOver={over} />
       <div className="mt-2 flex gap-3">
         <Button strong type="submit" disabled={save.isPending}>
           {save.isSuccess && !save.isPending ? "Save again" : "Save the record"}

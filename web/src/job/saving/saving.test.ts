@@ -2,7 +2,17 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 
 import { same } from "../../api/same";
-import { draft, next, opened, sendable, stateOf, toSend, type Happening, type Saving } from "./saving";
+import {
+  draft,
+  leftToSend,
+  next,
+  opened,
+  sendable,
+  stateOf,
+  toSend,
+  type Happening,
+  type Saving,
+} from "./saving";
 
 interface Doc {
   title: string;
@@ -21,15 +31,20 @@ const sent = (saving: Saving<Doc>): Saving<Doc> => {
   return due ? next(saving, { what: "sent", document: due.document }) : saving;
 };
 
+const answered = ({ sent: document }: Saving<Doc>, version: number): Happening<Doc> => {
+  if (document === null) throw new Error("nothing was sent");
+  return { what: "answered", document, version };
+};
+
 describe("the saving of a document", () => {
   it("goes from clean over edited and saving to clean, each time over the version before", () => {
     const typed = after(edited({ title: "Van" }));
     expect([stateOf(start()), stateOf(typed), toSend(typed)?.version]).toEqual(["clean", "edited", 3]);
     const away = sent(typed);
     expect([stateOf(away), toSend(away)]).toEqual(["saving", null]);
-    const more = next(next(away, edited({ title: "Vans" })), { what: "answered", version: 4 });
+    const more = next(next(away, edited({ title: "Vans" })), answered(away, 4));
     expect([stateOf(more), toSend(more)?.version, more.stored.document.title]).toEqual(["edited", 4, "Van"]);
-    expect(stateOf(next(sent(more), { what: "answered", version: 5 }))).toBe("clean");
+    expect(stateOf(next(sent(more), answered(sent(more), 5)))).toBe("clean");
   });
 
   it("sends every other edit while one value is refused, and keeps that in the draft", () => {
@@ -84,6 +99,25 @@ describe("the saving of a document", () => {
     ]);
   });
 
+  it("knows it also where more was typed before the line came back, and saves that over it", () => {
+    const lost = next(sent(after(edited({ title: "Van" }))), { what: "no answer" });
+    const typed = next(lost, edited({ title: "Van, second thought" }));
+    const theirs = { version: 4, document: { ...FIRST, title: "Van" } };
+    const known = next(sent(typed), { what: "saved elsewhere", theirs });
+    expect([stateOf(known), known.theirs, known.lost]).toEqual(["edited", null, []]);
+    expect(toSend(known)).toMatchObject({ version: 4, document: { title: "Van, second thought" } });
+  });
+
+  it("hands over on leaving what was typed after the save that is on its way, and nothing twice", () => {
+    const away = sent(after(edited({ title: "Van" })));
+    expect([leftToSend(away), leftToSend(start())]).toEqual([null, null]);
+    const more = next(away, edited({ title: "Vans" }));
+    expect([toSend(more), leftToSend(more)?.document.title]).toEqual([null, "Vans"]);
+    const both = next(more, { what: "sent", document: more.present });
+    const first = next(both, { what: "answered", document: away.present, version: 4 });
+    expect([first.stored.document.title, stateOf(first)]).toEqual(["Van", "saving"]);
+  });
+
   it("sends nothing while logged out, and goes on after", () => {
     const out = next(sent(after(edited({ title: "Van" }))), { what: "signed out" });
     expect([stateOf(out), toSend(out)]).toEqual(["signed out", null]);
@@ -131,7 +165,9 @@ describe("the saving of a document", () => {
             Object.assign(server, { version: server.version + 1, document: due.document });
             saving = next(
               saving,
-              lost ? { what: "no answer" } : { what: "answered", version: server.version },
+              lost
+                ? { what: "no answer" }
+                : { what: "answered", document: due.document, version: server.version },
             );
           }
         };
@@ -156,6 +192,7 @@ describe("the saving of a document", () => {
               saving = next(next(saving, { what: "sent", document: due.document }), { what: "no answer" });
           }
           expect(saving.present).toBe(typed);
+          if (!steps.some(({ do: what }) => what === "theirs")) expect(saving.theirs).toBeNull();
           expect(same(draft(saving)?.document ?? saving.stored.document, typed)).toBe(true);
         }
         saving = next(saving, { what: "signed in" });

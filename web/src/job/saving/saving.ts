@@ -25,6 +25,8 @@ export interface Saving<T> {
   present: T;
   /** What is on its way. */
   sent: T | null;
+  /** What was sent over the stored version and never answered: any one of these may be what the server has by now. */
+  lost: T[];
   refused: Refusal[];
   /** How often nobody answered since the last time that somebody did. */
   missed: number;
@@ -36,7 +38,7 @@ export interface Saving<T> {
 export type Happening<T> =
   | { what: "edited"; present: T }
   | { what: "sent"; document: T }
-  | { what: "answered"; version: number }
+  | { what: "answered"; document: T; version: number }
   | { what: "not allowed"; document: T; path: string; message: string }
   | { what: "saved elsewhere"; theirs: Stored<T> }
   | { what: "no answer" }
@@ -53,6 +55,7 @@ export function opened<T>(stored: Stored<T>): Saving<T> {
     stored,
     present: stored.document,
     sent: null,
+    lost: [],
     refused: [],
     missed: 0,
     signedOut: false,
@@ -67,24 +70,28 @@ export function next<T>(saving: Saving<T>, event: Happening<T>): Saving<T> {
     case "sent":
       return { ...saving, sent: event.document };
     case "answered":
-      if (saving.sent === null) return saving;
       return {
         ...saving,
-        stored: { version: event.version, document: saving.sent },
-        sent: null,
+        stored: { version: event.version, document: event.document },
+        sent: saving.sent === event.document ? null : saving.sent,
+        lost: [],
         missed: 0,
         signedOut: false,
       };
     case "not allowed":
       return { ...saving, ...refusedAs(saving, event), missed: 0 };
-    case "saved elsewhere":
-      // The answer to one's own save may have been lost on the way: then "theirs" is what was sent.
-      if (saving.sent !== null && same(event.theirs.document, saving.sent)) {
-        return { ...saving, stored: { ...event.theirs, document: saving.sent }, sent: null, missed: 0 };
-      }
-      return { ...saving, sent: null, missed: 0, theirs: event.theirs };
-    case "no answer":
-      return { ...saving, sent: null, missed: saving.missed + 1 };
+    case "saved elsewhere": {
+      // The answer to a save of one's own may have been lost on the way: then "theirs" is what was sent.
+      const own = [...saving.lost, saving.sent].some(
+        (each) => each !== null && same(event.theirs.document, each),
+      );
+      const answered = { ...saving, sent: null, lost: [], missed: 0 };
+      return own ? { ...answered, stored: event.theirs } : { ...answered, theirs: event.theirs };
+    }
+    case "no answer": {
+      const lost = saving.sent === null ? saving.lost : [...saving.lost, saving.sent];
+      return { ...saving, sent: null, lost, missed: saving.missed + 1 };
+    }
     case "signed out":
       return { ...saving, sent: null, signedOut: true };
     case "signed in":
@@ -116,6 +123,13 @@ export function toSend<T>(saving: Saving<T>): { document: T; version: number; af
   if (document === null || same(document, saving.stored.document)) return null;
   const waitS = saving.missed === 0 ? 0 : Math.min(2 ** (saving.missed - 1), LONGEST_WAIT_S);
   return { document, version: saving.stored.version, afterMs: Math.max(SAVE_AFTER_MS, waitS * 1000) };
+}
+
+/** What is still to be sent when the page is left, also while something else is on its way. */
+export function leftToSend<T>(saving: Saving<T>): Stored<T> | null {
+  const { sent } = saving;
+  const due = toSend({ ...saving, sent: null });
+  return due === null || (sent !== null && same(due.document, sent)) ? null : due;
 }
 
 /** What only this browser has, over which version; null where the server has all of it. */

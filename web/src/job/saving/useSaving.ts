@@ -1,16 +1,16 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 
-import { data, Problem, SIGNED_IN } from "../../api/client";
+import { isRefusal, Problem, SIGNED_IN } from "../../api/client";
 import { arrived, keep } from "../../drafts/drafts";
-import { toSend, type Happening, type Stored } from "./saving";
+import { leftToSend, toSend, type Happening, type Stored } from "./saving";
 import { toKeep, type Working } from "./working";
 
 /** How a document is read and written; `write` is told whether it must outlive the page. */
 export interface Keeper<T> {
   key: string;
   read: () => Promise<Stored<T>>;
-  write: (stored: Stored<T>, keepalive: boolean) => Promise<{ data?: Stored<T> }>;
+  write: (stored: Stored<T>, keepalive: boolean) => Promise<Stored<T>>;
 }
 
 /** More than the browser takes in a request that outlives its page; a draft is kept of it anyway. */
@@ -31,20 +31,18 @@ export function useSaving<T>(
     mutationFn: async (due: Stored<T>) => {
       const over = Math.max(due.version, version.current);
       const body = { version: over, document: due.document };
-      const answer = data(
-        await keeper.write(body, JSON.stringify(body).length < MOST_KEPT_ALIVE),
-      ) as Stored<T>;
+      const answer = await keeper.write(body, JSON.stringify(body).length < MOST_KEPT_ALIVE);
       version.current = answer.version;
       await arrived(keeper.key, { version: answer.version, document: due.document });
       return answer.version;
     },
-    onSuccess: (now) => {
-      tell({ what: "answered", version: now });
+    onSuccess: (now, due) => {
+      tell({ what: "answered", document: due.document, version: now });
       void client.invalidateQueries({ queryKey: ["jobs"] });
     },
     onError: async (error, due) => {
-      if (!(error instanceof Problem) || error.status >= 500) tell({ what: "no answer" });
-      else if (error.status === 401) tell({ what: "signed out" });
+      if (error instanceof Problem && error.status === 401) tell({ what: "signed out" });
+      else if (!isRefusal(error)) tell({ what: "no answer" });
       else if (error.status === 409) {
         try {
           const theirs = await keeper.read();
@@ -82,14 +80,16 @@ export function useSaving<T>(
   });
   useEffect(() => {
     const send = () => {
-      const left = latest.current ? toSend(latest.current.saving) : null;
+      const left = latest.current ? leftToSend(latest.current.saving) : null;
       if (left === null) return;
+      latest.current = null; // "beforeunload" and "pagehide" both come: it is sent once
       tell({ what: "sent", document: left.document });
       mutate({ version: left.version, document: left.document });
     };
     const leave = (event: BeforeUnloadEvent) => {
+      const unsaved = latest.current !== null && toKeep(latest.current).document !== null;
       send();
-      if (latest.current && toKeep(latest.current).document !== null && !kept.current) event.preventDefault();
+      if (unsaved && !kept.current) event.preventDefault();
     };
     const back = () => tell({ what: "line is back" });
     const signedIn = () => tell({ what: "signed in" });

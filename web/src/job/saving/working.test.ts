@@ -23,7 +23,10 @@ describe("a document that is left and opened again", () => {
   it("can still be undone, and only over the version that it was left at", () => {
     const left = typed(begin(), "Van", 0);
     const sent = step(left, { do: "happened", event: { what: "sent", document: left.history.present } });
-    const saved = step(sent, { do: "happened", event: { what: "answered", version: 4 } });
+    const saved = step(sent, {
+      do: "happened",
+      event: { what: "answered", document: left.history.present, version: 4 },
+    });
     const record = saved && toKeep(saved);
     expect(record).toMatchObject({ version: 4, document: null, past: [{ title: "Estate" }] });
     const again = resumed<Doc>({ version: 4, document: { title: "Van" } }, record, null);
@@ -40,6 +43,21 @@ describe("a document that is left and opened again", () => {
     );
     expect([many.history.past.length, toKeep(many).past.length]).toEqual([50, STEPS_KEPT]);
     expect(toKeep(many).past.at(-1)).toEqual({ title: "title 48" });
+  });
+
+  it("thrown away, is the server's: also where somebody else saved it meanwhile", () => {
+    const record = { version: 3, document: { title: "Mine" }, past: [], future: [], at: 1 };
+    const theirs = { version: 9, document: { title: "Theirs" } };
+    for (const stored of [FIRST, theirs]) {
+      const again = resumed<Doc>(stored, record, FIRST.document);
+      expect(again.saving.theirs).toBe(stored === theirs ? theirs : null);
+      const thrown = step(again, { do: "throw away" });
+      expect([thrown?.saving.present, thrown?.saving.theirs, thrown?.history.present]).toEqual([
+        stored.document,
+        null,
+        stored.document,
+      ]);
+    }
   });
 
   it("waits no longer once the server has it, also where its page was gone by then", async () => {

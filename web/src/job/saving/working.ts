@@ -69,11 +69,13 @@ export function step<T>(working: Working<T> | null, action: Step<T>): Working<T>
       return edited(working, redone(history));
     case "keep":
       return { ...working, broughtBack: null };
-    case "throw away":
-      return edited(
-        { ...working, broughtBack: null },
-        changed(history, saving.stored.document, "", Date.now()),
-      );
+    case "throw away": {
+      const thrown = { ...working, broughtBack: null };
+      const { theirs } = saving;
+      if (theirs)
+        return step(thrown, { do: "happened", event: { what: "settled", present: theirs.document } });
+      return edited(thrown, changed(history, saving.stored.document, "", Date.now()));
+    }
     case "happened": {
       const after = next(saving, action.event);
       const taken =

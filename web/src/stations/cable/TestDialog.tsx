@@ -1,7 +1,6 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState, type ReactNode } from "react";
 
-import { Button } from "../../ui/Button";
+import { Modal } from "../../ui/Modal";
 
 interface Props {
   title: string;
@@ -23,18 +22,9 @@ export function TestDialog({ title, open, children }: Props) {
       >
         {open} …
       </button>
-      <Dialog open={isOpen} onClose={close} className="relative z-30">
-        <div className="fixed inset-0 bg-black/35" aria-hidden />
-        <div className="fixed inset-0 grid place-items-center p-4">
-          <DialogPanel className="bg-sheet border-ink max-h-full w-full max-w-2xl overflow-y-auto border p-6 shadow-2xl">
-            <div className="mb-3 flex items-start justify-between gap-4">
-              <DialogTitle className="text-lg font-bold">{title}</DialogTitle>
-              <Button onClick={close}>Close</Button>
-            </div>
-            {children(close)}
-          </DialogPanel>
-        </div>
-      </Dialog>
+      <Modal title={title} open={isOpen} onClose={close} closable>
+        {children(close)}
+      </Modal>
     </>
   );
 }
