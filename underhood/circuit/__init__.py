@@ -11,6 +11,7 @@ __all__ = [
     "charger",
     "circuit_arrays",
     "compiled",
+    "constant_load",
     "converter",
     "elements",
     "isolator",

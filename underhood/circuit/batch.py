@@ -8,17 +8,15 @@ the circuit itself feeds; a car with one of them is solved by `solver` alone (se
 
 from __future__ import annotations
 
-import hashlib
 import math
 from collections.abc import Callable
 from functools import cache
-from pathlib import Path
 
 import numba
 import numpy as np
 
 from underhood.arrays import Floats, Ints
-from underhood.circuit import batch_arrays, batch_newton, batch_states, laws, transient
+from underhood.circuit import batch_arrays, batch_newton, batch_states, constant_load, laws, transient
 from underhood.circuit.batch_arrays import (
     AMPLIFIER,
     BANK,
@@ -35,7 +33,8 @@ from underhood.circuit.batch_arrays import (
 from underhood.circuit.batch_newton import LOUD, QUIET, SILENCE, WHOLE, Car, bank_current, car_watts, put, tabulate
 from underhood.circuit.batch_states import ASK, LAST, SOLVED, held_watts, point, row_of, switches
 from underhood.circuit.circuit_arrays import Amplifiers, Banks, Capacitors, Chargers, CircuitArrays, Network
-from underhood.circuit.compiled import LAWS_DIGEST, borrowed, jitable, lean
+from underhood.circuit.compiled import borrowed, digest_of, jitable, lean
+from underhood.circuit.constant_load import run_down
 from underhood.circuit.laws import OPEN_OHM
 from underhood.circuit.topology import LEAST_OHM
 from underhood.circuit.transient import (
@@ -44,7 +43,6 @@ from underhood.circuit.transient import (
     Moving,
     empty_result,
     open_circuit_v,
-    run_down,
     run_steps,
 )
 
@@ -75,16 +73,14 @@ def tabulated(rows: Rows, programmes: Programmes, sounds: Ints) -> Floats:
     return out
 
 
-def _digest() -> str:
-    """Of all files that the loops are made of."""
-    homes = (batch_arrays.__file__, batch_newton.__file__, batch_states.__file__, transient.__file__)
-    return LAWS_DIGEST + hashlib.sha256(b"".join(Path(home).read_bytes() for home in homes)).hexdigest()
+HOMES = (batch_arrays, batch_newton, batch_states, constant_load, transient)
+"""What the loops are made of, besides the laws."""
 
 
 @cache
 def _compiled() -> Callable[..., str]:
     """The loop over cars, compiled; kept on disk until a file that it is made of changes."""
-    digest = _digest()
+    digest = digest_of(*HOMES)
 
     def every(rows, programmes, cars, minutes, low_v, room, out, first, last):  # type: ignore[no-untyped-def]
         table, played, all_cars, bench = borrowed(rows), borrowed(programmes), borrowed(cars), borrowed(room)
@@ -99,7 +95,7 @@ def _compiled() -> Callable[..., str]:
 @cache
 def _compiled_tables() -> Callable[..., str]:
     """The loop over sounds, as `_compiled`."""
-    digest = _digest()
+    digest = digest_of(*HOMES)
 
     def every(rows, programmes, sounds, out):  # type: ignore[no-untyped-def]
         for i in range(len(sounds)):

@@ -35,7 +35,7 @@ from underhood.circuit.transient_parts import Row, amplifier_row, bank_row, padd
 from underhood.document.job import Bank, Capacitor, Engine
 from underhood.programme.played import Part, Played
 
-__all__ = ["RowBook", "UnsuitedError", "suited"]
+__all__ = ["WORTH_A_TABLE", "RowBook", "UnsuitedError", "suited"]
 
 CORES = 2
 """Cars are solved on as many at once."""

@@ -19,7 +19,7 @@ from underhood import constants
 from underhood.amplifier import input_power, supply_scaling
 from underhood.circuit import laws
 
-__all__ = ["LAWS", "LAWS_DIGEST", "borrowed", "jitable", "lean"]
+__all__ = ["LAWS", "LAWS_DIGEST", "borrowed", "digest_of", "jitable", "lean"]
 
 Law = TypeVar("Law", bound=Callable[..., Any])
 
@@ -27,7 +27,15 @@ HOMES: tuple[ModuleType, ...] = (constants, supply_scaling, input_power, laws)
 LAWS: tuple[Callable[..., Any], ...] = tuple(
     law for name in laws.__all__ if inspect.isfunction(law := getattr(laws, name))
 )
-LAWS_DIGEST = hashlib.sha256(b"".join(Path(str(home.__file__)).read_bytes() for home in HOMES)).hexdigest()
+
+
+def digest_of(*homes: ModuleType) -> str:
+    """Changes with the text of some modules, or of any law."""
+    texts = (Path(str(home.__file__)).read_bytes() for home in (*HOMES, *homes))
+    return hashlib.sha256(b"".join(texts)).hexdigest()
+
+
+LAWS_DIGEST = digest_of()
 """Changes with the text of any law. The compiler keeps a loop on disk until that loop's own file changes: a loop that
 calls laws closes over this as well, or it would go on with the laws as they were."""
 

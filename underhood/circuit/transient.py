@@ -26,10 +26,9 @@ __all__ = [
     "CLOCK_STEP_S",
     "Moving",
     "TransientResult",
-    "charge_after",
     "empty_result",
     "open_circuit_v",
-    "run_down",
+    "own",
     "run_steps",
     "simulate",
     "stretches",
@@ -41,7 +40,6 @@ BACK_ON_S = 1.0
 FLOOR_V = 1.0
 LONGEST_STEP_V = 0.5
 NUDGE_V = 1e-5
-LEAST_STEP_S = 1e-3
 LEAST_PIVOT_S, LEAST_ROOT_PIVOT_S = 1e-6, 1e-3
 RELAY_S = 5.0
 """How long an isolator's charging side has to want it before its relay moves [P]."""
@@ -49,9 +47,6 @@ TRIP_S = 5.0
 """Over which a bank's management holds the amps against what it allows for good [P]."""
 CLOCK_STEP_S, CLOCK_END_S = 10.0, 72 * 3600.0
 """A clock runs at a constant load: its step, and how long it runs at most."""
-LOAD_STEPS_S = ((CLOCK_STEP_S, 60.0), (30.0, 180.0), (60.0, np.inf))
-"""Steps at a constant load, each up to the time beside it: polarisation moves in minutes, charge in hours. With a relay
-that may open and close all steps are those of the clock."""
 MEAN_A_S = 60.0
 """Peukert's law is applied to the mean current over this."""
 
@@ -125,7 +120,7 @@ def stretches(
     level   of a programme that repeats, each of its rows held for `per` steps
     steps   how many there are in all; at most `rows` of them in one stretch
     """
-    circuit = _own(circuit)
+    circuit = own(circuit)
     of_each = np.asarray(level, float)
     m = len(circuit.amplifiers.node)
     if of_each.ndim == 1:
@@ -140,17 +135,7 @@ def stretches(
         yield result
 
 
-def charge_after(seconds: float, circuit: CircuitArrays) -> Floats:
-    """Charge of each bank after some time of a constant load, (m,).
-
-    seconds   above 0
-    """
-    circuit = _own(circuit)
-    _compiled_load()(float(seconds), circuit)
-    return circuit.banks.charge
-
-
-def _own(circuit: CircuitArrays) -> CircuitArrays:
+def own(circuit: CircuitArrays) -> CircuitArrays:
     """With copies of what the steps change; what was given stays as it was."""
     theirs = ("charge", "fast_v", "slow_v", "lately", "dropped")
     banks = circuit.banks
@@ -199,41 +184,6 @@ def _compiled() -> Callable[..., str]:
 
     compiled: Callable[..., str] = numba.njit(cache=True, error_model="numpy")(steps)
     return compiled
-
-
-@cache
-def _compiled_load() -> Callable[..., str]:
-    """As `_compiled`, for a constant load."""
-    digest = LAWS_DIGEST
-
-    def load(seconds, circuit):  # type: ignore[no-untyped-def]
-        run_down(seconds, circuit)
-        return digest
-
-    compiled: Callable[..., str] = numba.njit(cache=True, error_model="numpy")(load)
-    return compiled
-
-
-@jitable
-def run_down(seconds: float, circuit: CircuitArrays) -> None:
-    """Some time of a constant load, in steps that grow; what is given goes along with time.
-
-    seconds   above 0
-    """
-    m, nb, n = len(circuit.amplifiers.node), len(circuit.banks.node), len(circuit.network.parent)
-    moving = Moving(circuit.start_v, np.zeros(nb), np.zeros(nb), np.zeros(m), np.zeros(n))
-    level, done_s = np.ones((1, m)), 0.0
-    relays = circuit.network.charging.max() >= 0
-    for step_s, until_s in LOAD_STEPS_S:
-        dt = CLOCK_STEP_S if relays else step_s
-        steps = int((min(until_s, seconds) - done_s) / dt + LEAST_STEP_S)
-        if steps > 0:
-            run_steps(level, 1, int(done_s / dt), dt, circuit, moving, empty_result(steps, circuit))
-            done_s += steps * dt
-    if seconds - done_s > LEAST_STEP_S:
-        run_steps(
-            level, 1, 1 + int(done_s / (seconds - done_s)), seconds - done_s, circuit, moving, empty_result(1, circuit)
-        )
 
 
 @jitable

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from underhood.circuit import transient, vehicle
+from underhood.circuit import constant_load, transient, vehicle
 from underhood.circuit.build import build_circuit
 from underhood.circuit.circuit_arrays import NO_CAPACITORS, CircuitArrays
 from underhood.circuit.operating_point import OperatingPoint
@@ -205,7 +205,7 @@ def charge_after(point: OperatingPoint, seconds: float) -> list[float]:
     """
     parts = TransientParts(point.circuit, point, point.engine)
     circuit = _constant(parts, point.engine, _mean_w(point), None)
-    return [float(each) for each in transient.charge_after(seconds, circuit)]
+    return [float(each) for each in constant_load.charge_after(seconds, circuit)]
 
 
 def _when(steps: np.ndarray) -> float | None:

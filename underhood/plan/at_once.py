@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from underhood.arrays import Floats, Ints
 from underhood.circuit.batch_arrays import Answers, Cars
-from underhood.circuit.batch_rows import RowBook, UnsuitedError
+from underhood.circuit.batch_rows import WORTH_A_TABLE, RowBook, UnsuitedError
 from underhood.circuit.batch_states import ASK
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.document.job import Goal, JobDocument
@@ -54,7 +54,8 @@ def prepare() -> None:
     raw = {"banks": [{"name": "Front", "capacity_ah": 60}], "cables": [cable], "amplifiers": [amplifier]}
     circuit = build_circuit(JobDocument.model_validate(raw))
     book = RowBook(circuit, "idle", ["front"], [])
-    book.solved(book.cars([circuit]), 1.0)
+    cars = book.cars([circuit] * WORTH_A_TABLE)
+    book.solved(cars._replace(sound=np.zeros(WORTH_A_TABLE, np.int64)), 1.0)
 
 
 class Key(NamedTuple):

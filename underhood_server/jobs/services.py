@@ -16,6 +16,7 @@ from underhood.document.job import JobDocument
 from underhood.document.job_file import read_job
 from underhood.errors import BadInput
 from underhood.forecast.build import build_result
+from underhood.forecast.results import ForecastResult
 from underhood_server.accounts.models import User, Workshop
 from underhood_server.jobs import recordings
 from underhood_server.jobs.models import Job, Revision
@@ -30,31 +31,33 @@ KIND = "job"
 
 def create_job(workshop: Workshop, document: JobDocument, user: User | None) -> Job:
     """A new job with its first revision. Raises BadInput for a document that cannot be forecast."""
-    build_result(document)
+    result = build_result(document)
     document = recordings.apart(workshop, document)
     job = Job(workshop=workshop, title=document.title, document=document.document())
-    job.summary = summaries.made(KIND, job)
+    job.summary = summaries.made(KIND, job, result)
     with transaction.atomic():
         job.save()
         Revision.objects.create(job=job, version=job.version, document=job.document, saved_by=user)
     return job
 
 
-def summary(job: Job) -> dict[str, Any]:
-    """What a list shows of a job. Raises BadInput for a document that cannot be read."""
+def summary(job: Job, result: ForecastResult | None = None) -> dict[str, Any]:
+    """What a list shows of a job. Raises BadInput for a document that cannot be read.
+
+    result   its forecast, where that was made already
+    """
     document = upgrade.read_document(job.document)
     return {
         "amplifiers": [amplifier.name for amplifier in document.amplifiers],
         "amplifier_ids": [amplifier.id for amplifier in document.amplifiers],
         "drive": document.vehicle.drive,
         "state": document.state,
-        **_verdict(recordings.whole(job.workshop_id, document)),
+        **_verdict(result or build_result(recordings.whole(job.workshop_id, document))),
     }
 
 
-def _verdict(document: JobDocument) -> dict[str, Any]:
+def _verdict(result: ForecastResult) -> dict[str, Any]:
     """Volts at the first amplifier at idle, watts of all in the state that is open, and the worst flag."""
-    result = build_result(document)
     idle = next((each for each in result.engines if each.engine == "idle"), None)
     worst = result.flags[0] if result.flags else None
     return {
@@ -75,13 +78,13 @@ def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | 
 
 def save_job(job: Job, version: int, document: JobDocument, user: User | None) -> Job:
     """Save a document over the version it was changed from. Raises Conflict when another save came first."""
-    build_result(document)  # what cannot be forecast in every engine state is not saved
+    result = build_result(document)  # what cannot be forecast in every engine state is not saved
     document = recordings.apart(job.workshop, document)
     plain = document.document()
     if plain == job.document and version == job.version:
         return job
     job.title, job.document = document.title, plain
-    job.summary, job.updated_at = summaries.made(KIND, job), timezone.now()
+    job.summary, job.updated_at = summaries.made(KIND, job, result), timezone.now()
     with transaction.atomic():
         job.version = save_over(
             Job.objects.filter(workshop=job.workshop_id),

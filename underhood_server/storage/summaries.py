@@ -24,13 +24,13 @@ class Summary(NamedTuple):
 
     rows      all of them
     version   to be raised whenever `make` gives something else
-    make      a row's summary; raises BadInput where it cannot be made
+    make      a row's summary, given what its caller knows of it already; raises BadInput where it cannot be made
     counter   the field that counts a row's changes, so that a summary never replaces a newer one
     """
 
     rows: Callable[[], QuerySet[Any, Any]]
     version: int
-    make: Callable[[Any], dict[str, Any]]
+    make: Callable[..., dict[str, Any]]
     counter: str
 
 
@@ -38,11 +38,14 @@ SUMMARIES: dict[str, Summary] = {}
 """By the name of the model; each app adds its own when it is ready."""
 
 
-def made(kind: str, row: Any) -> dict[str, Any]:
-    """A row's summary with the version of the code, or with what is wrong with the row."""
+def made(kind: str, row: Any, *known: Any) -> dict[str, Any]:
+    """A row's summary with the version of the code, or with what is wrong with the row.
+
+    known   what need not be found out once more
+    """
     summary = SUMMARIES[kind]
     try:
-        return {"version": summary.version, **summary.make(row)}
+        return {"version": summary.version, **summary.make(row, *known)}
     except (BadInput, ValidationError) as problem:
         told = problem if isinstance(problem, BadInput) else explain(problem)
         return {"version": summary.version, "problem": str(told)}

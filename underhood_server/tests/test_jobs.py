@@ -51,6 +51,20 @@ class Saving(WorkshopTest):
                 self.assertTrue(answer.json()["errors"][0]["path"].endswith(field), answer.json())
         self.assertEqual(Revision.objects.count(), 1)
 
+    def test_the_list_tells_what_the_forecast_tells(self):
+        job = self.new_job()
+        told = self.send("post", "/forecasts", {"document": job["document"]}).json()
+        (line,) = self.client.get("/api/v1/jobs").json()["items"]
+        idle = next(each for each in told["engines"] if each["engine"] == "idle")
+        self.assertEqual(line["summary"]["idle_v"], idle["terminal_low_v"])
+        self.assertEqual(line["summary"]["delivered_w"], sum(each["delivered_w"] for each in told["amplifiers"]))
+        self.assertEqual(line["summary"]["worst"], told["flags"][0]["severity"])
+        self.assertIn(line["summary"]["worst_title"], (told["flags"][0]["title"], told["flags"][0]["text"]))
+        changed = job["document"] | {"state": "fitted", "amplifiers": []}
+        self.send("put", f"/jobs/{job['id']}", {"version": 1, "document": changed})
+        (line,) = self.client.get("/api/v1/jobs").json()["items"]
+        self.assertEqual((line["summary"]["state"], line["summary"]["delivered_w"]), ("fitted", None))
+
     def test_the_list_takes_as_many_queries_for_many_as_for_one(self):
         for count in (1, 4):
             for _ in range(count):

@@ -98,6 +98,18 @@ class Plans(WorkshopTest):
         self.assertEqual(self.client.get(f"/api/v1/plans/{made['id']}").status_code, 404)
         self.assertEqual(self.client.get("/api/v1/plans").json()["count"], 0)
 
+    def test_a_search_stored_before_minutes_were_told_is_still_read(self):
+        made = self.asked()
+        self.work()
+        search = PlanSearch.objects.get(pk=made["id"])
+        points = search.answer["points"]
+        self.assertEqual(len(points.pop("engine_off_min")), len(points["cost"]))
+        search.progress = {"done": 3, "of": 9, "points": points}
+        search.save()
+        told = self.told(made)
+        self.assertEqual(told["answer"]["points"], points | {"engine_off_min": []})
+        self.assertEqual((told["points"], told["status"]), (points | {"engine_off_min": []}, "done"))
+
     def test_it_is_cancelled_and_begun_again_after_a_stop_of_the_server(self):
         made = self.asked()
         self.send("post", f"/plans/{made['id']}/cancel")

@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given
 
 from underhood.circuit.batch_arrays import Answers, Cars
-from underhood.circuit.batch_rows import RowBook, UnsuitedError, suited
+from underhood.circuit.batch_rows import WORTH_A_TABLE, RowBook, UnsuitedError, suited
 from underhood.circuit.batch_states import ASK, NOTHING
 from underhood.circuit.build import build_circuit
 from underhood.document.job import JobDocument
@@ -85,6 +85,23 @@ class OneByOne(unittest.TestCase):
             self.same(job, book.solved(rows, MINUTES), i)
             alone = job.document() | {"banks": job.document()["banks"][:1], "capacitors": []}
             self.same(JobDocument.model_validate(alone), book.solved(bare, MINUTES), i)
+
+    def test_tabulated_amps_answer_as_the_laws_themselves(self) -> None:
+        """Enough cars play one sound for its table; each differs in its cable, so that the volts do."""
+        for programme, engine in (("held_bass", "idle"), ("everyday", "off"), ("tone", "cruise")):
+            raw = two_banks(programme=programme, engine=engine).document()
+            jobs = []
+            for k in range(WORTH_A_TABLE):
+                raw["cables"][0]["length_m"] = 1.0 + 1.5 * k
+                jobs.append(JobDocument.model_validate(raw))
+            book, rows = book_of(jobs)
+            direct = book.solved(rows, MINUTES)
+            self.assertFalse(book._tables)
+            tabulated = book.solved(rows._replace(sound=np.zeros_like(rows.sound)), MINUTES)
+            self.assertEqual(list(book._tables), [0])
+            self.assertGreater(np.ptp(direct.terminal_v), 0.05)
+            np.testing.assert_allclose(tabulated.terminal_v, direct.terminal_v, atol=SAME_V)
+            np.testing.assert_allclose(tabulated.mean_w, direct.mean_w, rtol=SAME_SHARE)
 
     def test_the_clock_with_the_engine_off_is_the_forecasts(self) -> None:
         for isolator in ("none", "relay"):
