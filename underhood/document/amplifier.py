@@ -12,6 +12,7 @@ from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
 from underhood.document.quantity import Name, Note, Number, Ohms, Price, Quantity, Range, StrictModel, Volts, assumed
+from underhood.document.words import field_words
 
 __all__ = ["AmplifierRecord", "Claim", "ClaimKind", "Criterion", "Measurement", "Millimetres"]
 
@@ -55,7 +56,7 @@ class Measurement(StrictModel):
     @model_validator(mode="after")
     def _states_its_output(self) -> Self:
         if self.power_w is None and self.output_v is None and not self.protect:
-            raise PydanticCustomError("output", "no output is given; fill power_w, or output_v")
+            raise PydanticCustomError("output", "no output is given; give its watts or its volts")
         return self
 
 
@@ -139,7 +140,7 @@ class AmplifierRecord(StrictModel):
             pair = getattr(self, name)
             if pair and pair[0] >= pair[1]:
                 text = f"{pair[0]:g} to {pair[1]:g} is not a range; give the lower end first"
-                raise PydanticCustomError("pair", "{name}: {text}", {"name": name, "text": text})
+                raise PydanticCustomError("pair", "{name}: {text}", {"name": field_words(name), "text": text})
         return self
 
     @property

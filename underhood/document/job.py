@@ -21,6 +21,7 @@ from underhood.document.quantity import (
     Metres,
     Name,
     NodeName,
+    Note,
     Number,
     Price,
     Quantity,
@@ -29,8 +30,10 @@ from underhood.document.quantity import (
     SmallOhms,
     SourceOhms,
     StrictModel,
+    Tag,
     assumed,
 )
+from underhood.document.words import field_words
 
 __all__ = [
     "FORMAT",
@@ -300,7 +303,9 @@ class Box(StrictModel):
             if needed and getattr(self, name) is None
         ]
         if missing:
-            raise PydanticCustomError("box", "a {kind} box needs {name}", {"kind": self.kind, "name": missing[0]})
+            raise PydanticCustomError(
+                "box", "a {kind} box needs {name}", {"kind": self.kind, "name": f"its {field_words(missing[0])}"}
+            )
         return self
 
 
@@ -336,7 +341,7 @@ class LoadReading(StrictModel):
     def _no_more_than_apparent(self) -> Self:
         if self.power_w is not None and self.power_w > 1.001 * self.output_v * self.output_a:
             text = f"{self.power_w:g} W is more than {self.output_v * self.output_a:.4g} VA; true watts never are"
-            raise PydanticCustomError("reading", "power_w: {text}", {"text": text})
+            raise PydanticCustomError("reading", "{text}", {"text": text})
         return self
 
 
@@ -425,7 +430,7 @@ class Basis(StrictModel):
     @model_validator(mode="after")
     def _has_its_file(self) -> Self:
         if self.programme == "file" and self.programme_file is None:
-            raise PydanticCustomError("file", "programme 'file' needs programme_file")
+            raise PydanticCustomError("file", "a recording is to be played, and none is there")
         return self
 
 
@@ -462,7 +467,7 @@ class Goal(StrictModel):
     @model_validator(mode="after")
     def _wants_one_thing(self) -> Self:
         if (self.at_least is None) == (self.at_most is None):
-            raise PydanticCustomError("goal", "at_least: a goal needs either at_least or at_most")
+            raise PydanticCustomError("goal", "a goal needs either the least or the most that is wanted")
         return self
 
 
@@ -480,6 +485,10 @@ class JobDocument(StrictModel):
     format: Literal["under-hood/job"] = "under-hood/job"
     version: Literal[1] = 1
     title: Name = "Untitled job"
+    customer: Annotated[str, Field(max_length=120)] = ""
+    vehicle_plate: Annotated[str, Field(max_length=20)] = ""
+    tags: list[Tag] = Field(default_factory=list, max_length=12)
+    notes: Note = ""
     state: Literal["found", "planned", "fitted", "proved"] = "found"
     vehicle: Vehicle = Field(default_factory=Vehicle)
     chargers: list[Charger] = Field(default_factory=list, max_length=4)
@@ -510,7 +519,7 @@ class JobDocument(StrictModel):
     def _goals_have_the_file(self) -> Self:
         for i, goal in enumerate(self.goals):
             if goal.programme == "file" and self.basis.programme_file is None:
-                raise PydanticCustomError("file", "goals.{i}.programme: 'file' needs basis.programme_file", {"i": i})
+                raise PydanticCustomError("file", "goal {i} is for a recording, and none is there", {"i": i + 1})
         return self
 
     def document(self) -> dict[str, Any]:

@@ -21,7 +21,7 @@ from pydantic import (
     model_validator,
 )
 from pydantic.json_schema import JsonSchemaValue
-from pydantic_core import CoreSchema, ErrorDetails, PydanticCustomError, core_schema
+from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
 from underhood.errors import BadInput, nearest
 from underhood.figure import Provenance
@@ -45,12 +45,14 @@ __all__ = [
     "SmallOhms",
     "SourceOhms",
     "StrictModel",
+    "Tag",
     "Volts",
     "assumed",
     "explain",
     "path_of",
     "plain",
     "quote",
+    "sentence",
 ]
 
 PROVENANCES = get_args(Provenance)
@@ -178,6 +180,16 @@ def assumed(value: float) -> Any:
     return Field(default=Quantity(value, "assumed"))
 
 
+NODE_PATTERN = r"^[\w .-]+$"
+TAG_PATTERN = r"^\S(.*\S)?$"
+PATTERNS = {
+    NODE_PATTERN: "give letters, digits, spaces, dots and dashes",
+    TAG_PATTERN: "leave out the space at its end",
+    r"^[A-Z]{3}$": "give three capital letters, such as EUR",
+    r"^[\w-]+$": "give letters, digits and dashes",
+}
+"""What a pattern of the file asks for, in words."""
+
 # Quantities that recur. The ranges catch slips (milliohms typed as ohms), not merely bad setups.
 Volts = Annotated[Quantity, Range("V", 0.1, 64)]
 Amps = Annotated[Quantity, Range("A", 0, 2000)]
@@ -192,14 +204,15 @@ Metres = Annotated[Quantity, Range("m", 0.05, 60)]
 Share = Annotated[Quantity, Range("", 0, 1)]
 Level = Annotated[Quantity, Range("dB", -60, 0)]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
-NodeName = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w .-]+$")]
+NodeName = Annotated[str, Field(min_length=1, max_length=40, pattern=NODE_PATTERN)]
 Note = Annotated[str, Field(max_length=2000)]
+Tag = Annotated[str, Field(min_length=1, max_length=30, pattern=TAG_PATTERN)]
 
 
 def explain(error: ValidationError) -> BadInput:
     """Pydantic's findings, each one sentence with the field's path and the value: the first, the others with it."""
     first, *others = [
-        BadInput(_sentence(detail), path_of(detail["loc"]), value=plain(detail["input"])) for detail in error.errors()
+        BadInput(sentence(detail), path_of(detail["loc"]), value=plain(detail["input"])) for detail in error.errors()
     ]
     first.also = tuple(others)
     return first
@@ -217,14 +230,41 @@ def plain(value: Any) -> Any:
     return value[:LONGEST_QUOTE] if isinstance(value, str) else quote(value)
 
 
-def _sentence(detail: ErrorDetails) -> str:
-    context = detail.get("ctx") or {}
-    match detail["type"]:
-        case "missing":
-            return "is missing"
-        case "literal_error" | "enum":
-            return f"{quote(detail['input'])} is not allowed; give one of {context['expected']}"
-        case "too_long" | "too_short" | "string_too_long" | "string_too_short":
-            return f"has the wrong length; {detail['msg']}"
-        case _:
-            return detail["msg"]
+SENTENCES = {
+    "missing": "is missing",
+    "literal_error": "{given} is not allowed; give one of {expected}",
+    "enum": "{given} is not allowed; give one of {expected}",
+    "string_too_short": "may not be empty",
+    "string_too_long": "{given} is too long; at most {max_length} characters are allowed",
+    "too_short": "holds {actual_length}; at least {min_length} are needed",
+    "too_long": "holds {actual_length}; at most {max_length} are allowed",
+    "string_type": "{given} is not text",
+    "bool_type": "{given} is neither yes nor no",
+    "bool_parsing": "{given} is neither yes nor no",
+    "float_type": "{given} is not a number",
+    "float_parsing": "{given} is not a number",
+    "int_type": "{given} is not a whole number",
+    "int_parsing": "{given} is not a whole number",
+    "int_from_float": "{given} is not a whole number",
+    "finite_number": "{given} is not a number",
+    "greater_than_equal": "{given} is not allowed; give {ge} or more",
+    "less_than_equal": "{given} is not allowed; give {le} or less",
+    "date_type": "{given} is not a date; write it as 2026-11-26",
+    "date_parsing": "{given} is not a date; write it as 2026-11-26",
+    "date_from_datetime_parsing": "{given} is not a date; write it as 2026-11-26",
+    "list_type": "{given} is not a list",
+    "tuple_type": "{given} is not a list",
+    "dict_type": "{given} is not an object",
+    "model_type": "{given} is not an object",
+    "model_attributes_type": "{given} is not an object",
+    "extra_forbidden": "is not known here",
+}
+"""Of pydantic's findings by their type; those of this project's own checks are sentences already."""
+
+
+def sentence(detail: Mapping[str, Any]) -> str:
+    """One of pydantic's findings as the project says it: what was given, and what is allowed."""
+    context = {"given": quote(detail.get("input")), **(detail.get("ctx") or {})}
+    if detail["type"] == "string_pattern_mismatch":
+        return f"{context['given']} is not allowed; {PATTERNS.get(context['pattern'], 'it is written otherwise')}"
+    return SENTENCES.get(detail["type"], str(detail["msg"]).replace("{", "{{").replace("}", "}}")).format(**context)

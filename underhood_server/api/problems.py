@@ -19,7 +19,8 @@ from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
-from underhood.document.quantity import explain, path_of, plain
+from underhood.document.quantity import explain, path_of, plain, sentence
+from underhood.document.words import path_words, refusal
 from underhood.errors import BadInput
 from underhood_server.storage.versioned import Conflict
 
@@ -80,7 +81,7 @@ def response_of(found: Problem) -> JsonResponse:
 def bad_input(refused: BadInput) -> Problem:
     """The core's refusal."""
     errors = [field_error(each) for each in refused.each()[:MOST_ERRORS]]
-    return problem(422, "bad-input", str(refused), errors, file=refused.file)
+    return problem(422, "bad-input", refusal(refused), errors, file=refused.file)
 
 
 def field_error(refused: BadInput) -> FieldError:
@@ -91,7 +92,7 @@ def field_error(refused: BadInput) -> FieldError:
 def _invalid(error: ValidationError) -> Problem:
     errors = [_field_error(each) for each in error.errors[:MOST_ERRORS]]
     first = errors[0]
-    detail = f"{first.path}: {first.message}" if first.path else first.message
+    detail = f"{path_words(first.path)}: {first.message}" if first.path else first.message
     return problem(422, "bad-input", detail, errors)
 
 
@@ -99,9 +100,7 @@ def _field_error(found: dict[str, Any]) -> FieldError:
     steps = [step for step in found["loc"] if step not in ("body", "payload", "query", "path", "form", "file")]
     if steps and steps[0] in ("document", "settings", "asked"):
         steps = steps[1:]
-    text = "is missing" if found["type"] == "missing" else str(found["msg"])
-    given = found.get("input")
-    return FieldError(path=path_of(steps), value=plain(given), message=text)
+    return FieldError(path=path_of(steps), value=plain(found.get("input")), message=sentence(found))
 
 
 def _stored_badly(error: DatabaseError) -> Problem:

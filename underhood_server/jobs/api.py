@@ -8,7 +8,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
+from pydantic import Field
 
+from underhood.document.differences import differences
 from underhood.document.job_file import LARGEST_FILE_BYTES, write_job
 from underhood.document.upgrade import read_document
 from underhood_server.accounts.models import User
@@ -17,16 +19,31 @@ from underhood_server.api.problems import Problem, field_error
 from underhood_server.api.shapes import Id, Page, Paged, attachment, content, page
 from underhood_server.jobs import recordings, services
 from underhood_server.jobs.models import Job
-from underhood_server.jobs.schemas import DocumentIn, JobLine, JobOut, JobSummary, RevisionLine, SaveJob
+from underhood_server.jobs.schemas import (
+    Archived,
+    Differences,
+    DocumentIn,
+    JobLine,
+    JobOut,
+    JobSummary,
+    RevisionLine,
+    SaveJob,
+    State,
+    TwoDocuments,
+)
 from underhood_server.storage import summaries
 
 router = Router(by_alias=True)
+comparisons = Router()
 
 
 class JobsAsked(Paged):
-    """Which jobs: `search` is a part of the title."""
+    """Which jobs: `search` is a part of the title, the customer, the plate or a tag; `tag` a whole one."""
 
     sort: Literal["-updated_at", "updated_at", "title", "-title"] = "-updated_at"
+    state: State | Literal[""] = ""
+    tag: str = Field(default="", max_length=30)
+    archived: bool = False
 
 
 def job_of(request: HttpRequest, job_id: int) -> Job:
@@ -52,15 +69,21 @@ def _line(job: Job) -> JobLine:
     shown, problem = summaries.current(services.KIND, job.summary)
     summary = None if shown is None else JobSummary(**shown)
     return JobLine(
-        id=job.pk, title=job.title, version=job.version, updated_at=job.updated_at, summary=summary, problem=problem
+        id=job.pk,
+        title=job.title,
+        version=job.version,
+        updated_at=job.updated_at,
+        archived=job.archived_at is not None,
+        summary=summary,
+        problem=problem,
     )
 
 
 @router.get("", response=Page[JobLine])
 def list_jobs(request: HttpRequest, asked: Query[JobsAsked]) -> dict[str, Any]:
-    """The workshop's jobs, the latest first."""
-    rows = workshop_of(request).jobs.filter(title__icontains=asked.search).order_by(asked.sort, "-id")
-    count, jobs = page(rows.defer("document"), asked)
+    """The workshop's jobs, the latest first; those that were put away only where they are asked for."""
+    rows = services.found(workshop_of(request).jobs.all(), asked.search, asked.state, asked.tag, asked.archived)
+    count, jobs = page(rows.order_by(asked.sort, "-id").defer("document"), asked)
     return {"count": count, "items": [_line(job) for job in jobs]}
 
 
@@ -91,6 +114,12 @@ def save_job(request: HttpRequest, job_id: Id, payload: SaveJob) -> JobOut:
     return _job_out(saved)
 
 
+@router.put("/{job_id}/archived", response=JobLine)
+def archive_job(request: HttpRequest, job_id: Id, payload: Archived) -> JobLine:
+    """Put a job away, or take it out again."""
+    return _line(services.archive(job_of(request, job_id), payload.archived))
+
+
 @router.delete("/{job_id}", response={204: None})
 def delete_job(request: HttpRequest, job_id: Id) -> Status[None]:
     """Remove a job with its revisions."""
@@ -108,18 +137,29 @@ def export_job(request: HttpRequest, job_id: Id) -> HttpResponse:
 
 @router.get("/{job_id}/revisions", response=Page[RevisionLine])
 def list_revisions(request: HttpRequest, job_id: Id, asked: Query[Paged]) -> dict[str, Any]:
-    """The job's saves, the latest first; `search` is a part of a saver's name."""
-    rows = job_of(request, job_id).revisions.select_related("saved_by").defer("document")
+    """The job's saves, the latest first, each with what it changed; `search` is a part of a saver's name."""
+    rows = job_of(request, job_id).revisions.select_related("saved_by")
     if asked.search:
         rows = rows.filter(saved_by__username__icontains=asked.search)
     count, revisions = page(rows, asked)
     return {
         "count": count,
         "items": [
-            RevisionLine(version=r.version, saved_at=r.saved_at, saved_by=r.saved_by.username if r.saved_by else None)
-            for r in revisions
+            RevisionLine(
+                version=each.version,
+                saved_at=each.saved_at,
+                saved_by=each.saved_by.username if each.saved_by else None,
+                changes=changes,
+            )
+            for each, changes in services.with_changes(revisions)
         ],
     }
+
+
+@comparisons.post("/differences", response=Differences)
+def compare_documents(request: HttpRequest, payload: TwoDocuments) -> Differences:
+    """Every field in which two documents differ, in words and figures."""
+    return Differences(differences=differences(payload.before, payload.after))
 
 
 @router.get("/{job_id}/revisions/{version}", response=JobOut)

@@ -7,7 +7,10 @@ from underhood_server.accounts.models import Workshop
 
 
 class Job(models.Model):
-    """A job; `document` is the core's, `version` counts its saves, `summary` is what the list shows."""
+    """A job; `document` is the core's, `version` counts its saves, `summary` is what the list shows.
+
+    An archived one is put away: nothing of it is gone.
+    """
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="jobs")
     title = models.CharField(max_length=120)
@@ -15,6 +18,7 @@ class Job(models.Model):
     summary = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)
     updated_at = models.DateTimeField(auto_now=True)
+    archived_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:
         ordering = ("-updated_at", "-id")

@@ -10,6 +10,7 @@ from pydantic import AfterValidator, Field, WithJsonSchema
 
 from underhood.cable.drop_test import DropReading
 from underhood.cable.gauge import DropOverLength, StrandCount
+from underhood.document.differences import Difference
 from underhood.document.job import Conductor, JobDocument, LoadReading, ProgrammeFile, Sweep
 from underhood.finding import Severity
 from underhood.forecast.sensitivity import Sensitivity
@@ -25,6 +26,9 @@ StoredDocument = Annotated[Any, WithJsonSchema({SHAPED_LIKE: "JobDocument"})]
 """A job document as it is stored: one that an older release took may hold values that are refused today."""
 
 
+State = Literal["found", "planned", "fitted", "proved"]
+
+
 class JobSummary(Schema):
     """What a list shows of a job.
 
@@ -36,7 +40,10 @@ class JobSummary(Schema):
     amplifiers: list[str]
     amplifier_ids: list[str]
     drive: str
-    state: Literal["found", "planned", "fitted", "proved"]
+    state: State
+    customer: str
+    plate: str
+    tags: list[str]
     idle_v: float | None
     delivered_w: float | None
     worst: Severity | None
@@ -50,8 +57,15 @@ class JobLine(Schema):
     title: str
     version: int
     updated_at: datetime
+    archived: bool
     summary: JobSummary | None
     problem: str
+
+
+class Archived(In):
+    """Whether a job is put away."""
+
+    archived: bool
 
 
 class JobOut(Schema):
@@ -77,11 +91,25 @@ class SaveJob(DocumentIn):
 
 
 class RevisionLine(Schema):
-    """One save of a job."""
+    """One save of a job, and what it changed of the one before it; the first changed nothing."""
 
     version: int
     saved_at: datetime
     saved_by: str | None
+    changes: list[Difference]
+
+
+class TwoDocuments(In):
+    """Two documents to be compared, of a job, a sheet or the workshop's settings; neither need be allowed."""
+
+    before: dict[str, Any]
+    after: dict[str, Any]
+
+
+class Differences(Schema):
+    """Every field in which they differ."""
+
+    differences: list[Difference]
 
 
 class Sensitivities(Schema):

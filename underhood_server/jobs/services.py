@@ -6,12 +6,15 @@ A job is forecast before its transaction begins, so that nobody waits for the st
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from underhood.document import upgrade
+from underhood.document.differences import Difference, differences
 from underhood.document.job import JobDocument
 from underhood.document.job_file import read_job
 from underhood.errors import BadInput
@@ -24,7 +27,17 @@ from underhood_server.storage import summaries
 from underhood_server.storage.summaries import SUMMARIES, Summary
 from underhood_server.storage.versioned import save_over
 
-__all__ = ["create_job", "delete_job", "import_job", "opened", "save_job", "summary"]
+__all__ = [
+    "archive",
+    "create_job",
+    "delete_job",
+    "found",
+    "import_job",
+    "opened",
+    "save_job",
+    "summary",
+    "with_changes",
+]
 
 KIND = "job"
 
@@ -52,6 +65,9 @@ def summary(job: Job, result: ForecastResult | None = None) -> dict[str, Any]:
         "amplifier_ids": [amplifier.id for amplifier in document.amplifiers],
         "drive": document.vehicle.drive,
         "state": document.state,
+        "customer": document.customer,
+        "plate": document.vehicle_plate,
+        "tags": list(document.tags),
         **_verdict(result or build_result(recordings.whole(job.workshop_id, document))),
     }
 
@@ -68,7 +84,7 @@ def _verdict(result: ForecastResult) -> dict[str, Any]:
     }
 
 
-SUMMARIES[KIND] = Summary(Job.objects.all, 2, summary, counter="version")
+SUMMARIES[KIND] = Summary(Job.objects.all, 3, summary, counter="version")
 
 
 def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | None) -> Job:
@@ -96,6 +112,38 @@ def save_job(job: Job, version: int, document: JobDocument, user: User | None) -
             updated_at=job.updated_at,
         )
         Revision.objects.create(job=job, version=job.version, document=plain, saved_by=user)
+    return job
+
+
+def found(jobs: QuerySet[Job], search: str, state: str, tag: str, archived: bool) -> QuerySet[Job]:
+    """Those of some jobs whose title, customer, plate or a tag holds `search`, in a state and with a tag if asked."""
+    told = Q(title__icontains=search)
+    for field in ("customer", "plate", "tags"):
+        told |= Q(**{f"summary__{field}__icontains": search})
+    rows = jobs.filter(archived_at__isnull=not archived)
+    if search:
+        rows = rows.filter(told)
+    if state:
+        rows = rows.filter(summary__state=state)
+    return rows.filter(summary__tags__icontains=f'"{tag}"') if tag else rows
+
+
+def with_changes(revisions: Sequence[Revision]) -> list[tuple[Revision, list[Difference]]]:
+    """Revisions of one job, each with what it changed of the one before it: one query, whatever their number."""
+    if not revisions:
+        return []
+    job_id = revisions[0].job_id
+    earlier = Revision.objects.filter(job=job_id, version__in=[each.version - 1 for each in revisions])
+    before = {each.version + 1: each.document for each in earlier}
+    return [
+        (each, differences(before[each.version], each.document) if each.version in before else []) for each in revisions
+    ]
+
+
+def archive(job: Job, away: bool) -> Job:
+    """Put a job away, or take it out again; nothing in it changes."""
+    job.archived_at = timezone.now() if away else None
+    Job.objects.filter(pk=job.pk).update(archived_at=job.archived_at)
     return job
 
 

@@ -14,6 +14,7 @@ from django.db.models import Model, Q, QuerySet
 from pydantic import ValidationError
 
 from underhood.document.quantity import explain
+from underhood.document.words import refusal
 from underhood.errors import BadInput
 
 __all__ = ["SUMMARIES", "Summary", "current", "made", "refresh"]
@@ -48,7 +49,7 @@ def made(kind: str, row: Any, *known: Any) -> dict[str, Any]:
         return {"version": summary.version, **summary.make(row, *known)}
     except (BadInput, ValidationError) as problem:
         told = problem if isinstance(problem, BadInput) else explain(problem)
-        return {"version": summary.version, "problem": str(told)}
+        return {"version": summary.version, "problem": refusal(told)}
 
 
 def current(kind: str, stored: Mapping[str, Any]) -> tuple[dict[str, Any] | None, str]:

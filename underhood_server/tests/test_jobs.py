@@ -22,6 +22,8 @@ class Saving(WorkshopTest):
         self.assertEqual(saved["version"], 2)
         revisions = self.client.get(f"/api/v1/jobs/{job['id']}/revisions").json()["items"]
         self.assertEqual([(r["version"], r["saved_by"]) for r in revisions], [(2, "ines"), (1, "ines")])
+        changed = [[(c["words"], c["before"], c["after"]) for c in r["changes"]] for r in revisions]
+        self.assertEqual(changed, [[("Title", "Estate car, two 12s", "Renamed")], []])
         first = self.client.get(f"/api/v1/jobs/{job['id']}/revisions/1").json()
         self.assertEqual(first["document"]["title"], "Estate car, two 12s")
 
@@ -64,6 +66,33 @@ class Saving(WorkshopTest):
         self.send("put", f"/jobs/{job['id']}", {"version": 1, "document": changed})
         (line,) = self.client.get("/api/v1/jobs").json()["items"]
         self.assertEqual((line["summary"]["state"], line["summary"]["delivered_w"]), ("fitted", None))
+
+    def test_the_list_is_searched_filtered_and_put_away(self):
+        van = self.new_job()
+        self.save(van, title="Book van", customer="Ada Reed", vehicle_plate="SM 12", tags=["van", "long run"])
+        car = self.new_job()
+        self.save(car, state="fitted", tags=["vanilla"])
+
+        def titles(**asked):
+            return [each["title"] for each in self.client.get("/api/v1/jobs", asked).json()["items"]]
+
+        for words in ("book", "reed", "sm 1", "LONG"):
+            self.assertEqual(titles(search=words), ["Book van"], words)
+        self.assertEqual(titles(tag="van"), ["Book van"])
+        self.assertEqual(titles(state="fitted"), ["Estate car, two 12s"])
+        self.send("put", f"/jobs/{van['id']}/archived", {"archived": True})
+        self.assertEqual((titles(), titles(archived=True)), (["Estate car, two 12s"], ["Book van"]))
+        self.assertEqual(self.client.get(f"/api/v1/jobs/{van['id']}").status_code, 200)
+        self.send("put", f"/jobs/{van['id']}/archived", {"archived": False})
+        self.assertEqual(len(titles()), 2)
+
+    def test_two_documents_are_compared_in_words_though_neither_is_allowed(self):
+        deep = json.loads("[" * 400 + "]" * 400)
+        sent = {"before": {"title": "", "banks": [{"name": "Front", "capacity_ah": -5}]}, "after": {"title": deep}}
+        told = self.send("post", "/differences", sent).json()["differences"]
+        self.assertEqual(
+            [(each["words"], each["before"]) for each in told], [("Title", "nothing"), ("Batteries", "Front")]
+        )
 
     def test_the_list_takes_as_many_queries_for_many_as_for_one(self):
         for count in (1, 4):

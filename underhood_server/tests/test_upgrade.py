@@ -84,7 +84,7 @@ class EarlierDatabases(unittest.TestCase):
         )
         self.assertTrue(all(jobs[n]["summary"]["amplifiers"] and not jobs[n]["problem"] for n in (2, 3)))
         self.assertIsNone(jobs[1]["summary"])
-        self.assertIn("cables.0.length_m: 90 is not allowed", jobs[1]["problem"])
+        self.assertIn("length: 90 is not allowed", jobs[1]["problem"])
         names = [line["name"] for line in found["amplifiers"]["items"]]
         self.assertEqual(names, ["Dunlin 300 mono", "Marram 1200 mono", "Saltpan 2x90", "Skerry 800 mono"])
         dunlin = found["amplifiers"]["items"][0]["summary"]
@@ -122,6 +122,16 @@ class EarlierDatabases(unittest.TestCase):
         self.assertIn("refreshsummaries", stale[0]["problem"])
         self.assertIn(f"amplifier: {counts[1]}", release.run("-m", "underhood_server", "refreshsummaries"))
         self.assertTrue(all(line["summary"] for line in release.everything()["amplifiers"]["items"]))
+
+    def test_of_the_release_with_plans_opens_with_jobs_found_by_what_they_now_hold(self) -> None:
+        found = Upgraded("third", self.folder).everything()
+        jobs = {line["title"]: line for line in found["jobs"]["items"]}
+        self.assertEqual(sorted(jobs), ["Electric van, no engine", "Estate car, changed by hand"])
+        told = [(each["archived"], each["summary"]["customer"], each["summary"]["tags"]) for each in jobs.values()]
+        self.assertEqual(told, [(False, "", [])] * 2)
+        self.assertEqual(jobs["Estate car, changed by hand"]["summary"]["state"], "planned")
+        self.assertEqual(sorted(found["revisions"]), [1, 2])
+        self.assertEqual([job["problems"] for job in found["opened"]], [[], []])
 
 
 class EarlierJobFiles(unittest.TestCase):

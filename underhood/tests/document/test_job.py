@@ -71,8 +71,8 @@ class JobFile(unittest.TestCase):
     def test_parts_that_lack_something_or_fit_nothing_are_refused_in_words(self):
         sweep = {"frequency_hz": [10, 20], "impedance_ohm": [4, 5]}
         for paths, words in (
-            ({"load__box": {"kind": "vented", "volume_l": 60}}, "a vented box needs tuning_hz"),
-            ({"load__box": {"kind": "sealed"}}, "a sealed box needs volume_l"),
+            ({"load__box": {"kind": "vented", "volume_l": 60}}, "a vented box needs its tuning"),
+            ({"load__box": {"kind": "sealed"}}, "a sealed box needs its volume"),
             ({"load__sweep": {**sweep, "impedance_ohm": [4, 5, 6]}}, "must be of one length"),
             ({"load__sweep": {**sweep, "phase_deg": [4]}}, "must be of one length"),
             ({"load__sweep": {**sweep, "frequency_hz": [20, 20]}}, "must rise from row to row"),
@@ -90,7 +90,10 @@ class JobFile(unittest.TestCase):
         twice = document()
         twice["cables"] *= 2
         self.assertIn("cables holds 'Main run' twice", self.refused(json.dumps(twice)))
-        self.assertIn("needs programme_file", self.refused(json.dumps({**document(), "basis": {"programme": "file"}})))
+        self.assertIn(
+            "a recording is to be played, and none is there",
+            self.refused(json.dumps({**document(), "basis": {"programme": "file"}})),
+        )
 
     def test_allowed_boxes_and_equal_ends_pass(self):
         whole = {"tone_hz": 40, "output_v": 20, "output_a": 5, "power_w": 100}

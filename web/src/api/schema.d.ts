@@ -380,6 +380,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/differences": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Compare Documents
+     * @description Every field in which two documents differ, in words and figures.
+     */
+    post: operations["underhood_server_jobs_api_compare_documents"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/drop-tests": {
     parameters: {
       query?: never;
@@ -489,7 +509,7 @@ export interface paths {
     };
     /**
      * List Jobs
-     * @description The workshop's jobs, the latest first.
+     * @description The workshop's jobs, the latest first; those that were put away only where they are asked for.
      */
     get: operations["underhood_server_jobs_api_list_jobs"];
     put?: never;
@@ -552,6 +572,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/jobs/{job_id}/archived": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Archive Job
+     * @description Put a job away, or take it out again.
+     */
+    put: operations["underhood_server_jobs_api_archive_job"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/jobs/{job_id}/file": {
     parameters: {
       query?: never;
@@ -581,7 +621,7 @@ export interface paths {
     };
     /**
      * List Revisions
-     * @description The job's saves, the latest first; `search` is a part of a saver's name.
+     * @description The job's saves, the latest first, each with what it changed; `search` is a part of a saver's name.
      */
     get: operations["underhood_server_jobs_api_list_revisions"];
     put?: never;
@@ -2038,6 +2078,14 @@ export interface components {
        * @enum {string}
        */
       sort: "name" | "-name" | "created_at" | "-created_at";
+    };
+    /**
+     * Archived
+     * @description Whether a job is put away.
+     */
+    Archived: {
+      /** Archived */
+      archived: boolean;
     };
     /**
      * AtLoad
@@ -3615,6 +3663,28 @@ export interface components {
       words: string;
     };
     /**
+     * Difference
+     * @description A field with different values: its dotted path for programs, its words for people, and both values in words.
+     */
+    Difference: {
+      /** After */
+      after: string;
+      /** Before */
+      before: string;
+      /** Path */
+      path: string;
+      /** Words */
+      words: string;
+    };
+    /**
+     * Differences
+     * @description Every field in which they differ.
+     */
+    Differences: {
+      /** Differences */
+      differences: components["schemas"]["Difference"][];
+    };
+    /**
      * DocumentIn
      * @description A job document that need not be saved.
      */
@@ -4531,6 +4601,11 @@ export interface components {
       /** Chargers */
       chargers?: components["schemas"]["Charger"][];
       /**
+       * Customer
+       * @default
+       */
+      customer: string;
+      /**
        * Format
        * @default under-hood/job
        * @constant
@@ -4540,6 +4615,11 @@ export interface components {
       goals?: components["schemas"]["Goal"][];
       /** Nodes */
       nodes?: components["schemas"]["Node"][];
+      /**
+       * Notes
+       * @default
+       */
+      notes: string;
       plan?: components["schemas"]["Wishes"];
       /**
        * State
@@ -4547,6 +4627,8 @@ export interface components {
        * @enum {string}
        */
       state: "found" | "planned" | "fitted" | "proved";
+      /** Tags */
+      tags?: string[];
       targets?: components["schemas"]["Targets"];
       /**
        * Title
@@ -4554,6 +4636,11 @@ export interface components {
        */
       title: string;
       vehicle?: components["schemas"]["Vehicle"];
+      /**
+       * Vehicle Plate
+       * @default
+       */
+      vehicle_plate: string;
       /**
        * Version
        * @default 1
@@ -4566,6 +4653,8 @@ export interface components {
      * @description A job in the list; where it cannot be summarised `problem` says why.
      */
     JobLine: {
+      /** Archived */
+      archived: boolean;
       /** Id */
       id: number;
       /** Problem */
@@ -4612,17 +4701,23 @@ export interface components {
       amplifier_ids: string[];
       /** Amplifiers */
       amplifiers: string[];
+      /** Customer */
+      customer: string;
       /** Delivered W */
       delivered_w: number | null;
       /** Drive */
       drive: string;
       /** Idle V */
       idle_v: number | null;
+      /** Plate */
+      plate: string;
       /**
        * State
        * @enum {string}
        */
       state: "found" | "planned" | "fitted" | "proved";
+      /** Tags */
+      tags: string[];
       /** Worst */
       worst: ("act" | "caution" | "note") | null;
       /** Worst Title */
@@ -4630,9 +4725,14 @@ export interface components {
     };
     /**
      * JobsAsked
-     * @description Which jobs: `search` is a part of the title.
+     * @description Which jobs: `search` is a part of the title, the customer, the plate or a tag; `tag` a whole one.
      */
     JobsAsked: {
+      /**
+       * Archived
+       * @default false
+       */
+      archived: boolean;
       /**
        * Limit
        * @default 100
@@ -4654,6 +4754,16 @@ export interface components {
        * @enum {string}
        */
       sort: "-updated_at" | "updated_at" | "title" | "-title";
+      /**
+       * State
+       * @default
+       */
+      state: ("found" | "planned" | "fitted" | "proved") | "";
+      /**
+       * Tag
+       * @default
+       */
+      tag: string;
     };
     /**
      * Lead
@@ -6274,9 +6384,11 @@ export interface components {
     };
     /**
      * RevisionLine
-     * @description One save of a job.
+     * @description One save of a job, and what it changed of the one before it; the first changed nothing.
      */
     RevisionLine: {
+      /** Changes */
+      changes: components["schemas"]["Difference"][];
       /**
        * Saved At
        * Format: date-time
@@ -7175,6 +7287,20 @@ export interface components {
       peak_mm: number[];
       /** Watts At Limit */
       watts_at_limit: number[];
+    };
+    /**
+     * TwoDocuments
+     * @description Two documents to be compared, of a job, a sheet or the workshop's settings; neither need be allowed.
+     */
+    TwoDocuments: {
+      /** After */
+      after: {
+        [key: string]: unknown;
+      };
+      /** Before */
+      before: {
+        [key: string]: unknown;
+      };
     };
     /**
      * Vehicle
@@ -8475,6 +8601,39 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_jobs_api_compare_documents: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TwoDocuments"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Differences"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_jobs_harness_api_read_drop_test: {
     parameters: {
       query?: never;
@@ -8648,6 +8807,9 @@ export interface operations {
         offset?: number;
         search?: string;
         sort?: "-updated_at" | "updated_at" | "title" | "-title";
+        state?: ("found" | "planned" | "fitted" | "proved") | "";
+        tag?: string;
+        archived?: boolean;
       };
       header?: never;
       path?: never;
@@ -8833,6 +8995,42 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_api_archive_job: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Archived"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JobLine"];
+        };
       };
       400: components["responses"]["Problem400"];
       401: components["responses"]["Problem401"];

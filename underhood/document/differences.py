@@ -1,0 +1,146 @@
+"""What differs between two documents, field by field, in words and figures: two saves of a job, mine and another's.
+
+Lists of one length are compared entry by entry; of lists of different lengths all that can be told is what each holds.
+Left out: which of both is right.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from underhood.document.job import JobDocument
+from underhood.document.words import path_words
+from underhood.document.workshop import WorkshopSettings
+
+__all__ = ["MOST_NAMES", "Difference", "differences", "value_words"]
+
+MOST_NAMES = 6
+"""That are listed of what a list holds; of a longer one its length is told."""
+SYMBOLS = {"ohm": "Ω", "ohm/m": "Ω/m"}
+MOST_STEPS = 24
+"""Deeper than any document of the project; what lies below is told as a whole."""
+LONGEST = 80
+SMALL = 0.1
+"""Ohms below which milliohms read better."""
+
+
+@dataclass(frozen=True)
+class Difference:
+    """A field with different values: its dotted path for programs, its words for people, and both values in words."""
+
+    path: str
+    words: str
+    before: str
+    after: str
+
+
+def differences(before: Any, after: Any) -> list[Difference]:
+    """Every field in which two plain documents differ, in the order of the first, then those that only the second has.
+
+    An empty list where they say the same: a bare number says what the same number says that is marked as typed.
+    """
+    return [
+        Difference(
+            path, path_words(path, after if _has(after, path) else before), value_words(a, path), value_words(b, path)
+        )
+        for path, a, b in _changed(before, after, "")
+    ]
+
+
+def _changed(before: Any, after: Any, path: str) -> Iterable[tuple[str, Any, Any]]:
+    if _same(before, after):
+        return
+    deep = path.count(".") >= MOST_STEPS
+    if not deep and _is_part(before) and _is_part(after):
+        for key in [*before, *(key for key in after if key not in before)]:
+            yield from _changed(before.get(key), after.get(key), f"{path}.{key}" if path else key)
+    elif not deep and _are_parts(before) and _are_parts(after) and len(before) == len(after):
+        for i, (a, b) in enumerate(zip(before, after, strict=True)):
+            yield from _changed(a, b, f"{path}.{i}")
+    else:
+        yield path, before, after
+
+
+def _same(a: Any, b: Any) -> bool:
+    return bool(a == b) or (_number(a) is not None and _number(a) == _number(b) and _origin(a) == _origin(b))
+
+
+def _is_part(value: Any) -> bool:
+    return isinstance(value, Mapping) and not _is_quantity(value)
+
+
+def _are_parts(value: Any) -> bool:
+    """Whether entries are worth comparing one by one: those of a sweep or of a recording are not."""
+    return isinstance(value, list) and all(_is_part(each) for each in value)
+
+
+def _is_quantity(value: Any) -> bool:
+    return isinstance(value, Mapping) and "value" in value and "origin" in value
+
+
+def _number(value: Any) -> float | None:
+    inner = value.get("value") if _is_quantity(value) else value
+    return inner if isinstance(inner, int | float) and not isinstance(inner, bool) else None
+
+
+def _origin(value: Any) -> str:
+    return str(value["origin"]) if _is_quantity(value) else "typed"
+
+
+def _has(document: Any, path: str) -> bool:
+    """Whether a list that the path leads through is long enough here."""
+    here = document
+    for step in path.split("."):
+        if isinstance(here, list):
+            if int(step) >= len(here):
+                return False
+            here = here[int(step)]
+        elif isinstance(here, Mapping):
+            here = here.get(step)
+    return True
+
+
+def value_words(value: Any, path: str = "") -> str:
+    """A value as a person reads it, with the unit of the field that `path` ends in."""
+    if value is None or value in ("", [], ()):
+        return "nothing"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    number = _number(value)
+    if number is not None:
+        figure = _figure(number, _units().get(path.rpartition(".")[2], ""))
+        return figure if _origin(value) == "typed" else f"{figure}, {_origin(value)}"
+    if isinstance(value, list):
+        return _listed(value, path)
+    if isinstance(value, Mapping):
+        return str(value.get("name") or value.get("kind") or "given").replace("_", " ")[:LONGEST]
+    return str(value).replace("_", " ")[:LONGEST]
+
+
+def _listed(values: list[Any], path: str) -> str:
+    if len(values) > MOST_NAMES or any(isinstance(each, list) for each in values):
+        return f"{len(values)} entries"
+    return ", ".join(value_words(each, path) for each in values)
+
+
+def _figure(number: float, unit: str) -> str:
+    if unit in SYMBOLS and 0 < abs(number) < SMALL:
+        number, unit = number * 1000, f"m{SYMBOLS[unit]}"
+    words = f"{number:.6g} {SYMBOLS.get(unit, unit)}".strip()
+    return words.replace("-", "−")
+
+
+@cache
+def _units() -> dict[str, str]:
+    """The unit of each field that has one."""
+    found: dict[str, str] = {}
+    for model in (JobDocument, WorkshopSettings):
+        schema = model.model_json_schema(by_alias=True)
+        for part in (schema, *schema.get("$defs", {}).values()):
+            for name, field in part.get("properties", {}).items():
+                unit = next((each["x-unit"] for each in (field, *field.get("anyOf", ())) if "x-unit" in each), "")
+                found[name] = found.get(name) or unit
+    return found
