@@ -20,6 +20,7 @@ __all__ = [
     "newton",
     "operating_point",
     "solver",
+    "start",
     "supply_current",
     "switches",
     "topology",

@@ -13,6 +13,8 @@ from pydantic import Field
 from underhood.amplifier import claims, curves, measurement, sheet_csv
 from underhood.amplifier.audit import audit
 from underhood.bench.source_resistance import stiffness
+from underhood.circuit.start import usual_amplifier
+from underhood.document.job import Amplifier as JobAmplifier
 from underhood_server.accounts.services import workshop_of
 from underhood_server.api.problems import Problem
 from underhood_server.api.shapes import Id, Page, Paged, attachment, content, page
@@ -22,7 +24,6 @@ from underhood_server.bench.schemas import (
     AmplifierLine,
     AmplifierOut,
     AmplifierSummary,
-    JobAmplifier,
     NewAmplifier,
     NewSheet,
     Reading,
@@ -170,12 +171,12 @@ def delete_sheet(request: HttpRequest, amplifier_id: Id, sheet_id: Id) -> Status
 
 @router.get("/{amplifier_id}/job-amplifier", response=JobAmplifier)
 def amplifier_for_job(request: HttpRequest, amplifier_id: Id) -> JobAmplifier:
-    """The amplifier as a job embeds it."""
+    """The amplifier as a job embeds it, with a usual lead and load."""
     amplifier = amplifier_of(request, amplifier_id)
     sheet = services.bench_sheet(amplifier)
     opened = services.opened_sheet(amplifier)
     note = f"bench, sheet of {opened.measured_on}" if opened else "bench, nothing measured"
-    return JobAmplifier(record=sheet.record, runs=list(sheet.runs), claims=list(sheet.claims), came_from=note)
+    return usual_amplifier(sheet.record, sheet.runs, sheet.claims, note)
 
 
 @router.get("/{amplifier_id}/sheet", openapi_extra=content("text/csv"))

@@ -201,10 +201,8 @@ class GainSettingIn(In):
     to: GainSetting
 
 
-class JobAmplifier(Schema):
-    """An amplifier as a job embeds it: record, runs and claims by value."""
+class ClaimedAmplifier(In):
+    """An amplifier that nobody has benched: its name, and what is claimed of it."""
 
     record: AmplifierRecord
-    runs: list[Measurement]
-    claims: list[Claim]
-    came_from: str
+    claims: list[Claim] = Field(min_length=1, max_length=100)

@@ -13,8 +13,10 @@ from underhood.amplifier.audit import audit
 from underhood.amplifier.sheet import Sheet, fitted, predict
 from underhood.bench import resistor_bank
 from underhood.circuit.loaded_amplifier import sheet_of
+from underhood.circuit.start import usual_amplifier
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord, Measurement
+from underhood.document.job import Amplifier as JobAmplifier
 from underhood.document.upgrade import read_document
 from underhood.errors import BadInput
 from underhood.finding import Finding
@@ -29,6 +31,7 @@ from underhood_server.bench.schemas import (
     BankIn,
     BankOut,
     Cells,
+    ClaimedAmplifier,
     CompareIn,
     CompareOut,
     DraftIn,
@@ -43,6 +46,12 @@ from underhood_server.jobs.api import job_of
 router = Router(by_alias=True)
 USUAL_W = 500.0
 """Watts a bank is planned for until somebody says what to expect."""
+
+
+@router.post("/job-amplifiers", response=JobAmplifier)
+def create_job_amplifier(request: HttpRequest, payload: ClaimedAmplifier) -> JobAmplifier:
+    """An amplifier that only has a claim, as a job embeds it with a usual lead and load."""
+    return usual_amplifier(payload.record, claims=payload.claims, came_from="its maker's claim")
 
 
 @router.post("/sheet-drafts", response=DraftOut)

@@ -69,6 +69,17 @@ ROOT_URLCONF = "underhood_server.config.urls"
 WSGI_APPLICATION = "underhood_server.config.wsgi.application"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [INTERFACE]}]
 
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
+    # Forecasts of some 40 kB each, in each server process.
+    "results": {
+        "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
+        "LOCATION": "results",
+        "TIMEOUT": 3600,
+        "OPTIONS": {"MAX_ENTRIES": 200},
+    },
+}
+
 DATABASES = {
     "default": {
         "ENGINE": "underhood_server.config.sqlite",

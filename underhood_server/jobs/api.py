@@ -10,7 +10,6 @@ from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from underhood.document.differences import differences
 from underhood.document.job_file import LARGEST_FILE_BYTES, write_job
 from underhood.document.upgrade import read_document
 from underhood_server.accounts.models import User
@@ -21,7 +20,6 @@ from underhood_server.jobs import recordings, services
 from underhood_server.jobs.models import Job
 from underhood_server.jobs.schemas import (
     Archived,
-    Differences,
     DocumentIn,
     JobLine,
     JobOut,
@@ -29,12 +27,10 @@ from underhood_server.jobs.schemas import (
     RevisionLine,
     SaveJob,
     State,
-    TwoDocuments,
 )
 from underhood_server.storage import summaries
 
 router = Router(by_alias=True)
-comparisons = Router()
 
 
 class JobsAsked(Paged):
@@ -154,12 +150,6 @@ def list_revisions(request: HttpRequest, job_id: Id, asked: Query[Paged]) -> dic
             for each, changes in services.with_changes(revisions)
         ],
     }
-
-
-@comparisons.post("/differences", response=Differences)
-def compare_documents(request: HttpRequest, payload: TwoDocuments) -> Differences:
-    """Every field in which two documents differ, in words and figures."""
-    return Differences(differences=differences(payload.before, payload.after))
 
 
 @router.get("/{job_id}/revisions/{version}", response=JobOut)

@@ -18,11 +18,11 @@ from underhood.document.differences import Difference, differences
 from underhood.document.job import JobDocument
 from underhood.document.job_file import read_job
 from underhood.errors import BadInput
-from underhood.forecast.build import build_result
 from underhood.forecast.results import ForecastResult
 from underhood_server.accounts.models import User, Workshop
 from underhood_server.jobs import recordings
 from underhood_server.jobs.models import Job, Revision
+from underhood_server.jobs.results import forecast_of
 from underhood_server.storage import summaries
 from underhood_server.storage.summaries import SUMMARIES, Summary
 from underhood_server.storage.versioned import save_over
@@ -44,7 +44,7 @@ KIND = "job"
 
 def create_job(workshop: Workshop, document: JobDocument, user: User | None) -> Job:
     """A new job with its first revision. Raises BadInput for a document that cannot be forecast."""
-    result = build_result(document)
+    result = forecast_of(document)
     document = recordings.apart(workshop, document)
     job = Job(workshop=workshop, title=document.title, document=document.document())
     job.summary = summaries.made(KIND, job, result)
@@ -68,7 +68,7 @@ def summary(job: Job, result: ForecastResult | None = None) -> dict[str, Any]:
         "customer": document.customer,
         "plate": document.vehicle_plate,
         "tags": list(document.tags),
-        **_verdict(result or build_result(recordings.whole(job.workshop_id, document))),
+        **_verdict(result or forecast_of(recordings.whole(job.workshop_id, document))),
     }
 
 
@@ -94,7 +94,7 @@ def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | 
 
 def save_job(job: Job, version: int, document: JobDocument, user: User | None) -> Job:
     """Save a document over the version it was changed from. Raises Conflict when another save came first."""
-    result = build_result(document)  # what cannot be forecast in every engine state is not saved
+    result = forecast_of(document)  # what cannot be forecast in every engine state is not saved
     document = recordings.apart(job.workshop, document)
     plain = document.document()
     if plain == job.document and version == job.version:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from django.core.cache import caches
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django_tasks import TaskResultStatus
@@ -22,6 +23,7 @@ class WorkshopTest(TestCase):
     """A logged-in client in a workshop of its own."""
 
     def setUp(self) -> None:
+        caches["results"].clear()
         self.user = create_workshop("Quay Audio", "ines", PASSWORD)
         self.client.force_login(self.user)
 

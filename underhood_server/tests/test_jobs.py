@@ -3,6 +3,7 @@
 import json
 from dataclasses import asdict
 from typing import Any
+from unittest.mock import patch
 
 from underhood.document.job import JobDocument
 from underhood.forecast.build import build_result
@@ -86,6 +87,15 @@ class Saving(WorkshopTest):
         self.send("put", f"/jobs/{van['id']}/archived", {"archived": False})
         self.assertEqual(len(titles()), 2)
 
+    def test_a_job_begins_from_a_kind_of_vehicle_and_a_claim(self):
+        starts = self.client.get("/api/v1/job-starts").json()
+        document = next(each["document"] for each in starts if each["name"] == "estate")
+        record = {"record": {"name": "Unread"}, "claims": [{"load_ohm": 2, "power_w": 600, "kind": "box"}]}
+        amplifier = self.send("post", "/job-amplifiers", record).json()
+        made = self.send("post", "/jobs", {"document": {**document, "amplifiers": [amplifier]}})
+        self.assertEqual((made.status_code, made.json()["problems"]), (201, []))
+        self.assertEqual(self.send("post", "/job-amplifiers", {**record, "claims": []}).status_code, 422)
+
     def test_two_documents_are_compared_in_words_though_neither_is_allowed(self):
         deep = json.loads("[" * 400 + "]" * 400)
         sent = {"before": {"title": "", "banks": [{"name": "Front", "capacity_ah": -5}]}, "after": {"title": deep}}
@@ -130,6 +140,14 @@ class Forecasts(WorkshopTest):
         self.assertEqual(terminal["value"], core.terminal_v)
         self.assertEqual([part["symbol"] for part in terminal["inputs"]], ["V_front", "V_1", "V_2"])
         self.assertTrue(any("450 mm" in words for words in answer["cables"][0]["cautions"]))
+
+    def test_a_document_is_forecast_once_and_one_that_differs_anew(self):
+        with patch("underhood_server.jobs.results.build_result", wraps=build_result) as made:
+            first, again = (self.send("post", "/forecasts", {"document": document()}).json() for _ in range(2))
+            self.assertEqual((first, made.call_count), (again, 1))
+            colder = {**document(), "vehicle": {**document()["vehicle"], "ambient_c": -10}}
+            self.assertNotEqual(self.send("post", "/forecasts", {"document": colder}).json(), first)
+            self.assertEqual(made.call_count, 2)
 
     def test_an_empty_job_and_one_without_an_operating_point_are_answers(self):
         self.assertEqual(self.send("post", "/forecasts", {"document": {}}).status_code, 200)

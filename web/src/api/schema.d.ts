@@ -125,7 +125,7 @@ export interface paths {
     };
     /**
      * Amplifier For Job
-     * @description The amplifier as a job embeds it.
+     * @description The amplifier as a job embeds it, with a usual lead and load.
      */
     get: operations["underhood_server_bench_amplifiers_api_amplifier_for_job"];
     put?: never;
@@ -393,7 +393,7 @@ export interface paths {
      * Compare Documents
      * @description Every field in which two documents differ, in words and figures.
      */
-    post: operations["underhood_server_jobs_api_compare_documents"];
+    post: operations["underhood_server_jobs_forecasts_api_compare_documents"];
     delete?: never;
     options?: never;
     head?: never;
@@ -480,6 +480,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/job-amplifiers": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Job Amplifier
+     * @description An amplifier that only has a claim, as a job embeds it with a usual lead and load.
+     */
+    post: operations["underhood_server_bench_tools_api_create_job_amplifier"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/job-comparisons": {
     parameters: {
       query?: never;
@@ -494,6 +514,26 @@ export interface paths {
      * @description What differs between two states of a car, in words and figures.
      */
     post: operations["underhood_server_plans_api_create_job_comparison"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/job-starts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Job Starts
+     * @description What a new job starts from, for each kind of vehicle: usual values, all assumed.
+     */
+    get: operations["underhood_server_jobs_forecasts_api_list_job_starts"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -3421,6 +3461,15 @@ export interface components {
       standing: "meets" | "short" | "unmeasured";
     };
     /**
+     * ClaimedAmplifier
+     * @description An amplifier that nobody has benched: its name, and what is claimed of it.
+     */
+    ClaimedAmplifier: {
+      /** Claims */
+      claims: components["schemas"]["Claim"][];
+      record: components["schemas"]["AmplifierRecord"];
+    };
+    /**
      * ClaimsReport
      * @description All that claims, fuses and price say of an amplifier.
      */
@@ -4570,19 +4619,6 @@ export interface components {
       added: number;
       /** Changed */
       changed: number;
-    };
-    /**
-     * JobAmplifier
-     * @description An amplifier as a job embeds it: record, runs and claims by value.
-     */
-    JobAmplifier: {
-      /** Came From */
-      came_from: string;
-      /** Claims */
-      claims: components["schemas"]["Claim"][];
-      record: components["schemas"]["AmplifierRecord"];
-      /** Runs */
-      runs: components["schemas"]["Measurement"][];
     };
     /**
      * JobDocument
@@ -6953,6 +6989,17 @@ export interface components {
       stages: string[][];
     };
     /**
+     * Start
+     * @description A job as it begins with a kind of vehicle.
+     */
+    Start: {
+      document: components["schemas"]["JobDocument"];
+      /** Name */
+      name: string;
+      /** Words */
+      words: string;
+    };
+    /**
      * Step
      * @description One thing to do, and what to put back afterwards (empty where nothing).
      */
@@ -8138,7 +8185,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["JobAmplifier"];
+          "application/json": components["schemas"]["Amplifier"];
         };
       };
       400: components["responses"]["Problem400"];
@@ -8601,7 +8648,7 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_api_compare_documents: {
+  underhood_server_jobs_forecasts_api_compare_documents: {
     parameters: {
       query?: never;
       header?: never;
@@ -8767,6 +8814,39 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_bench_tools_api_create_job_amplifier: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ClaimedAmplifier"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Amplifier"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_plans_api_create_job_comparison: {
     parameters: {
       query?: never;
@@ -8787,6 +8867,35 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Comparison"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_jobs_forecasts_api_list_job_starts: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Start"][];
         };
       };
       400: components["responses"]["Problem400"];

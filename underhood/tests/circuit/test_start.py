@@ -1,0 +1,63 @@
+"""What a job starts from answers at once, calls nothing in it known, and is no more than the trade's usual values."""
+
+import unittest
+from typing import Any
+
+from underhood.circuit.start import starts, usual_amplifier
+from underhood.document import differences
+from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
+from underhood.document.job import JobDocument
+from underhood.document.quantity import Quantity
+from underhood.forecast.build import build_result
+
+
+def amplifier(**known: Any):
+    claim = Claim(load_ohm=2, power_w=600, kind="box")
+    return usual_amplifier(AmplifierRecord(name="Unread", **known), claims=[claim])
+
+
+def origins(part: Any) -> set[str]:
+    """Where every quantity that somebody set comes from."""
+    if isinstance(part, Quantity):
+        return {part.origin}
+    inside = (
+        part
+        if isinstance(part, list | tuple)
+        else [getattr(part, name) for name in getattr(part, "model_fields_set", ())]
+    )
+    return set().union(*map(origins, inside))
+
+
+class Starts(unittest.TestCase):
+    def test_each_answers_with_all_of_it_assumed_and_its_volts_believable(self) -> None:
+        found = starts()
+        self.assertGreater(len(found), 4)
+        for start in found:
+            with self.subTest(start.name):
+                self.assertEqual(origins(start.document), {"assumed"})
+                again = JobDocument.model_validate(start.document.document())
+                self.assertEqual(differences.differences(start.document.document(), again.document()), [])
+                job = start.document.model_copy(update={"amplifiers": [amplifier()]})
+                made = build_result(job)
+                self.assertTrue(made.operating_point)
+                self.assertTrue(11 < made.figures["terminal_v"].value < 14.6)
+                # Nothing was read: the answer is called an estimate.
+                self.assertTrue(made.figures["terminal_v"].estimate)
+
+    def test_an_electric_one_has_a_converter_and_all_others_an_alternator_with_less_at_idle(self) -> None:
+        for start in starts():
+            (charger,) = start.document.chargers
+            if start.document.vehicle.drive == "electric":
+                self.assertEqual((charger.kind, charger.rated_a), ("dc_dc", None))
+            else:
+                self.assertEqual(charger.kind, "alternator")
+                self.assertLess(charger.idle_a.value, charger.rated_a.value)
+
+    def test_coils_are_wired_for_the_lowest_load_that_is_known_to_hold_and_no_lower(self) -> None:
+        self.assertEqual(amplifier().load.wiring, "coils parallel")  # claimed at 2 ohms: two coils of 4 in parallel
+        self.assertEqual(amplifier(minimum_load_ohm=4).load.wiring, "coils series")
+        self.assertIsNone(usual_amplifier(AmplifierRecord(name="Nothing known")).load.wiring)
+        benched = usual_amplifier(
+            AmplifierRecord(name="Benched"), [Measurement(load_ohm=4, criterion="thd1", power_w=90)]
+        )
+        self.assertEqual((benched.load.wiring, len(benched.runs)), ("coils series", 1))
