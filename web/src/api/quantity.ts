@@ -1,15 +1,15 @@
 import type { Origin, Quantity } from "./client";
 
-/** The number of a quantity, or null where there is none. */
+/** The number of a quantity, or null where there is none, or something typed that is none. */
 export function valueOf(quantity: Quantity | null | undefined): number | null {
-  if (quantity === null || quantity === undefined) return null;
-  return typeof quantity === "number" ? quantity : quantity.value;
+  const value = typeof quantity === "object" ? quantity?.value : quantity;
+  return typeof value === "number" ? value : null;
 }
 
 /** Where a quantity comes from; a bare number was typed, a missing one is assumed. */
 export function originOf(quantity: Quantity | null | undefined): Origin {
   if (quantity === null || quantity === undefined) return "assumed";
-  return typeof quantity === "number" ? "typed" : quantity.origin;
+  return typeof quantity === "object" ? quantity.origin : "typed";
 }
 
 /** The same document with the value at a path such as `banks.0.charge` replaced; nothing else is copied. */

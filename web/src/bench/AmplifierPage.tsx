@@ -13,6 +13,7 @@ import { ReadingsView } from "./ReadingsView";
 import { RecordView } from "./record/RecordView";
 import { StiffnessView } from "./StiffnessView";
 import { useAmplifier } from "./useAmplifier";
+import { Select } from "../ui/Select";
 
 const VIEWS = [
   ["curves", "Curves"],
@@ -123,18 +124,14 @@ function SheetChoice({ amplifier, asNew, onSheet, onNew }: SheetChoiceProps) {
       {sheets.length > 0 && (
         <label className="text-soft text-sm">
           Sheet{" "}
-          <select
-            className="border-rule bg-sheet text-ink h-11 rounded-sm border px-2"
-            value={asNew ? "" : sheet?.id}
-            onChange={(event) => onSheet(Number(event.target.value))}
-          >
+          <Select value={asNew ? "" : sheet?.id} onChange={(event) => onSheet(Number(event.target.value))}>
             {asNew && <option value="">new, not saved</option>}
             {sheets.map((each) => (
               <option key={each.id} value={each.id}>
                 {each.measured_on}, {each.runs} readings{each.note && `, ${each.note}`}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       )}
       <Button onClick={onNew} disabled={asNew}>

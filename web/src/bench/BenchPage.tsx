@@ -12,6 +12,7 @@ import { MoreRows } from "../ui/MoreRows";
 import { LeftHead, Table } from "../ui/Table";
 import { BenchNav } from "./BenchNav";
 import { useAmplifiers } from "./useAmplifiers";
+import { Input } from "../ui/Input";
 
 /** The bench book: every amplifier of the workshop. */
 export function BenchPage() {
@@ -51,11 +52,11 @@ export function BenchPage() {
                 if (called.trim()) create.mutate(called.trim());
               }}
             >
-              <input
+              <Input
                 ref={name}
                 aria-label="Name of a new amplifier"
                 placeholder="name of a new amplifier"
-                className="border-rule bg-sheet h-11 w-60 rounded-sm border px-3"
+                className="w-60"
                 value={called}
                 onChange={(event) => setCalled(event.target.value)}
               />

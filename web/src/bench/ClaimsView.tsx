@@ -9,6 +9,9 @@ import { fixed, plain } from "../ui/format";
 import { Table } from "../ui/Table";
 import { CRITERIA } from "./criteria";
 import { useImportClaims, useSaveAmplifier } from "./useAmplifier";
+import { FigureInput } from "../ui/FigureInput";
+import { Select } from "../ui/Select";
+import { toNumber } from "../ui/number";
 
 const KINDS = [
   ["standard", "standard rating"],
@@ -130,25 +133,19 @@ function Row({ weighed, onRemove }: { weighed: ClaimCheck; onRemove: () => void 
 function AddClaim({ onAdd }: { onAdd: (claim: Claim) => void }) {
   const [text, setText] = useState({ load_ohm: "", power_w: "", supply_v: "14.4", thd_percent: "1" });
   const [kind, setKind] = useState<Claim["kind"]>("standard");
-  const number = (word: string) => Number(word.replace(",", "."));
+
   const field = (key: keyof typeof text, words: string) => (
-    <label className="text-soft text-sm">
-      {words}
-      <input
-        inputMode="decimal"
-        className="border-rule bg-sheet text-ink figure block h-11 w-24 rounded-sm border px-2 text-right"
-        value={text[key]}
-        onChange={(event) => setText({ ...text, [key]: event.target.value })}
-      />
-    </label>
+    <FigureInput label={words} value={text[key]} onChange={(word) => setText({ ...text, [key]: word })} />
   );
-  const ready = number(text.load_ohm) > 0 && number(text.power_w) > 0 && number(text.supply_v) > 0;
+  const thd = text.thd_percent.trim() === "" ? null : toNumber(text.thd_percent);
+  const needed = [text.load_ohm, text.power_w, text.supply_v].map(toNumber);
+  const ready = needed.every((each) => each > 0) && !Number.isNaN(thd);
   return (
     <div className="flex flex-wrap items-end gap-3">
       <label className="text-soft text-sm">
         Kind of claim
-        <select
-          className="border-rule bg-sheet text-ink block h-11 rounded-sm border px-2"
+        <Select
+          className="block"
           value={kind}
           onChange={(event) => setKind(event.target.value as Claim["kind"])}
         >
@@ -157,7 +154,7 @@ function AddClaim({ onAdd }: { onAdd: (claim: Claim) => void }) {
               {words}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       {field("load_ohm", "Load, Ω")}
       {field("power_w", "Claimed, W")}
@@ -168,10 +165,10 @@ function AddClaim({ onAdd }: { onAdd: (claim: Claim) => void }) {
         onClick={() =>
           onAdd({
             kind,
-            load_ohm: number(text.load_ohm),
-            power_w: number(text.power_w),
-            supply_v: number(text.supply_v),
-            thd_percent: text.thd_percent.trim() === "" ? null : number(text.thd_percent),
+            load_ohm: toNumber(text.load_ohm),
+            power_w: toNumber(text.power_w),
+            supply_v: toNumber(text.supply_v),
+            thd_percent: thd,
           })
         }
       >

@@ -13,6 +13,7 @@ import { Table } from "../ui/Table";
 import { BenchNav } from "./BenchNav";
 import { useAmplifierChoices } from "./useAmplifiers";
 import { CRITERIA, type Criterion } from "./criteria";
+import { Select } from "../ui/Select";
 
 const MOST = 6;
 const CRITERION_CHOICES = (["thd1", "clip", "burst"] as const).map(
@@ -111,14 +112,10 @@ export function ComparePage() {
           />
           <label className="text-soft text-sm">
             As the box of
-            <select
-              className="border-rule bg-sheet text-ink block h-11 w-48 rounded-sm border px-2"
-              value={box}
-              onChange={(event) => void takeBox(event.target.value)}
-            >
+            <Select className="block w-48" value={box} onChange={(event) => void takeBox(event.target.value)}>
               <option value="">typed here</option>
               <JobAmplifierOptions label="A job's load at its tone" />
-            </select>
+            </Select>
           </label>
           <Choice label="Criterion" value={criterion} options={CRITERION_CHOICES} onChange={setCriterion} />
         </div>

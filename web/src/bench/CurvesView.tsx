@@ -6,6 +6,7 @@ import { fixed, plain } from "../ui/format";
 import { linesOf, QUANTITIES, type Quantity } from "./charts/lines";
 import { CRITERIA, type Criterion } from "./criteria";
 import { useAmplifier } from "./useAmplifier";
+import { Select } from "../ui/Select";
 
 const LoadChart = lazy(async () => ({ default: (await import("./charts/LoadChart")).LoadChart }));
 const QUANTITY_CHOICES = Object.entries(QUANTITIES).map(
@@ -42,8 +43,7 @@ export function CurvesView({ amplifier }: { amplifier: AmplifierOut }) {
         {others.length > 0 && (
           <label className="text-soft text-sm">
             Laid over it{" "}
-            <select
-              className="border-rule bg-sheet text-ink h-11 rounded-sm border px-2"
+            <Select
               value={otherId ?? ""}
               onChange={(event) => setOtherId(event.target.value ? Number(event.target.value) : null)}
             >
@@ -53,7 +53,7 @@ export function CurvesView({ amplifier }: { amplifier: AmplifierOut }) {
                   sheet of {each.measured_on}
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
         )}
       </div>

@@ -12,6 +12,7 @@ import { columnsOf, OUTPUTS, wayOf, type Cells, type OutputWay } from "./grid/co
 import { ReadingsGrid } from "./grid/ReadingsGrid";
 import { appended, duplicated, EMPTY_ROW, isBlank } from "./grid/rows";
 import { useSaveSheet } from "./useAmplifier";
+import { Input } from "../ui/Input";
 
 const WAYS = Object.entries(OUTPUTS).map(([key, { words }]) => [key as OutputWay, words] as const);
 const SETTLE_MS = 300;
@@ -76,17 +77,17 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
       <div className="mb-3 flex flex-wrap items-end gap-x-5 gap-y-2">
         <label className="text-soft text-sm">
           Measured on
-          <input
+          <Input
             type="date"
-            className="border-rule bg-sheet text-ink block h-11 rounded-sm border px-2"
+            className="block"
             value={measuredOn}
             onChange={(event) => kept.set({ ...kept.value, measuredOn: event.target.value })}
           />
         </label>
         <label className="text-soft text-sm">
           About this sheet
-          <input
-            className="border-rule bg-sheet text-ink block h-11 w-56 rounded-sm border px-2"
+          <Input
+            className="block w-56"
             value={note}
             onChange={(event) => kept.set({ ...kept.value, note: event.target.value })}
           />

@@ -3,8 +3,10 @@ import { useCallback, useId, useState } from "react";
 import type { Origin, Quantity } from "../api/client";
 import { getAt, originOf, valueOf } from "../api/quantity";
 import { plain } from "../ui/format";
+import { full, readNumber } from "../ui/number";
 import { OriginMark } from "../ui/OriginMark";
 import { useWork } from "./WorkContext";
+import { Wrong } from "./Wrong";
 
 interface Props {
   path: string;
@@ -14,19 +16,25 @@ interface Props {
   per?: number;
   /** Whether an empty field is allowed and what it means. */
   empty?: string;
+  /** Where a number sets more than the field itself. */
+  onGive?: (quantity: Quantity | null) => void;
 }
 
-/** A number of the job file: value, unit, where it comes from, and what is wrong with it. */
-export function QuantityField({ path, label, unit = "", per = 1, empty }: Props) {
+/**
+ * A number of the job file: value, unit, where it comes from, and what is wrong with it. Shown short, edited with all
+ * its digits; what is no number stands in the job as it was typed, refused like any other value that is not allowed.
+ */
+export function QuantityField({ path, label, unit = "", per = 1, empty, onGive }: Props) {
   const { job, problem, change } = useWork();
   const id = useId();
   const quantity = getAt(job, path) as Quantity | null | undefined;
+  const raw = rawOf(quantity);
   const stored = valueOf(quantity);
   const origin = originOf(quantity);
   const [draft, setDraft] = useState<string | null>(null);
-  const wrong =
-    problem && (problem.field === path || problem.field.startsWith(`${path}.`)) ? problem.message : null;
-  const shown = stored === null ? "" : plain(stored * per).replace("−", "-");
+  const [editing, setEditing] = useState(false);
+  const refused = problem && (problem.field === path || problem.field.startsWith(`${path}.`));
+  const number = stored === null ? "" : editing ? full(stored * per) : plain(stored * per).replace("−", "-");
 
   const mark = useCallback(
     (next: Origin) => stored !== null && change(path, quantityOf(stored, next)),
@@ -34,50 +42,66 @@ export function QuantityField({ path, label, unit = "", per = 1, empty }: Props)
   );
   const give = (text: string) => {
     setDraft(text);
-    const number = Number(text.trim().replace(",", "."));
-    if (text.trim() === "") {
-      if (empty !== undefined) change(path, null);
-    } else if (Number.isFinite(number)) {
-      // What somebody enters is no longer an assumption.
-      change(path, quantityOf(number / per, origin === "assumed" ? "typed" : origin));
-    }
+    const written = readNumber(text);
+    const take = onGive ?? ((next: Quantity | null) => change(path, next));
+    // What somebody enters is no longer an assumption.
+    const now = origin === "assumed" ? "typed" : origin;
+    if (text.trim() === "" && empty !== undefined) take(null);
+    else if ("number" in written) take(quantityOf(written.number / per, now));
+    else change(path, now === "typed" ? text : { value: text, origin: now });
   };
-  const notANumber =
-    draft !== null && draft.trim() !== "" && !Number.isFinite(Number(draft.trim().replace(",", ".")));
-  const complaint = notANumber ? `“${draft}” is not a number.` : wrong;
+  const text = draft ?? raw ?? number;
+  const complaint = complaintOf(text, raw !== null) ?? (refused ? problem.message : null);
 
   return (
     <div className="border-rule border-b py-0.5">
       <div className="flex items-center justify-between gap-2">
-        <div className="leading-tight">
-          <label htmlFor={id} className="block">
+        {stored === null ? (
+          <label id={`${id}-label`} htmlFor={id} className="leading-tight">
             {label}
           </label>
-          {stored !== null && <OriginMark of={label} origin={origin} onChange={mark} />}
-        </div>
+        ) : (
+          <OriginMark of={label} labelId={`${id}-label`} origin={origin} onChange={mark} />
+        )}
         <span className="flex shrink-0 items-baseline gap-1">
           <input
             id={id}
+            aria-labelledby={`${id}-label`}
+            data-field={path}
             inputMode="decimal"
+            autoComplete="off"
             className={`figure focus:bg-sheet h-11 w-21 rounded-sm border bg-transparent px-1.5 text-right text-lg placeholder:text-sm placeholder:font-normal ${complaint ? "border-vermilion" : "hover:border-rule border-transparent"}`}
-            value={draft ?? shown}
+            value={text}
             placeholder={empty}
+            onFocus={() => setEditing(true)}
             onChange={(event) => give(event.target.value)}
-            onBlur={() => setDraft(null)}
+            onBlur={() => {
+              setEditing(false);
+              setDraft(null);
+            }}
             aria-invalid={complaint !== null}
             aria-describedby={complaint ? `${id}-wrong` : undefined}
           />
           <span className="text-soft w-7 text-sm">{unit}</span>
         </span>
       </div>
-      {complaint && (
-        <p id={`${id}-wrong`} role="alert" className="text-vermilion text-sm">
-          <span aria-hidden>◆ </span>
-          {complaint}
-        </p>
-      )}
+      <Wrong id={`${id}-wrong`}>{complaint}</Wrong>
     </div>
   );
+}
+
+/** What was typed that is no number. */
+function rawOf(given: unknown): string | null {
+  const value = typeof given === "object" && given !== null && "value" in given ? given.value : given;
+  return typeof value === "string" ? value : null;
+}
+
+/** What is wrong with what stands in the field, where it is no number. */
+function complaintOf(text: string, isRaw: boolean): string | null {
+  if (!isRaw) return null;
+  if (text.trim() === "") return "A number is needed here.";
+  const written = readNumber(text);
+  return "wrong" in written ? written.wrong : null;
 }
 
 function quantityOf(value: number, origin: Origin): Quantity {

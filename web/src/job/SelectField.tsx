@@ -1,7 +1,9 @@
 import { useId } from "react";
 
 import { getAt } from "../api/quantity";
+import { Select } from "../ui/Select";
 import { useWork } from "./WorkContext";
+import { Wrong } from "./Wrong";
 
 interface Props {
   path: string;
@@ -17,32 +19,29 @@ interface Props {
 export function SelectField({ path, label, options, fallback = "", onPick }: Props) {
   const { job, problem, change } = useWork();
   const id = useId();
-  const value = getAt(job, path) as string | null | undefined;
+  const value = getAt(job, path);
   const wrong = problem?.field === path ? problem.message : null;
   return (
     <div className="border-rule border-b py-1">
       <label htmlFor={id} className="text-soft block text-sm">
         {label}
       </label>
-      <select
+      <Select
         id={id}
-        className="border-rule bg-sheet h-11 w-full rounded-sm border px-2"
-        value={value ?? fallback}
+        data-field={path}
+        className="w-full"
+        value={typeof value === "string" ? value : fallback}
         onChange={(event) => (onPick ?? ((picked) => change(path, picked)))(event.target.value)}
         aria-invalid={wrong !== null}
+        aria-describedby={wrong ? `${id}-wrong` : undefined}
       >
         {options.map(([key, words]) => (
           <option key={key} value={key}>
             {words}
           </option>
         ))}
-      </select>
-      {wrong && (
-        <p role="alert" className="text-vermilion text-sm">
-          <span aria-hidden>◆ </span>
-          {wrong}
-        </p>
-      )}
+      </Select>
+      <Wrong id={`${id}-wrong`}>{wrong}</Wrong>
     </div>
   );
 }

@@ -1,35 +1,44 @@
-import { useId, useState } from "react";
+import { useId } from "react";
 
 import { getAt } from "../api/quantity";
 import { useWork } from "./WorkContext";
+import { Wrong } from "./Wrong";
+
+interface Props {
+  path: string;
+  label: string;
+  hint?: string;
+  /** Whether it is a figure, such as a size, and not a name. */
+  figure?: boolean;
+}
 
 /** A word of the job file, taken over as it is typed; what the server cannot read is said at the field. */
-export function TextField({ path, label, hint }: { path: string; label: string; hint: string }) {
+export function TextField({ path, label, hint, figure = false }: Props) {
   const { job, problem, change } = useWork();
   const id = useId();
-  const stored = (getAt(job, path) as string | null | undefined) ?? "";
-  const [draft, setDraft] = useState<string | null>(null);
-  const wrong = problem && path.endsWith(problem.field.split(".").at(-1) ?? "?") ? problem.message : null;
+  const value = getAt(job, path);
+  const wrong = problem?.field === path ? problem.message : null;
+  const told = [hint && `${id}-hint`, wrong && `${id}-wrong`].filter(Boolean).join(" ");
   return (
-    <div className="border-rule border-b py-2">
-      <div className="flex items-baseline justify-between gap-2">
+    <div className="border-rule border-b py-0.5">
+      <div className="flex items-center justify-between gap-2">
         <label htmlFor={id}>{label}</label>
         <input
           id={id}
-          className={`figure focus:bg-sheet h-9 min-w-0 flex-1 rounded-sm border bg-transparent px-1.5 text-right ${wrong ? "border-vermilion" : "hover:border-rule border-transparent"}`}
-          value={draft ?? stored}
-          onChange={(event) => {
-            setDraft(event.target.value);
-            change(path, event.target.value);
-          }}
-          onBlur={() => setDraft(null)}
+          data-field={path}
+          className={`focus:bg-sheet h-11 min-w-0 flex-1 rounded-sm border bg-transparent px-1.5 text-right ${figure ? "figure" : ""} ${wrong ? "border-vermilion" : "hover:border-rule border-transparent"}`}
+          value={typeof value === "string" ? value : ""}
+          onChange={(event) => change(path, event.target.value)}
           aria-invalid={wrong !== null}
-          aria-describedby={`${id}-hint`}
+          aria-describedby={told || undefined}
         />
       </div>
-      <p id={`${id}-hint`} className={wrong ? "text-vermilion text-sm" : "text-soft text-xs"}>
-        {wrong ?? hint}
-      </p>
+      {hint && (
+        <p id={`${id}-hint`} className="text-soft text-xs">
+          {hint}
+        </p>
+      )}
+      <Wrong id={`${id}-wrong`}>{wrong}</Wrong>
     </div>
   );
 }

@@ -50,15 +50,28 @@ describe("a number of the job", () => {
     expect(getAt(job(), "cables.0.joints_ohm")).toEqual({ value: 0.0008, origin: "measured" });
   });
 
-  it("says what is no number and leaves the job as it was", async () => {
-    const { job, changes } = openJob(
-      JOB,
-      <QuantityField path="cables.0.fuse_from_a" label="Fuse" unit="A" />,
-    );
+  it("says what is no number, and keeps it as it was typed", async () => {
+    const { job } = openJob(JOB, <QuantityField path="cables.0.fuse_from_a" label="Fuse" unit="A" />);
     await userEvent.type(box("Fuse"), "x");
     expect(screen.getByRole("alert").textContent).toContain("“100x” is not a number.");
     expect(box("Fuse").getAttribute("aria-invalid")).toBe("true");
-    expect([getAt(job(), "cables.0.fuse_from_a"), changes]).toEqual([100, []]);
+    await userEvent.tab();
+    expect(box("Fuse")).toHaveProperty("value", "100x");
+    expect(getAt(job(), "cables.0.fuse_from_a")).toBe("100x");
+    await type("Fuse", "1,200");
+    expect(screen.getByRole("alert").textContent).toContain("write 1200 or 1.200");
+  });
+
+  it("is shown short and edited with all its digits", async () => {
+    const work = openJob(
+      { box: { value: 48.123456, origin: "measured" } },
+      <QuantityField path="box" label="Volume" />,
+    );
+    expect(box("Volume")).toHaveProperty("value", "48.12");
+    await userEvent.click(box("Volume"));
+    expect(box("Volume")).toHaveProperty("value", "48.123456");
+    await userEvent.tab();
+    expect([box("Volume").getAttribute("value"), work.changes]).toEqual(["48.12", []]);
   });
 
   it("may be empty only where that means something", async () => {
@@ -72,7 +85,8 @@ describe("a number of the job", () => {
     await type("Fuse", "");
     await type("Length", "");
     expect(getAt(job(), "cables.0.fuse_from_a")).toBeNull();
-    expect(getAt(job(), "cables.0.length_m")).toEqual({ value: 5.5, origin: "assumed" });
+    expect(getAt(job(), "cables.0.length_m")).toBe("");
+    expect(screen.getByRole("alert").textContent).toContain("A number is needed here.");
     expect(box("Fuse").getAttribute("placeholder")).toBe("none");
   });
 

@@ -13,6 +13,8 @@ import { fixed, watts } from "../ui/format";
 import { MoreRows } from "../ui/MoreRows";
 import { SeverityMark } from "../ui/SeverityMark";
 import { Table, WideHead } from "../ui/Table";
+import { Input } from "../ui/Input";
+import { Select } from "../ui/Select";
 
 /** A new job: an ordinary car with one battery, everything in it assumed until somebody says better. */
 const NEW_JOB = {
@@ -93,7 +95,7 @@ export function JobsPage() {
       <div className="mb-5 flex flex-wrap items-center justify-between gap-3">
         <h1 className="text-2xl font-bold">Jobs</h1>
         <div className="flex flex-wrap gap-2">
-          <input
+          <Input
             type="search"
             aria-label="Find a job by its title"
             placeholder="Find"
@@ -101,7 +103,7 @@ export function JobsPage() {
             value={search}
             onChange={(event) => setSearch(event.target.value)}
           />
-          <select
+          <Select
             aria-label="Order of the jobs"
             className={INPUT}
             value={sort}
@@ -114,7 +116,7 @@ export function JobsPage() {
                 {words}
               </option>
             ))}
-          </select>
+          </Select>
           <Button strong onClick={() => create.mutate()} disabled={busy}>
             New job
           </Button>

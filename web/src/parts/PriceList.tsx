@@ -9,6 +9,9 @@ import { MoreRows } from "../ui/MoreRows";
 import { LeftHead, Table } from "../ui/Table";
 import { ListTools } from "./ListTools";
 import { KINDS, partWords, STOCK } from "./partWords";
+import { Input } from "../ui/Input";
+import { Select } from "../ui/Select";
+import { toNumber } from "../ui/number";
 
 type Kind = PartOut["part"]["kind"];
 
@@ -29,18 +32,14 @@ export function PriceList() {
       <ListTools exportAddress="/api/v1/parts/csv" importLabel="Import a price list" bring={bring}>
         <label className="text-soft text-sm">
           Kind{" "}
-          <select
-            className="border-rule bg-sheet text-ink h-11 rounded-sm border px-2"
-            value={kind}
-            onChange={(event) => setKind(event.target.value as Kind | "")}
-          >
+          <Select value={kind} onChange={(event) => setKind(event.target.value as Kind | "")}>
             <option value="">all</option>
             {KINDS.map(([key, words]) => (
               <option key={key} value={key}>
                 {words}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       </ListTools>
       <Table
@@ -88,7 +87,7 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
       void (await api.DELETE("/api/v1/parts/{part_id}", { params: { path: { part_id: each.id } } })),
     onSuccess: onChanged,
   });
-  const price = text.trim() === "" ? null : Number(text.replace(",", "."));
+  const price = text.trim() === "" ? null : toNumber(text);
   const commit = () => {
     if (price !== (part.price ?? null) && (price === null || Number.isFinite(price))) save.mutate(price);
   };
@@ -100,11 +99,11 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
         {remove.error && <Complaint>{remove.error.message}</Complaint>}
       </td>
       <td>
-        <input
+        <Input
           aria-label={`Price of ${part.name}`}
           inputMode="decimal"
           placeholder="missing"
-          className="figure border-rule bg-sheet h-11 w-24 rounded-sm border px-2 text-right"
+          className="figure w-24 text-right"
           value={text}
           onChange={(event) => setText(event.target.value)}
           onBlur={commit}

@@ -1,4 +1,5 @@
 import type { Driver } from "../api/client";
+import { toNumber } from "../ui/number";
 
 interface DriverField {
   key: keyof Driver;
@@ -53,7 +54,7 @@ export function driverOf(draft: Draft, before?: Driver): Driver {
     const text = (draft[key] ?? "").trim();
     if (key === "name") return [[key, text]];
     if (text === "") return key === "le_mh" ? [] : [[key, null]];
-    const number = Number(text.replace(",", "."));
+    const number = toNumber(text);
     return [[key, Number.isFinite(number) ? number : text]];
   });
   const kept = before?.semi_inductance ? { semi_inductance: before.semi_inductance } : {};

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { useLogIn } from "./useSession";
+import { Input } from "../ui/Input";
 
 const INPUT = "border-rule bg-sheet mt-1 block h-11 w-full rounded-sm border px-3";
 
@@ -29,7 +30,7 @@ export function LogInForm({ demo, onDone }: { demo: boolean; onDone?: () => void
       >
         <label className="block">
           Name
-          <input
+          <Input
             className={INPUT}
             value={username}
             onChange={(e) => setUsername(e.target.value)}
@@ -38,7 +39,7 @@ export function LogInForm({ demo, onDone }: { demo: boolean; onDone?: () => void
         </label>
         <label className="mt-3 block">
           Password
-          <input
+          <Input
             className={INPUT}
             type="password"
             value={password}

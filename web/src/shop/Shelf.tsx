@@ -2,6 +2,8 @@ import type { WorkshopSettings, StockLine } from "../api/client";
 import { CONDUCTORS } from "../stations/cable/words";
 import { Button } from "../ui/Button";
 import { LeftHead, Table } from "../ui/Table";
+import { Input } from "../ui/Input";
+import { Select } from "../ui/Select";
 
 interface Props {
   shop: WorkshopSettings;
@@ -47,17 +49,16 @@ export function Shelf({ shop, onChange }: Props) {
           {shelf.map((line, i) => (
             <tr key={i}>
               <td>
-                <input
+                <Input
                   aria-label={`Size of cable ${i + 1}`}
-                  className="border-rule bg-sheet figure h-11 w-28 rounded-sm border px-2"
+                  className="figure w-28"
                   value={line.size}
                   onChange={(event) => set(i, { size: event.target.value })}
                 />
               </td>
               <td className="text-left!">
-                <select
+                <Select
                   aria-label={`Metal of cable ${i + 1}`}
-                  className="border-rule bg-sheet h-11 rounded-sm border px-2"
                   value={line.conductor}
                   onChange={(event) => set(i, { conductor: event.target.value as StockLine["conductor"] })}
                 >
@@ -66,7 +67,7 @@ export function Shelf({ shop, onChange }: Props) {
                       {words}
                     </option>
                   ))}
-                </select>
+                </Select>
               </td>
               <td>
                 <Amount
@@ -109,12 +110,12 @@ function Amount({
   onChange: (value: number | null) => void;
 }) {
   return (
-    <input
+    <Input
       aria-label={label}
       type="number"
       step="any"
       min={0}
-      className="border-rule bg-sheet figure h-11 w-28 rounded-sm border px-2 text-right"
+      className="figure w-28 text-right"
       value={value === null ? "" : Number(value.toPrecision(6))}
       placeholder="–"
       onChange={(event) => onChange(event.target.value === "" ? null : Number(event.target.value))}

@@ -8,6 +8,7 @@ import { Complaint } from "../ui/Complaint";
 import { NumberBox } from "../ui/NumberBox";
 import { Shelf } from "./Shelf";
 import { useSaveShop, useStoredShop, type StoredShop } from "./useShop";
+import { Input } from "../ui/Input";
 
 const SIZES = [
   ["awg", "AWG"],
@@ -93,8 +94,8 @@ function Settings({ stored }: { stored: StoredShop }) {
           />
           <label className="block">
             <span className="text-soft block text-sm">Currency</span>
-            <input
-              className="border-rule bg-sheet figure h-11 w-20 rounded-sm border px-2"
+            <Input
+              className="figure w-20"
               maxLength={3}
               value={shop.currency}
               onChange={(event) => change({ currency: event.target.value.toUpperCase() })}

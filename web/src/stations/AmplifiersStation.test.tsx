@@ -12,7 +12,10 @@ beforeEach(() =>
   serve({
     "GET /api/v1/amplifiers": () => ({ items: [{ id: 5, name: "Marram" }], count: 1 }),
     "GET /api/v1/amplifiers/5/job-amplifier": () => ({
-      record: { name: "Marram", class: "D" },
+      name: "Marram",
+      class: "D",
+      lead: {},
+      load: {},
       runs: [{ load_ohm: 2 }],
       claims: [],
       came_from: "the bench",

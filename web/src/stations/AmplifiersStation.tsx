@@ -14,6 +14,7 @@ import { Table } from "../ui/Table";
 import { Cautions } from "./Cautions";
 import { RoomForIt } from "./RoomForIt";
 import { Group, Split } from "./Split";
+import { Select } from "../ui/Select";
 
 const CONNECTIONS = [
   ["single", "one amplifier, one load"],
@@ -59,27 +60,6 @@ export function AmplifiersStation() {
   );
 }
 
-/** A load to start from: one driver, everything about it assumed. */
-function startingLoad(): Amplifier["load"] {
-  const assume = (value: number) => ({ value, origin: "assumed" as const });
-  return {
-    drivers: assume(1),
-    coils_per_driver: assume(2),
-    coil_ohm: assume(4),
-    rise: assume(1.8),
-    power_factor: assume(0.85),
-  } as Amplifier["load"];
-}
-
-function startingLead(): Amplifier["lead"] {
-  const assume = (value: number) => ({ value, origin: "assumed" as const });
-  return {
-    size: "4 AWG",
-    length_m: assume(5),
-    return: { kind: "chassis", resistance_ohm: assume(0.001) },
-  } as unknown as Amplifier["lead"];
-}
-
 function Pick() {
   const { job, change } = useWork();
   const [chosen, setChosen] = useState("");
@@ -91,23 +71,13 @@ function Pick() {
           params: { path: { amplifier_id: id } },
         }),
       ),
-    onSuccess: ({ record, runs, claims, came_from }) => {
+    onSuccess: (picked) => {
       const present = job.amplifiers ?? [];
       const ids = new Set(present.map((each) => each.id));
       let n = present.length + 1;
       while (ids.has(`a${n}`)) n += 1;
       const rear = (job.cables ?? []).some((cable) => cable.to === "rear");
-      const added = {
-        ...record,
-        runs,
-        claims,
-        came_from,
-        id: `a${n}`,
-        at: rear ? "rear" : "front",
-        lead: startingLead(),
-        load: startingLoad(),
-      };
-      change("amplifiers", [...present, added]);
+      change("amplifiers", [...present, { ...picked, id: `a${n}`, at: rear ? "rear" : "front" }]);
     },
   });
   return (
@@ -115,9 +85,9 @@ function Pick() {
       <label className="sr-only" htmlFor="pick-amplifier">
         Amplifier
       </label>
-      <select
+      <Select
         id="pick-amplifier"
-        className="border-rule bg-sheet h-11 w-full rounded-sm border px-2"
+        className="w-full"
         value={chosen}
         onChange={(e) => setChosen(e.target.value)}
       >
@@ -127,7 +97,7 @@ function Pick() {
             {each.name}
           </option>
         ))}
-      </select>
+      </Select>
       <div className="mt-2">
         <Button wide disabled={chosen === "" || add.isPending} onClick={() => add.mutate(Number(chosen))}>
           Add to this job

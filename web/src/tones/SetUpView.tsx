@@ -12,6 +12,7 @@ import { Complaint } from "../ui/Complaint";
 import { Figure } from "../ui/Figure";
 import { fixed, plain } from "../ui/format";
 import { NumberBox } from "../ui/NumberBox";
+import { Select } from "../ui/Select";
 
 const CRITERION_CHOICES = (["thd1", "clip"] as const).map((key) => [key, CRITERIA[key].words] as const);
 const GAIN_LOOK = {
@@ -73,11 +74,7 @@ export function SetUpView() {
       <div className="space-y-3 print:hidden">
         <label className="text-soft block text-sm">
           Amplifier
-          <select
-            className="border-rule bg-sheet text-ink block h-11 w-full rounded-sm border px-2"
-            value={of}
-            onChange={(event) => void choose(event.target.value)}
-          >
+          <Select className="block w-full" value={of} onChange={(event) => void choose(event.target.value)}>
             <option value="">choose an amplifier</option>
             <JobAmplifierOptions label="In a job, with its load and volts" />
             <optgroup label="On the bench">
@@ -87,7 +84,7 @@ export function SetUpView() {
                 </option>
               ))}
             </optgroup>
-          </select>
+          </Select>
         </label>
         <div className="flex flex-wrap gap-3">
           <NumberBox

@@ -1,5 +1,8 @@
 import { useId, useState } from "react";
 
+import { Input } from "./Input";
+import { readNumber } from "./number";
+
 interface Props {
   label: string;
   value: number;
@@ -13,29 +16,26 @@ export function NumberBox({ label, value, unit, width = "w-28", onChange }: Prop
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const text = draft ?? String(value);
-  const wrong = draft !== null && !isNumber(draft);
+  const wrong = draft !== null && "wrong" in readNumber(draft);
   return (
     <div>
       <label htmlFor={id} className="text-soft block text-sm">
         {label}
         {unit && `, ${unit}`}
       </label>
-      <input
+      <Input
         id={id}
         inputMode="decimal"
-        aria-invalid={wrong}
-        className={`bg-sheet figure h-11 rounded-sm border px-2 text-right ${width} ${wrong ? "border-vermilion" : "border-rule"}`}
+        wrong={wrong}
+        className={`figure text-right ${width}`}
         value={text}
         onChange={(event) => {
           setDraft(event.target.value);
-          if (isNumber(event.target.value)) onChange(Number(event.target.value.replace(",", ".")));
+          const written = readNumber(event.target.value);
+          if ("number" in written) onChange(written.number);
         }}
         onBlur={() => setDraft(null)}
       />
     </div>
   );
-}
-
-function isNumber(text: string): boolean {
-  return text.trim() !== "" && Number.isFinite(Number(text.replace(",", ".")));
 }

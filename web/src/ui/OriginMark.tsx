@@ -15,11 +15,13 @@ const ORIGINS: Origin[] = ["measured", "typed", "assumed"];
 interface Props {
   of: string;
   origin: Origin;
+  /** The id that its field is named by: the name and the mark are one target then, as large as a finger. */
+  labelId?: string;
   onChange?: (origin: Origin) => void;
 }
 
 /** Typed, measured or assumed: always by mark and word, changed in place. */
-export const OriginMark = memo(function OriginMark({ of, origin, onChange }: Props) {
+export const OriginMark = memo(function OriginMark({ of, origin, labelId, onChange }: Props) {
   const colour = origin === "assumed" ? "text-ochre" : "text-soft";
   const words = (
     <>
@@ -29,11 +31,12 @@ export const OriginMark = memo(function OriginMark({ of, origin, onChange }: Pro
   if (!onChange) return <span className={`text-xs ${colour}`}>{words}</span>;
   return (
     <Listbox value={origin} onChange={onChange}>
-      <ListboxButton
-        aria-label={`${of}: ${origin}`}
-        className={`-ml-1 min-h-6 rounded-sm px-1 text-xs ${colour} hover:underline`}
-      >
-        {words}
+      <ListboxButton className="-ml-1 min-h-11 min-w-0 rounded-sm px-1 text-left leading-tight hover:underline">
+        <span className="block">
+          <span id={labelId}>{of}</span>
+          <span className="sr-only">:</span>
+        </span>
+        <span className={`block text-xs ${colour}`}>{words}</span>
       </ListboxButton>
       <ListboxOptions
         anchor="bottom start"

@@ -5,6 +5,7 @@ import { Button } from "../../ui/Button";
 import { SeverityMark } from "../../ui/SeverityMark";
 import type { Cells } from "./columns";
 import { asRead } from "./rows";
+import { Input } from "../../ui/Input";
 
 interface Props {
   row: Cells;
@@ -30,8 +31,8 @@ export function RowFindings({ row, findings, onJudge }: Props) {
       <div className="flex flex-wrap items-end gap-2">
         <label className="text-soft grow text-sm">
           Reason
-          <input
-            className="border-rule bg-sheet text-ink block h-11 w-full rounded-sm border px-2"
+          <Input
+            className="block w-full"
             value={reason}
             placeholder="why it is kept, excluded or corrected"
             onChange={(event) => setReason(event.target.value)}

@@ -1,4 +1,5 @@
 import type { Cells, Column } from "./columns";
+import { toNumber } from "../../ui/number";
 
 /** The loads of a usual bench, high to low; a duplicated row goes on to the next one. */
 const LOADS = [8, 6, 4, 3, 2.67, 2, 1.5, 1.33, 1, 0.75, 0.67, 0.5];
@@ -45,7 +46,7 @@ function kept(row: Cells): Cells {
 }
 
 export function nextLoad(load: string): string {
-  const ohm = Number(load.replace(",", "."));
+  const ohm = toNumber(load);
   return String(LOADS.find((each) => each < ohm * 0.99) ?? load);
 }
 

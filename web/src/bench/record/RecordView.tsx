@@ -8,6 +8,7 @@ import { useKept } from "../../drafts/useKept";
 import { Button } from "../../ui/Button";
 import { useSaveAmplifier } from "../useAmplifier";
 import { draftOf, GROUPS, recordOf, type Field } from "./fields";
+import { Select } from "../../ui/Select";
 
 /** Everything known of an amplifier besides its readings; all of it optional but the name. */
 export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
@@ -93,14 +94,14 @@ function FieldRow({ field, text, wrong, onText }: RowProps) {
         {field.unit && <span className="text-soft text-sm">, {field.unit}</span>}
       </label>
       {field.kind === "choice" || field.kind === "yesno" ? (
-        <select {...shared} className={`${look} w-44`} onChange={(event) => onText(event.target.value)}>
+        <Select {...shared} className={`${look} w-44`} onChange={(event) => onText(event.target.value)}>
           <option value="">not stated</option>
           {(field.choices ?? [["yes", "yes"] as const, ["no", "no"] as const]).map(([key, words]) => (
             <option key={key} value={key}>
               {words}
             </option>
           ))}
-        </select>
+        </Select>
       ) : field.kind === "words" ? (
         <Words field={field} text={text} onText={onText} />
       ) : field.kind === "long" ? (

@@ -1,4 +1,5 @@
 import type { AmplifierRecord } from "../../api/client";
+import { toNumber } from "../../ui/number";
 
 /** How a field of the record is typed and read back. */
 type Kind =
@@ -199,6 +200,6 @@ function valueOf({ kind }: Field, text: string): unknown {
 }
 
 function number(text: string): number | string {
-  const value = Number(text.replace(",", "."));
+  const value = toNumber(text);
   return Number.isFinite(value) ? value : text;
 }

@@ -11,6 +11,7 @@ import { LeftHead, Table } from "../../ui/Table";
 import { BenchNav } from "../BenchNav";
 import { useAmplifierChoices } from "../useAmplifiers";
 import { BankDrawing } from "./BankDrawing";
+import { Select } from "../../ui/Select";
 
 const KEPT = "under-hood-resistors";
 const USUAL = [8, 6, 4, 3, 2, 1.5, 1, 0.75, 0.5];
@@ -99,8 +100,8 @@ export function ResistorBankPage() {
             <h2 className="mt-5">Watts to expect</h2>
             <label className="text-soft mt-1 block text-sm">
               Of an amplifier, at clipping
-              <select
-                className="border-rule bg-sheet text-ink block h-11 w-full rounded-sm border px-2"
+              <Select
+                className="block w-full"
                 value={amplifier ?? ""}
                 onChange={(event) => setAmplifier(event.target.value ? Number(event.target.value) : null)}
               >
@@ -112,7 +113,7 @@ export function ResistorBankPage() {
                       {each.name}
                     </option>
                   ))}
-              </select>
+              </Select>
             </label>
             <div className="mt-2 flex flex-wrap gap-2">
               {amplifier === null && (

@@ -1,4 +1,5 @@
 import { useId } from "react";
+import { Input } from "../../ui/Input";
 
 interface Props {
   label: string;
@@ -14,10 +15,10 @@ export function MeterBox({ label, value, onChange }: Props) {
       <label htmlFor={id} className="text-soft block text-sm">
         {label}
       </label>
-      <input
+      <Input
         id={id}
         inputMode="decimal"
-        className="border-rule bg-sheet figure h-11 w-28 rounded-sm border px-2 text-right"
+        className="figure w-28 text-right"
         value={value}
         onChange={(event) => onChange(event.target.value.replace(",", ".").replace(/[^\d.]/g, ""))}
       />

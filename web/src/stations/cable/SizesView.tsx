@@ -14,6 +14,7 @@ import { rowsAround, type SizeRow } from "./sizeRows";
 import { Steps } from "./Steps";
 import { useCableChoices } from "./useCable";
 import { CONDUCTORS } from "./words";
+import { Select } from "../../ui/Select";
 
 const RUNS = [
   ["1", "1"],
@@ -47,8 +48,8 @@ export function SizesView({ index, cable }: { index: number; cable: CableResult 
       <div className="mb-1 flex flex-wrap items-center gap-x-5 gap-y-2">
         <label className="flex items-center gap-2">
           <span className="text-soft text-sm">Sizes of</span>
-          <select
-            className="border-rule bg-sheet h-11 w-36 rounded-sm border px-2"
+          <Select
+            className="w-36"
             value={wanted.conductor}
             onChange={(event) => setMetal(event.target.value)}
           >
@@ -57,7 +58,7 @@ export function SizesView({ index, cable }: { index: number; cable: CableResult 
                 {words}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <Choice label="Runs" value={String(wanted.runs)} options={RUNS} onChange={setRuns} />
         <Choice label="Sizes in" value={wanted.kind} options={KINDS} onChange={setKind} />

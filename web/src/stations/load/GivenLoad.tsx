@@ -10,6 +10,7 @@ import { Complaint } from "../../ui/Complaint";
 import { FileButton } from "../../ui/FileButton";
 import { plain } from "../../ui/format";
 import { Group } from "../Split";
+import { Select } from "../../ui/Select";
 
 const BOXES = [
   ["", "not entered"],
@@ -77,9 +78,9 @@ function DriverChoice({ index }: { index: number }) {
   };
   return (
     <Group title="Driver">
-      <select
+      <Select
         aria-label="Driver"
-        className="border-rule bg-sheet h-11 w-full rounded-sm border px-2"
+        className="w-full"
         value={driver ? "kept" : ""}
         onChange={(event) => choose(event.target.value)}
       >
@@ -92,7 +93,7 @@ function DriverChoice({ index }: { index: number }) {
               {each.name}
             </option>
           ))}
-      </select>
+      </Select>
       {driver && (
         <p className="text-soft mt-1 text-sm">
           f<sub>s</sub> {plain(valueOf(driver.fs_hz) ?? 0)} Hz, Q<sub>es</sub>{" "}
@@ -131,9 +132,9 @@ function BoxFields({ index }: { index: number }) {
     );
   return (
     <Group title="Box">
-      <select
+      <Select
         aria-label="Box"
-        className="border-rule bg-sheet h-11 w-full rounded-sm border px-2"
+        className="w-full"
         value={box?.kind ?? ""}
         onChange={(event) => choose(event.target.value)}
       >
@@ -142,7 +143,7 @@ function BoxFields({ index }: { index: number }) {
             {words}
           </option>
         ))}
-      </select>
+      </Select>
       {(box?.kind === "sealed" || box?.kind === "vented") && (
         <QuantityField path={`${at}.volume_l`} label="Volume, whole box" unit="l" />
       )}
@@ -173,9 +174,9 @@ function SweepFields({ index }: { index: number }) {
             {plain(sweep.frequency_hz.at(-1) ?? 0)} Hz{sweep.phase_deg ? "" : ", no phase"}; it stands above
             driver and box.
           </p>
-          <select
+          <Select
             aria-label="Smoothing"
-            className="border-rule bg-sheet mt-1 h-11 w-full rounded-sm border px-2"
+            className="mt-1 w-full"
             value={sweep.smoothing_octaves ?? 0}
             onChange={(event) => change(`${at}.smoothing_octaves`, Number(event.target.value))}
           >
@@ -184,7 +185,7 @@ function SweepFields({ index }: { index: number }) {
                 {words}
               </option>
             ))}
-          </select>
+          </Select>
           <Button className="mt-2" onClick={() => change(at, null)}>
             Take it out
           </Button>

@@ -13,6 +13,7 @@ import { ReadingsView } from "./ReadingsView";
 import { useLoadCurves } from "./useLoad";
 import { WattsView } from "./WattsView";
 import { WiringView } from "./WiringView";
+import { Select } from "../../ui/Select";
 
 const VIEWS = [
   ["watts", "Watts"],
@@ -45,17 +46,13 @@ export function LoadStation() {
       {loaded.length > 1 && (
         <label className="mb-2 block">
           Load of{" "}
-          <select
-            className="border-rule bg-sheet h-11 rounded-sm border px-2"
-            value={chosen}
-            onChange={(event) => setChosen(Number(event.target.value))}
-          >
+          <Select value={chosen} onChange={(event) => setChosen(Number(event.target.value))}>
             {loaded.map((each, n) => (
               <option key={each.amplifier.id} value={n}>
                 {each.amplifier.name}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       )}
       <Tabs label="Views of the load" value={view} options={VIEWS} onChange={setView} />

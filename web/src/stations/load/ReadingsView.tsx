@@ -8,6 +8,8 @@ import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { fixed, plain, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
+import { FigureInput } from "../../ui/FigureInput";
+import { toNumber } from "../../ui/number";
 
 const EMPTY = { tone_hz: "40", output_v: "", output_a: "", phase_deg: "", power_w: "" };
 const FIELDS = [
@@ -36,9 +38,10 @@ export function ReadingsView({ index, told: says }: { index: number; told: LoadR
   });
   const number = (key: string) => {
     const word = (text[key] ?? "").trim();
-    return word === "" ? null : Number(word.replace(",", "."));
+    return word === "" ? null : toNumber(word);
   };
-  const needed = ["tone_hz", "output_v", "output_a"].every((key) => Number.isFinite(number(key) ?? NaN));
+  const complete = ["tone_hz", "output_v", "output_a"].every((key) => number(key) !== null);
+  const ready = complete && FIELDS.every(([key]) => !Number.isNaN(number(key)));
   return (
     <>
       <h2>Readings at the amplifier&rsquo;s output, in the car</h2>
@@ -80,17 +83,14 @@ export function ReadingsView({ index, told: says }: { index: number; told: LoadR
         }}
       >
         {FIELDS.map(([key, words]) => (
-          <label key={key} className="text-soft text-sm">
-            {words}
-            <input
-              inputMode="decimal"
-              className="border-rule bg-sheet text-ink figure block h-11 w-24 rounded-sm border px-2 text-right"
-              value={text[key] ?? ""}
-              onChange={(event) => setText({ ...text, [key]: event.target.value })}
-            />
-          </label>
+          <FigureInput
+            key={key}
+            label={words}
+            value={text[key] ?? ""}
+            onChange={(word) => setText({ ...text, [key]: word })}
+          />
         ))}
-        <Button type="submit" disabled={!needed || told.isPending}>
+        <Button type="submit" disabled={!ready || told.isPending}>
           Take it as measured
         </Button>
       </form>

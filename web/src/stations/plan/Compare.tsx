@@ -9,6 +9,7 @@ import { PathStrip } from "../../path/PathStrip";
 import { Complaint } from "../../ui/Complaint";
 import { inUnit } from "../../ui/format";
 import { Table } from "../../ui/Table";
+import { Select } from "../../ui/Select";
 
 interface Side {
   name: string;
@@ -136,17 +137,12 @@ function Pick({
   onPick: (name: string) => void;
 }) {
   return (
-    <select
-      aria-label={label}
-      className="border-rule bg-sheet h-11 max-w-full min-w-0 rounded-sm border px-2"
-      value={value}
-      onChange={(event) => onPick(event.target.value)}
-    >
+    <Select aria-label={label} value={value} onChange={(event) => onPick(event.target.value)}>
       {sides.map((each) => (
         <option key={each.name} value={each.name}>
           {each.name}
         </option>
       ))}
-    </select>
+    </Select>
   );
 }

@@ -14,6 +14,7 @@ import {
   wanted,
   withWanted,
 } from "./goalFields";
+import { Select } from "../../ui/Select";
 
 const ENGINES = [
   ["", "engine as in the job"],
@@ -65,7 +66,7 @@ function GoalRow({ goal, recorded, result, onChange, onRemove }: RowProps) {
     <fieldset className="border-rule mb-3 border-b pb-3">
       <legend className="sr-only">{words}</legend>
       <div className="flex gap-2">
-        <select
+        <Select
           aria-label="Goal"
           className={`${SELECT} min-w-0 flex-1`}
           value={goal.quantity}
@@ -76,7 +77,7 @@ function GoalRow({ goal, recorded, result, onChange, onRemove }: RowProps) {
               {label}
             </option>
           ))}
-        </select>
+        </Select>
         <button
           type="button"
           aria-label={`Remove the goal: ${words}`}
@@ -107,7 +108,7 @@ function GoalRow({ goal, recorded, result, onChange, onRemove }: RowProps) {
       {hasProgramme(goal.quantity) && (
         <div className="mt-2 flex flex-wrap gap-2">
           {hasState(goal.quantity) && (
-            <select
+            <Select
               aria-label="Engine of the goal"
               className={SELECT}
               value={goal.engine ?? ""}
@@ -120,9 +121,9 @@ function GoalRow({ goal, recorded, result, onChange, onRemove }: RowProps) {
                   {label}
                 </option>
               ))}
-            </select>
+            </Select>
           )}
-          <select
+          <Select
             aria-label="Playing for the goal"
             className={SELECT}
             value={goal.programme ?? ""}
@@ -135,7 +136,7 @@ function GoalRow({ goal, recorded, result, onChange, onRemove }: RowProps) {
                 {PROGRAMME_WORDS[key] ?? "what the job plays"}
               </option>
             ))}
-          </select>
+          </Select>
         </div>
       )}
       {result && <Met result={result} unit={unit} />}

@@ -8,6 +8,7 @@ import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { fixed, watts } from "../../ui/format";
 import { moved, movedTo, skipped, swapped, type Stages } from "./stageOrder";
+import { Select } from "../../ui/Select";
 
 interface Props {
   plan: PlanResult;
@@ -168,19 +169,14 @@ function Swaps({
       </>
     );
   return (
-    <select
-      aria-label={`In place of ${old}`}
-      className="border-rule bg-sheet h-11 max-w-full rounded-sm border px-2"
-      value=""
-      onChange={(event) => onSwap(old, event.target.value)}
-    >
+    <Select aria-label={`In place of ${old}`} value="" onChange={(event) => onSwap(old, event.target.value)}>
       <option value="">{ask.data.length > 0 ? "in its place …" : "nothing else fits here"}</option>
       {ask.data.map((each) => (
         <option key={each.title} value={each.title}>
           {swapWords(each)}
         </option>
       ))}
-    </select>
+    </Select>
   );
 }
 

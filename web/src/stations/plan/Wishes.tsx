@@ -1,5 +1,6 @@
 import { useWork } from "../../job/WorkContext";
 import { placesOf } from "./placesOf";
+import { Select } from "../../ui/Select";
 
 const LISTS = [
   ["pins", "Must be in it"],
@@ -41,9 +42,9 @@ export function Wishes() {
           </ul>
         );
       })}
-      <select
+      <Select
         aria-label="Keep as it is"
-        className="border-rule bg-sheet mb-3 h-11 w-full min-w-0 rounded-sm border px-2"
+        className="mb-3 w-full"
         value=""
         onChange={(event) => change("plan.keep", [...keep, event.target.value])}
       >
@@ -53,7 +54,7 @@ export function Wishes() {
           .map((each) => (
             <option key={each}>{each}</option>
           ))}
-      </select>
+      </Select>
     </>
   );
 }

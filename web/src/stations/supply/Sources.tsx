@@ -10,6 +10,8 @@ import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { Group } from "../Split";
+import { FigureInput } from "../../ui/FigureInput";
+import { toNumber } from "../../ui/number";
 
 const KINDS = [
   ["alternator", "alternator"],
@@ -227,16 +229,16 @@ const ISOLATORS = [
 function LoadTest({ path }: { path: string }) {
   const { change } = useWork();
   const [text, setText] = useState({ first_v: "", first_a: "0", second_v: "", second_a: "" });
-  const number = (word: string) => Number(word.replace(",", "."));
+
   const told = useMutation({
     mutationFn: async () =>
       data(
         await api.POST("/api/v1/battery-tests", {
           body: {
-            first_v: number(text.first_v),
-            first_a: number(text.first_a),
-            second_v: number(text.second_v),
-            second_a: number(text.second_a),
+            first_v: toNumber(text.first_v),
+            first_a: toNumber(text.first_a),
+            second_v: toNumber(text.second_v),
+            second_a: toNumber(text.second_a),
           },
         }),
       ),
@@ -254,21 +256,19 @@ function LoadTest({ path }: { path: string }) {
             ["second_a", "at, A"],
           ] as const
         ).map(([key, words]) => (
-          <label key={key} className="text-soft text-xs">
-            {words}
-            <input
-              inputMode="decimal"
-              aria-label={`${key.startsWith("first") ? "First" : "Second"} reading, ${key.endsWith("_v") ? "V" : "A"}`}
-              className="border-rule bg-sheet text-ink figure block h-10 w-full rounded-sm border px-2 text-right"
-              value={text[key]}
-              onChange={(event) => setText({ ...text, [key]: event.target.value })}
-            />
-          </label>
+          <FigureInput
+            key={key}
+            label={words}
+            spoken={`${key.startsWith("first") ? "First" : "Second"} reading, ${words}`}
+            width="w-full"
+            value={text[key]}
+            onChange={(word) => setText({ ...text, [key]: word })}
+          />
         ))}
       </div>
       <Button
         className="mt-2"
-        disabled={!text.first_v || !text.second_v || !text.second_a}
+        disabled={Object.values(text).some((word) => Number.isNaN(toNumber(word)))}
         onClick={() => told.mutate()}
       >
         Take the resistance

@@ -6,6 +6,7 @@ import { TextField } from "../../job/TextField";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Group } from "../Split";
+import { Select } from "../../ui/Select";
 
 /** What the vehicle itself takes: a template of usual loads to start from, each to be corrected by a clamp. */
 export function VehicleLoads() {
@@ -24,8 +25,8 @@ export function VehicleLoads() {
     <Group title="The vehicle itself">
       <label className="text-soft block text-sm">
         Usual loads of
-        <select
-          className="border-rule bg-sheet text-ink block h-11 w-full rounded-sm border px-2"
+        <Select
+          className="block w-full"
           value={job.vehicle.template ?? ""}
           onChange={(event) => take(event.target.value)}
         >
@@ -35,7 +36,7 @@ export function VehicleLoads() {
               {each.words}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       {loads.map((load, i) => (
         <details key={i} className="border-rule border-b">

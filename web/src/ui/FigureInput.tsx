@@ -1,0 +1,30 @@
+import { Input } from "./Input";
+import { readNumber } from "./number";
+
+interface Props {
+  label: string;
+  /** What a screen reader says, where the label alone says too little. */
+  spoken?: string;
+  value: string;
+  width?: string;
+  onChange: (text: string) => void;
+}
+
+/** A figure that is typed into a form and sent with it: marked where it is no number. */
+export function FigureInput({ label, spoken, value, width = "w-24", onChange }: Props) {
+  const wrong = value.trim() !== "" && "wrong" in readNumber(value);
+  return (
+    <label className="text-soft text-sm">
+      {label}
+      <Input
+        inputMode="decimal"
+        autoComplete="off"
+        aria-label={spoken}
+        wrong={wrong}
+        className={`figure block text-right ${width}`}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
+  );
+}
