@@ -31,10 +31,12 @@ export const OriginMark = memo(function OriginMark({ of, origin, labelId, onChan
   if (!onChange) return <span className={`text-xs ${colour}`}>{words}</span>;
   return (
     <Listbox value={origin} onChange={onChange}>
-      <ListboxButton className="-ml-1 min-h-11 min-w-0 rounded-sm px-1 text-left leading-tight hover:underline">
-        <span className="block">
-          <span id={labelId}>{of}</span>
-          <span className="sr-only">:</span>
+      <ListboxButton
+        aria-label={`${of}: ${origin}`}
+        className="-ml-1 min-h-11 min-w-0 rounded-sm px-1 text-left leading-tight hover:underline"
+      >
+        <span id={labelId} className="block">
+          {of}
         </span>
         <span className={`block text-xs ${colour}`}>{words}</span>
       </ListboxButton>
