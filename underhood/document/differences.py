@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
-from typing import Any
+from typing import Any, NamedTuple
 
 from underhood.document.job import JobDocument
 from underhood.document.words import path_words
@@ -40,28 +40,68 @@ class Difference:
 def differences(before: Any, after: Any) -> list[Difference]:
     """Every field in which two plain documents differ, in the order of the first, then those that only the second has.
 
-    An empty list where they say the same: a bare number says what the same number says that is marked as typed.
+    Parts in lists are told by their names: which came and went, and what changed in those that stayed. `path` then is
+    the list's, for one of both lists can only be taken whole. An empty list where both say the same: a bare number says
+    what the same number says that is marked as typed.
     """
     return [
         Difference(
-            path, path_words(path, after if _has(after, path) else before), value_words(a, path), value_words(b, path)
+            each.path,
+            path_words(each.at, after if _has(after, each.at) else before),
+            value_words(each.before, each.at),
+            value_words(each.after, each.at),
         )
-        for path, a, b in _changed(before, after, "")
+        for each in _changed(_Pair("", "", before, after))
     ]
 
 
-def _changed(before: Any, after: Any, path: str) -> Iterable[tuple[str, Any, Any]]:
+class _Pair(NamedTuple):
+    """Two values: the path by which one can be put for the other, and the one by which they are told."""
+
+    path: str
+    at: str
+    before: Any
+    after: Any
+
+    def inside(self, key: str, before: Any, after: Any) -> _Pair:
+        path = f"{self.path}.{key}" if self.path else key
+        return _Pair(path, f"{self.at}.{key}" if self.at else key, before, after)
+
+
+def _changed(pair: _Pair) -> Iterable[_Pair]:
+    before, after = pair.before, pair.after
     if _same(before, after):
         return
-    deep = path.count(".") >= MOST_STEPS
-    if not deep and _is_part(before) and _is_part(after):
+    deep = pair.at.count(".") >= MOST_STEPS
+    if not deep and _is_part(before) and _is_part(after) and not _is_another(pair):
         for key in [*before, *(key for key in after if key not in before)]:
-            yield from _changed(before.get(key), after.get(key), f"{path}.{key}" if path else key)
-    elif not deep and _are_parts(before) and _are_parts(after) and len(before) == len(after):
-        for i, (a, b) in enumerate(zip(before, after, strict=True)):
-            yield from _changed(a, b, f"{path}.{i}")
+            yield from _changed(pair.inside(key, before.get(key), after.get(key)))
+    elif not deep and _are_parts(before) and _are_parts(after):
+        yield from _listed_pairs(pair)
     else:
-        yield path, before, after
+        yield pair
+
+
+def _listed_pairs(pair: _Pair) -> Iterable[_Pair]:
+    before, after = pair.before, pair.after
+    if len(before) == len(after):
+        for i, (a, b) in enumerate(zip(before, after, strict=True)):
+            yield from _changed(pair.inside(str(i), a, b))
+        return
+    yield pair
+    was = {each["name"]: each for each in before if each.get("name")}
+    for i, each in enumerate(after):
+        if each.get("name") in was:
+            inside = _changed(_Pair("", f"{pair.at}.{i}", was[each["name"]], each))
+            yield from (found._replace(path=pair.path) for found in inside)
+
+
+def _is_another(pair: _Pair) -> bool:
+    """Whether a part of a list is another one, and not the same with another name."""
+    before, after = pair.before, pair.after
+    if not pair.at.rpartition(".")[2].isdigit() or before.get("name") == after.get("name"):
+        return False
+    return any(key != "name" and not _same(before.get(key), after.get(key)) for key in {*before, *after})
 
 
 def _same(a: Any, b: Any) -> bool:

@@ -298,12 +298,13 @@ def path_words(path: str, document: Any = None) -> str:
     """
     words: list[str] = []
     here, around = document, ""
-    for step in path.split(".") if path else ():
+    steps = path.split(".") if path else []
+    for i, step in enumerate(steps):
         here = _inside(here, step)
         if step.isdigit():
             name = here.get("name") if isinstance(here, dict) else None
             item = ITEMS.get(around, field_words(around))
-            words[-1] = str(name) if name else f"{item} {int(step) + 1}"
+            words[-1] = str(name) if name and i < len(steps) - 1 else f"{item} {int(step) + 1}"
         elif step not in UNSAID or step == path:
             words.append(field_words(step))
         around = step

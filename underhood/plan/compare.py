@@ -5,11 +5,11 @@ Left out: how one becomes the other (see `ladder`).
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from underhood.document.differences import differences
 from underhood.document.job import JobDocument
 from underhood.forecast.build import result_of
 from underhood.forecast.forecast import make_forecast
@@ -17,35 +17,8 @@ from underhood.forecast.results import ForecastResult
 
 __all__ = ["Comparison", "FigureChange", "compare"]
 
-KINDS = {
-    "chargers": "Charger",
-    "banks": "Battery",
-    "capacitors": "Capacitors",
-    "cables": "Cable",
-    "amplifiers": "Amplifier",
-    "nodes": "Distribution",
-}
-APART = ("runs", "claims", "sweep", "came_from", "likes", "dislikes", "programme_file")
+APART = ("runs", "claims", "sweep", "came_from", "likes", "dislikes", "programme_file", "title", "state", "plan")
 """What a person would not read as a difference of the car: readings, texts, recordings."""
-UNITS = {
-    "v": "V",
-    "a": "A",
-    "w": "W",
-    "ohm": "Ω",
-    "m": "m",
-    "mm": "mm",
-    "l": "l",
-    "hz": "Hz",
-    "ah": "Ah",
-    "c": "°C",
-    "db": "dB",
-    "kg": "kg",
-    "farad": "F",
-    "k": "K",
-    "s": "s",
-    "cm2": "cm²",
-    "mh": "mH",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,75 +80,14 @@ def _figures(job: JobDocument) -> list[tuple[str, str, float | None]]:
 
 
 def _changes(before: dict[str, Any], after: dict[str, Any]) -> Iterator[str]:
-    for kind, words in KINDS.items():
-        yield from _parts(words, before[kind], after[kind], "id" if kind == "amplifiers" else "name")
-    for field in ("vehicle", "basis", "targets"):
-        yield from (f"{field.capitalize()}, {each}" for each in _leaves(before[field], after[field], ""))
-    if before["goals"] != after["goals"]:
-        yield "The goals"
+    for each in differences(_bare(before), _bare(after)):
+        yield f"{each.words}: {each.before} → {each.after}"
 
 
-def _parts(words: str, before: Sequence[dict[str, Any]], after: Sequence[dict[str, Any]], key: str) -> Iterator[str]:
-    """Of one kind: those of the same name by their fields; of the rest, what took the place of what."""
-    was, now = ({each[key]: each for each in parts} for parts in (before, after))
-    gone, new = [was[name] for name in was if name not in now], [now[name] for name in now if name not in was]
-    for part in list(gone):
-        place = next((each for each in new if each.get("at") == part.get("at")), None)
-        if place is not None:
-            gone.remove(part)
-            new.remove(place)
-            yield f"{words}: {part['name']} → {place['name']}"
-    yield from (f"{words} taken out: {part['name']}" for part in gone)
-    yield from (f"{words} added: {part['name']}" for part in new)
-    for name, part in was.items():
-        if name in now:
-            if now[name]["name"] != part["name"]:
-                yield f"{words}: {part['name']} → {now[name]['name']}"
-                continue
-            yield from (f"{part['name']}, {each}" for each in _leaves(part, now[name], ""))
-
-
-def _leaves(before: Any, after: Any, at: str) -> Iterator[str]:
-    """Every number or word that differs, as "field: before → after"."""
-    before, after = _plain(before), _plain(after)
-    if before == after:
-        return
-    if isinstance(before, dict) and isinstance(after, dict):
-        for key in dict.fromkeys((*before, *after)):
-            if key not in APART:
-                yield from _leaves(before.get(key), after.get(key), f"{at}.{key}" if at else key)
-        return
-    if isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
-        for i, (was, now) in enumerate(zip(before, after, strict=True)):
-            name = now.get("name", i + 1) if isinstance(now, dict) else i + 1
-            yield from _leaves(was, now, f"{at} {name}")
-        return
-    if isinstance(before, dict | list) or isinstance(after, dict | list):
-        yield f"{_field(at)[0]} changed"
-        return
-    field, unit = _field(at)
-    yield f"{field}: {_value(before, unit)} → {_value(after, unit)}"
-
-
-def _plain(value: Any) -> Any:
-    """A quantity's number; where it comes from is no difference of the car."""
-    return value["value"] if isinstance(value, dict) and set(value) == {"value", "origin"} else value
-
-
-def _field(at: str) -> tuple[str, str]:
-    """(the field in words, its unit), from names such as `load.box.volume_l`."""
-    words = re.split(r"[._ ]", at)
-    unit = UNITS.get(words[-1], "") if len(words) > 1 or words[-1] == "farad" else ""
-    return " ".join(words[:-1] if unit and words[-1] != "farad" else words), unit
-
-
-def _value(value: Any, unit: str) -> str:
-    if value is None:
-        return "not stated"
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if isinstance(value, int | float):
-        if unit == "Ω" and 0 < abs(value) < 0.1:
-            return f"{value * 1000:.3g} mΩ"
-        return f"{value:.4g} {unit}".strip()
-    return str(value).replace("_", " ")
+def _bare(value: Any) -> Any:
+    """A document with the numbers of its quantities alone: where they come from is no difference of the car."""
+    if isinstance(value, dict):
+        if set(value) == {"value", "origin"}:
+            return value["value"]
+        return {key: _bare(each) for key, each in value.items() if key not in APART}
+    return [_bare(each) for each in value] if isinstance(value, list) else value

@@ -52,8 +52,18 @@ class Differences(unittest.TestCase):
     def test_what_a_list_gained_is_told_by_the_names_in_it(self) -> None:
         more = [*self.job["banks"], {**self.job["banks"][0], "name": "Rear battery"}]
         self.assertEqual(self.changed("banks", more), [("Batteries", "Front battery", "Front battery, Rear battery")])
+        more[0] = {**more[0], "count": 2}
+        told = [("Batteries", "Front battery", "Front battery, Rear battery")]
+        self.assertEqual(
+            self.changed("banks", more), [*told, ("Front battery: equal ones in parallel", "1, assumed", "2")]
+        )
         self.assertEqual(value_words(list(range(7))), "7 entries")
         self.assertEqual(self.changed("amplifiers", []), [("Amplifiers", self.job["amplifiers"][0]["name"], "nothing")])
+
+    def test_a_part_in_the_place_of_another_is_one_difference_and_a_new_name_alone_is_a_name(self) -> None:
+        other = {**self.job["chargers"][0], "name": "Heron 180", "rated_a": 180}
+        self.assertEqual(self.changed("chargers.0", other), [("Charger 1", "Alternator", "Heron 180")])
+        self.assertEqual(self.changed("chargers.0.name", "Old one"), [("Old one: name", "Alternator", "Old one")])
 
     def test_the_same_said_otherwise_is_no_difference(self) -> None:
         self.assertEqual(self.changed("banks.0.capacity_ah", {"value": 70, "origin": "typed"}), [])

@@ -19,9 +19,9 @@ class Differences(unittest.TestCase):
         found = {slot.key: slot.steps[0] for slot in slots(job, parts())}
         after = applied(job, [found["charger:0"], found["bank:+"], found["cable:cables.0"]])
         told = compare(job, after)
-        self.assertIn("Charger: Alternator → Heron 180", told.changes)
-        self.assertIn("Battery added: Curlew 90", told.changes)
-        self.assertIn("Main run, size: 1/0 AWG → 2/0 AWG", told.changes)
+        self.assertIn("Charger 1: Alternator → Heron 180", told.changes)
+        self.assertIn("Batteries: Front battery → Front battery, Curlew 90", told.changes)
+        self.assertIn("Main run: size: 1/0 AWG → 2/0 AWG", told.changes)
         volts = next(each for each in told.figures if each.name == "Lowest volts at an amplifier")
         self.assertEqual(volts.before, make_forecast(job).amplifiers[0].terminal_low_v)
         self.assertEqual(volts.after, make_forecast(after).amplifiers[0].terminal_low_v)
@@ -33,8 +33,8 @@ class Differences(unittest.TestCase):
             job, banks__0__resistance_ohm=0.0042, amplifiers__0__load__high_pass_hz=25, vehicle__ambient_c=31
         )
         told = compare(job, after).changes
-        self.assertIn("Vehicle, ambient: 25 °C → 31 °C", told)
-        self.assertTrue(any(each.endswith("load high pass: not stated → 25 Hz") for each in told), told)
+        self.assertIn("Air temperature: 25 °C → 31 °C", told)
+        self.assertTrue(any(each.endswith("high-pass: nothing → 25 Hz") for each in told), told)
         self.assertTrue(any("resistance:" in each and each.endswith("→ 4.2 mΩ") for each in told), told)
 
     def test_the_same_car_has_no_difference_and_what_moved_stands_first(self):

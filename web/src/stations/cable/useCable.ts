@@ -1,71 +1,37 @@
-import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 
 import { api, data, type Job } from "../../api/client";
-import { identity } from "../../api/identity";
+import { useWorkedOut } from "../../job/useWorkedOut";
 import { useWork } from "../../job/WorkContext";
 
-const KEPT_MS = 60_000;
-
-/** Sizes for every cable by both bases, the amplifiers' own fuses, the speaker leads; asked for after the path. */
+/** Sizes for every cable by both bases, the amplifiers' own fuses, the speaker leads. */
 export function useCablePlan() {
-  const { job, fresh } = useWork();
-  return useQuery({
-    queryKey: ["cable-plan", identity(job)],
-    queryFn: async ({ signal }) =>
-      data(await api.POST("/api/v1/cable-options", { body: { document: job }, signal })),
-    enabled: fresh,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: KEPT_MS,
-  });
+  return useWorkedOut(["cable-plan"], async (document, signal) =>
+    data(await api.POST("/api/v1/cable-options", { body: { document }, signal })),
+  );
 }
 
 /** Every size for one cable. */
 export function useCableChoices(index: number) {
-  const { job, fresh } = useWork();
-  return useQuery({
-    queryKey: ["cable-choices", identity(job), index],
-    queryFn: async ({ signal }) =>
-      data(
-        await api.POST("/api/v1/cable-options/{index}", {
-          params: { path: { index } },
-          body: { document: job },
-          signal,
-        }),
-      ),
-    enabled: fresh,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: KEPT_MS,
+  return useWorkedOut(["cable-choices", index], async (document, signal) => {
+    const params = { path: { index } };
+    return data(await api.POST("/api/v1/cable-options/{index}", { params, body: { document }, signal }));
   });
 }
 
 /** The cut list. */
 export function useSchedule() {
-  const { job, fresh } = useWork();
-  return useQuery({
-    queryKey: ["cable-schedule", identity(job)],
-    queryFn: async ({ signal }) =>
-      data(await api.POST("/api/v1/cable-schedules", { body: { document: job }, signal })),
-    enabled: fresh,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: KEPT_MS,
-  });
+  return useWorkedOut(["cable-schedule"], async (document, signal) =>
+    data(await api.POST("/api/v1/cable-schedules", { body: { document }, signal })),
+  );
 }
 
 /** What can be put into the tree or taken out of it, and doing it. */
 export function useLayout() {
-  const { job, fresh, change } = useWork();
-  const offers = useQuery({
-    queryKey: ["cable-layout", identity(job)],
-    queryFn: async ({ signal }) =>
-      data(await api.POST("/api/v1/cable-edits", { body: { document: job }, signal })).offers,
-    enabled: fresh,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: KEPT_MS,
+  const { job, change } = useWork();
+  const offers = useWorkedOut(["cable-layout"], async (document, signal) => {
+    return data(await api.POST("/api/v1/cable-edits", { body: { document }, signal })).offers;
   });
   const latest = useRef(job);
   useEffect(() => {
