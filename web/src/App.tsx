@@ -1,17 +1,23 @@
+import { lazy } from "react";
 import { Navigate, Route, Routes } from "react-router";
 
-import { AmplifierPage } from "./bench/AmplifierPage";
-import { BenchPage } from "./bench/BenchPage";
-import { ComparePage } from "./bench/ComparePage";
-import { ResistorBankPage } from "./bench/resistors/ResistorBankPage";
 import { Frame } from "./frame/Frame";
-import { JobPage } from "./job/JobPage";
 import { JobsPage } from "./jobs/JobsPage";
-import { PartsPage } from "./parts/PartsPage";
 import { LogInPage } from "./session/LogInPage";
 import { useSession } from "./session/useSession";
-import { ShopPage } from "./shop/ShopPage";
-import { TonesPage } from "./tones/TonesPage";
+
+// Each page comes when it is first opened.
+const AmplifierPage = lazy(async () => ({ default: (await import("./bench/AmplifierPage")).AmplifierPage }));
+const BenchPage = lazy(async () => ({ default: (await import("./bench/BenchPage")).BenchPage }));
+const ComparePage = lazy(async () => ({ default: (await import("./bench/ComparePage")).ComparePage }));
+const ResistorBankPage = lazy(async () => ({
+  default: (await import("./bench/resistors/ResistorBankPage")).ResistorBankPage,
+}));
+const JobPage = lazy(async () => ({ default: (await import("./job/JobPage")).JobPage }));
+const StartPage = lazy(async () => ({ default: (await import("./jobs/start/StartPage")).StartPage }));
+const PartsPage = lazy(async () => ({ default: (await import("./parts/PartsPage")).PartsPage }));
+const ShopPage = lazy(async () => ({ default: (await import("./shop/ShopPage")).ShopPage }));
+const TonesPage = lazy(async () => ({ default: (await import("./tones/TonesPage")).TonesPage }));
 
 /** The whole interface: log-in, or the frame with one place in it. */
 export function App() {
@@ -22,6 +28,7 @@ export function App() {
     <Routes>
       <Route element={<Frame session={session.data} />}>
         <Route path="/jobs" element={<JobsPage />} />
+        <Route path="/jobs/new" element={<StartPage />} />
         <Route path="/jobs/:id" element={<JobPage />} />
         <Route path="/jobs/:id/:station" element={<JobPage />} />
         <Route path="/bench" element={<BenchPage />} />

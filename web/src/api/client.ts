@@ -75,6 +75,8 @@ export class Problem extends Error {
     message: string,
     readonly field: string,
     readonly version: number | null,
+    /** What is wrong with the field, without its name: to be said at the field. */
+    readonly reason: string = message,
   ) {
     super(message);
   }
@@ -104,14 +106,16 @@ api.use({
     if (response.ok) return;
     if (response.status === 401 && !response.url.endsWith("/session"))
       window.dispatchEvent(new Event(SIGNED_OUT));
-    let body: { detail?: unknown; errors?: { path: string }[]; version?: number | null } = {};
+    let body: { detail?: unknown; errors?: { path: string; message: string }[]; version?: number | null } =
+      {};
     try {
       body = (await response.clone().json()) as typeof body;
     } catch {
       // A proxy or a crash answered with something else; the status alone has to do.
     }
     const detail = typeof body.detail === "string" ? body.detail : `The server answered ${response.status}.`;
-    throw new Problem(response.status, detail, body.errors?.[0]?.path ?? "", body.version ?? null);
+    const first = body.errors?.[0];
+    throw new Problem(response.status, detail, first?.path ?? "", body.version ?? null, first?.message);
   },
 });
 

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 
 import type { AmplifierOut } from "../api/client";
 import { valueOf } from "../api/quantity";
@@ -28,7 +28,10 @@ type View = (typeof VIEWS)[number][0];
 export function AmplifierPage() {
   const { id, view } = useParams();
   const navigate = useNavigate();
-  const [sheet, setSheet] = useState<number | undefined>();
+  const [query, setQuery] = useSearchParams();
+  const asked = Number(query.get("sheet"));
+  const sheet = Number.isInteger(asked) && asked > 0 ? asked : undefined;
+  const setSheet = (next: number) => setQuery({ sheet: String(next) }, { replace: true });
   const [asNew, setAsNew] = useState(false);
   const [begun, setBegun] = useState(0);
   const [born, setBorn] = useState<{ sheet: number; key: string } | null>(null);
@@ -44,11 +47,12 @@ export function AmplifierPage() {
   const sheetId = amplifier.data.sheet?.id;
   const own = asNew || sheetId === undefined ? `new ${begun}` : `sheet ${sheetId}`;
   const gridKey = born !== null && born.sheet === sheetId && !asNew ? born.key : own;
-  const show = (next: View) => void navigate(`/bench/${id}/${next}`, { replace: true });
+  const show = (next: View) =>
+    void navigate({ pathname: `/bench/${id}/${next}`, search: query.toString() }, { replace: true });
   return (
-    <div className="px-8 py-5">
+    <div className="px-8 py-5 max-md:px-4">
       <p className="text-sm">
-        <Link to="/bench" className="inline-flex min-h-8 items-center underline">
+        <Link to="/bench" className="inline-flex min-h-11 items-center underline underline-offset-4">
           Bench
         </Link>
       </p>
@@ -69,19 +73,20 @@ export function AmplifierPage() {
         />
       </div>
       <p className="text-soft mb-3">{facts(amplifier.data)}</p>
-      <Tabs label="Views of the amplifier" value={open} options={VIEWS} onChange={show} />
-      <Opened
-        view={open}
-        amplifier={amplifier.data}
-        asNew={asNew}
-        gridKey={gridKey}
-        onSaved={(saved) => {
-          // A sheet that was new goes on as the one that it became: what was typed while it was saved stays.
-          setBorn({ sheet: saved, key: gridKey });
-          setSheet(saved);
-          setAsNew(false);
-        }}
-      />
+      <Tabs label="Views of the amplifier" value={open} options={VIEWS} onChange={show}>
+        <Opened
+          view={open}
+          amplifier={amplifier.data}
+          asNew={asNew}
+          gridKey={gridKey}
+          onSaved={(saved) => {
+            // A sheet that was new goes on as the one that it became: what was typed while it was saved stays.
+            setBorn({ sheet: saved, key: gridKey });
+            setSheet(saved);
+            setAsNew(false);
+          }}
+        />
+      </Tabs>
     </div>
   );
 }

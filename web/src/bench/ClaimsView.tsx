@@ -1,6 +1,7 @@
 import { useState } from "react";
 
 import type { AmplifierOut, Claim, ClaimCheck } from "../api/client";
+import { useKept } from "../drafts/useKept";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { Figure } from "../ui/Figure";
@@ -12,6 +13,7 @@ import { useImportClaims, useSaveAmplifier } from "./useAmplifier";
 import { FigureInput } from "../ui/FigureInput";
 import { Select } from "../ui/Select";
 import { toNumber } from "../ui/number";
+import { RemoveButton } from "../ui/RemoveButton";
 
 const KINDS = [
   ["standard", "standard rating"],
@@ -51,7 +53,10 @@ export function ClaimsView({ amplifier }: { amplifier: AmplifierOut }) {
         ))}
       </Table>
       <div className="mt-3 flex flex-wrap items-end justify-between gap-3">
-        <AddClaim onAdd={(claim) => save.mutate({ claims: [...amplifier.claims, claim] })} />
+        <AddClaim
+          amplifierId={amplifier.id}
+          onAdd={(claim, onSuccess) => save.mutate({ claims: [...amplifier.claims, claim] }, { onSuccess })}
+        />
         <FileButton
           quiet
           label="Import claims"
@@ -118,20 +123,27 @@ function Row({ weighed, onRemove }: { weighed: ClaimCheck; onRemove: () => void 
       </td>
       <td className="figure">{db === null ? "–" : `${fixed(db, 1)} dB`}</td>
       <td>
-        <button
-          className="text-soft hover:text-vermilion h-9 px-2"
-          aria-label={`Remove the claim at ${plain(claim.load_ohm)} Ω`}
-          onClick={onRemove}
-        >
-          ×
-        </button>
+        <RemoveButton label={`Remove the claim at ${plain(claim.load_ohm)} Ω`} onClick={onRemove} />
       </td>
     </tr>
   );
 }
 
-function AddClaim({ onAdd }: { onAdd: (claim: Claim) => void }) {
-  const [text, setText] = useState({ load_ohm: "", power_w: "", supply_v: "14.4", thd_percent: "1" });
+const EMPTY_CLAIM = {
+  version: 0,
+  document: { load_ohm: "", power_w: "", supply_v: "14.4", thd_percent: "1" },
+};
+
+interface AddProps {
+  amplifierId: number;
+  onAdd: (claim: Claim, onStored: () => void) => void;
+}
+
+/** A claim to be added; what was typed is kept until it is stored. */
+function AddClaim({ amplifierId, onAdd }: AddProps) {
+  const kept = useKept(`claim:${amplifierId}`, EMPTY_CLAIM);
+  const text = kept.value;
+  const setText = (typed: typeof text) => kept.set(typed);
   const [kind, setKind] = useState<Claim["kind"]>("standard");
 
   const field = (key: keyof typeof text, words: string) => (
@@ -163,13 +175,16 @@ function AddClaim({ onAdd }: { onAdd: (claim: Claim) => void }) {
       <Button
         disabled={!ready}
         onClick={() =>
-          onAdd({
-            kind,
-            load_ohm: toNumber(text.load_ohm),
-            power_w: toNumber(text.power_w),
-            supply_v: toNumber(text.supply_v),
-            thd_percent: thd,
-          })
+          onAdd(
+            {
+              kind,
+              load_ohm: toNumber(text.load_ohm),
+              power_w: toNumber(text.power_w),
+              supply_v: toNumber(text.supply_v),
+              thd_percent: thd,
+            },
+            kept.throwAway,
+          )
         }
       >
         Add the claim

@@ -11,11 +11,22 @@ import { SeverityMark } from "../ui/SeverityMark";
 import { columnsOf, OUTPUTS, wayOf, type Cells, type OutputWay } from "./grid/columns";
 import { ReadingsGrid } from "./grid/ReadingsGrid";
 import { appended, duplicated, EMPTY_ROW, isBlank } from "./grid/rows";
-import { useSaveSheet } from "./useAmplifier";
+import { readAmplifier, useSaveSheet } from "./useAmplifier";
 import { Input } from "../ui/Input";
 
 const WAYS = Object.entries(OUTPUTS).map(([key, { words }]) => [key as OutputWay, words] as const);
 const SETTLE_MS = 300;
+
+interface SheetDraft {
+  rows: Cells[];
+  measuredOn: string;
+  note: string;
+}
+
+/** A sheet by the names that its fields have everywhere else. */
+function told({ rows, measuredOn, note }: SheetDraft) {
+  return { rows, measured_on: measuredOn, note };
+}
 
 interface Props {
   amplifier: AmplifierOut;
@@ -103,8 +114,15 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
       <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
       <SaveProblem
         error={save.error}
-        onOver={(version) => {
-          kept.saveOver(version);
+        base={told(kept.base)}
+        mine={told(kept.value)}
+        read={async () => {
+          const { cells, sheet: now } = await readAmplifier(amplifier.id, sheet?.id);
+          const document = { rows: cells, measured_on: now?.measured_on ?? "", note: now?.note ?? "" };
+          return { version: now?.version ?? 0, document };
+        }}
+        onSettle={({ rows, measured_on, note }, version) => {
+          kept.settle({ rows, measuredOn: measured_on, note }, version);
           save.reset();
         }}
       />

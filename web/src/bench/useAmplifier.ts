@@ -3,16 +3,16 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, fileForm, type AmplifierOut, type AmplifierRecord, type Claim } from "../api/client";
 import type { Cells } from "./grid/columns";
 
+export async function readAmplifier(id: number, sheet?: number): Promise<AmplifierOut> {
+  const params = { path: { amplifier_id: id }, query: sheet === undefined ? {} : { sheet } };
+  return data(await api.GET("/api/v1/amplifiers/{amplifier_id}", { params }));
+}
+
 /** One amplifier with a sheet opened: the newest, or the one asked for. */
 export function useAmplifier(id: number, sheet?: number) {
   return useQuery({
     queryKey: ["amplifier", id, sheet ?? "newest"],
-    queryFn: async () =>
-      data(
-        await api.GET("/api/v1/amplifiers/{amplifier_id}", {
-          params: { path: { amplifier_id: id }, query: sheet === undefined ? {} : { sheet } },
-        }),
-      ),
+    queryFn: () => readAmplifier(id, sheet),
     placeholderData: (before) => (before?.id === id ? before : undefined),
   });
 }

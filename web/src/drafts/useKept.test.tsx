@@ -51,8 +51,12 @@ describe("something typed that a button saves", () => {
     const hook = open();
     act(() => now(hook).set({ note: "mine" }));
     expect(now(hook).version).toBe(4);
-    act(() => now(hook).saveOver(9));
-    expect([now(hook).version, now(hook).value.note]).toEqual([9, "mine"]);
+    act(() => now(hook).settle({ note: "mine and theirs" }, 9));
+    expect([now(hook).version, now(hook).value.note, now(hook).base.note]).toEqual([
+      9,
+      "mine and theirs",
+      "stored",
+    ]);
   });
 
   it("does not put what was kept over what is being typed", async () => {

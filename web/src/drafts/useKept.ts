@@ -12,8 +12,10 @@ export interface KeptState<T> {
   broughtBack: number | null;
   set: (value: T) => void;
   throwAway: () => void;
-  /** It is to be saved over this version after all, which somebody else made meanwhile. */
-  saveOver: (version: number) => void;
+  /** What the server had when it was opened. */
+  base: T;
+  /** What stands after a look at what somebody else saved meanwhile, to be saved over their version. */
+  settle: (value: T, version: number) => void;
   /** The server has `value` now, under a version. */
   saved: (value: T, version: number) => void;
 }
@@ -63,6 +65,12 @@ export function useKept<T>(key: string, stored: { version: number; document: T }
       return latest;
     });
   };
+  const settle = (next: T, over: number) => {
+    touched.current = true;
+    setVersion(over);
+    setValue(next);
+    void keep(key, { version: over, document: next, past: [], future: [], at: Date.now() });
+  };
   const changed = !same(value, base.document);
-  return { value, version, changed, broughtBack, set, throwAway, saveOver: setVersion, saved };
+  return { value, version, changed, broughtBack, base: base.document, set, throwAway, settle, saved };
 }

@@ -1,11 +1,12 @@
 import { Moon, Sun } from "lucide-react";
-import { useState } from "react";
+import { Suspense, useRef, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 
 import type { Session } from "../api/client";
 import { SignedOut } from "../session/SignedOut";
 import { useLogOut } from "../session/useSession";
 import { Region } from "../ui/Region";
+import { useLanding } from "./useLanding";
 import { applyTheme, storedTheme } from "./theme";
 
 const PLACES = [
@@ -21,6 +22,8 @@ export function Frame({ session }: { session: Session }) {
   const [theme, setTheme] = useState(storedTheme);
   const logOut = useLogOut();
   const { pathname } = useLocation();
+  const page = useRef<HTMLElement>(null);
+  useLanding(page, pathname);
   const toggle = () => {
     const next = theme === "daylight" ? "garage" : "daylight";
     applyTheme(next);
@@ -28,6 +31,12 @@ export function Frame({ session }: { session: Session }) {
   };
   return (
     <div className="flex min-h-screen">
+      <a
+        href="#page"
+        className="bg-ink text-sheet sr-only z-40 px-4 py-3 focus:not-sr-only focus:fixed focus:top-2 focus:left-2"
+      >
+        Skip to the page
+      </a>
       <nav
         aria-label="Places"
         className="bg-rail text-rail-ink print:hidden sticky top-0 flex h-screen w-19 shrink-0 flex-col max-sm:fixed max-sm:inset-x-0 max-sm:top-auto max-sm:bottom-0 max-sm:z-20 max-sm:h-14 max-sm:w-full max-sm:flex-row"
@@ -65,9 +74,11 @@ export function Frame({ session }: { session: Session }) {
           </button>
         </div>
       </nav>
-      <main className="min-w-0 flex-1 max-sm:pb-16">
+      <main id="page" ref={page} tabIndex={-1} className="min-w-0 flex-1 outline-none max-sm:pb-16">
         <Region name="This page" again={pathname}>
-          <Outlet />
+          <Suspense fallback={<p className="text-soft p-8">Opening …</p>}>
+            <Outlet />
+          </Suspense>
         </Region>
       </main>
       <SignedOut demo={session.demo} />

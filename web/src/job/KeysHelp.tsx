@@ -4,9 +4,13 @@ const KEYS = [
   ["1 – 6", "stations"],
   ["b", "what is played: tone, burst, music"],
   ["e", "engine: off, idle, cruise"],
+  ["r", "record a reading of the load"],
   ["s", "the sum of the focused figure, or of the first one"],
-  ["z", "undo"],
-  ["Shift z", "redo"],
+  ["z, Ctrl z", "undo"],
+  ["Shift z, Ctrl y", "redo"],
+  ["/", "find a job"],
+  ["n", "a new job"],
+  ["Esc", "leave a field, or close what stands over the page"],
   ["?", "this list"],
 ] as const;
 
@@ -14,7 +18,7 @@ const KEYS = [
 export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Modal title="Keys" open={open} onClose={onClose} width="max-w-md" closable>
-      <dl className="mt-4 grid grid-cols-[6rem_1fr] gap-y-2">
+      <dl className="mt-4 grid grid-cols-[8.5rem_1fr] gap-y-2">
         {KEYS.map(([key, what]) => (
           <div key={key} className="contents">
             <dt className="figure">{key}</dt>

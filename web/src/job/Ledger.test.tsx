@@ -51,7 +51,7 @@ function forecast(amplifier: object, more: object = {}): Partial<Forecast> {
   } as unknown as Partial<Forecast>;
 }
 const open = (made: Partial<Forecast>, settled = false) =>
-  openJob({ title: "Estate car" }, <Ledger id={4} settled={settled} />, { forecast: made });
+  openJob({ title: "Estate car" }, <Ledger settled={settled} />, { forecast: made });
 
 describe("the ledger", () => {
   it("tells the mean from the loudest moment, and how far the watts may be off", () => {
@@ -98,14 +98,18 @@ describe("the ledger", () => {
       within(item as HTMLElement)
         .getByRole("link", { name: "Go there", hidden: true })
         .getAttribute("href");
-    expect(to(lead)).toBe("/jobs/4/cable?cable=Lead%20%26%20more");
-    expect(to(lights)).toBe("/jobs/4/supply");
-    expect(to(other)).toBe("/jobs/4/cable");
+    expect(to(lead)).toBe("/jobs/1/cable?cable=Lead+%26+more&at=amplifiers.0.lead.size");
+    expect(to(lights)).toBe("/jobs/1/supply?at=banks.0");
+    expect(to(other)).toBe("/jobs/1/cable?at=cables.01.x");
     await userEvent.click(screen.getByText("The lead is hot."));
     expect(lead?.textContent).toContain("It carries 90 A.");
     cleanup();
     open(forecast({}));
     expect(screen.getByText("✓ Nothing to flag.")).toBeTruthy();
+    cleanup();
+    open(forecast({}, { amplifiers: [] }));
+    expect(screen.queryByText("✓ Nothing to flag.")).toBeNull();
+    expect(screen.getByText(/Nothing was checked yet/)).toBeTruthy();
   });
 
   it("asks what to measure next only once the job has settled", async () => {

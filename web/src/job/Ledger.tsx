@@ -15,13 +15,13 @@ const VOLTS_TONES: Record<Severity | "well", Tone> = {
 };
 
 /** What holds at every station: key figures, flags, and what to measure next. */
-export function Ledger({ id, settled }: { id: number; settled: boolean }) {
-  const { forecast } = useWork();
+export function Ledger({ settled }: { settled: boolean }) {
+  const { id, forecast } = useWork();
   return (
     <aside aria-label="Ledger" className="bg-sunk min-h-full px-4 py-4 print:hidden">
       <h2>Ledger</h2>
       {forecast && <KeyFigures forecast={forecast} />}
-      {forecast && <Flags id={id} flags={forecast.flags} cables={forecast.cables} />}
+      {forecast && <Flags id={id} forecast={forecast} />}
       <Next settled={settled} />
     </aside>
   );
@@ -86,31 +86,39 @@ function lowest(forecast: Forecast): string {
   return `mean; ${fixed(first.terminal_low_v, 2)} V at the loudest moment`;
 }
 
-/** The cable that a flag is about, so that its link opens that one. */
-function cableOf(flag: Finding, cables: CableResult[]): string {
+/** Where a flag leads: the field that it is about, at its station; a cable is opened for it. */
+function placeOf(flag: Finding, cables: CableResult[]): string {
+  const query = new URLSearchParams();
   const cable = cables.find((each) => flag.field.startsWith(`${each.field}.`));
-  return flag.station === "cable" && cable ? `?cable=${encodeURIComponent(cable.name)}` : "";
+  if (flag.station === "cable" && cable) query.set("cable", cable.name);
+  if (flag.field) query.set("at", flag.field);
+  return `${flag.station}?${query}`;
 }
 
-function Flags({ id, flags, cables }: { id: number; flags: Finding[]; cables: CableResult[] }) {
+function Flags({ id, forecast }: { id: number; forecast: Forecast }) {
+  const { flags, cables, amplifiers } = forecast;
+  if (amplifiers.length === 0 && flags.length === 0)
+    return <p className="text-soft mt-3 text-sm">Nothing was checked yet: there is no amplifier.</p>;
   return (
-    <ul className="mt-3 space-y-2.5" aria-label="Flags">
+    <ul className="mt-3 " aria-label="Flags">
       {flags.map((flag) => {
         return (
           <li key={`${flag.code} ${flag.field} ${flag.text}`}>
             <details>
-              <summary className="flex min-h-6 cursor-pointer gap-2 text-sm">
+              <summary className="flex min-h-11 cursor-pointer items-center gap-2 text-sm">
                 <SeverityMark severity={flag.severity} />
                 <span>{flag.text}</span>
               </summary>
               <p className="text-soft mt-1 ml-5 text-sm">
                 {flag.why} {flag.remedy}{" "}
-                <Link
-                  className="text-ink underline"
-                  to={`/jobs/${id}/${flag.station}${cableOf(flag, cables)}`}
-                >
-                  Go there
-                </Link>
+                {id > 0 && (
+                  <Link
+                    className="text-ink -my-3 inline-block py-3 underline underline-offset-4"
+                    to={`/jobs/${id}/${placeOf(flag, cables)}`}
+                  >
+                    Go there
+                  </Link>
+                )}
               </p>
             </details>
           </li>

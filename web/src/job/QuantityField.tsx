@@ -51,7 +51,7 @@ export function QuantityField({ path, label, unit = "", per = 1, empty, onGive }
     else change(path, now === "typed" ? text : { value: text, origin: now });
   };
   const text = draft ?? raw ?? number;
-  const complaint = complaintOf(text, raw !== null) ?? (refused ? problem.message : null);
+  const complaint = complaintOf(text, raw !== null) ?? (refused ? problem.reason : null);
 
   return (
     <div className="border-rule border-b py-0.5">

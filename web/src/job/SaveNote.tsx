@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import { SIGNED_OUT } from "../api/client";
-import { Conflict } from "./Conflict";
+import { JobConflict } from "./JobConflict";
 import type { Work } from "./useJob";
 
 const LINK = "text-teal min-h-11 px-1 underline underline-offset-4";
@@ -48,8 +48,13 @@ export function SaveNote({ work }: { work: Work }) {
           </button>
         </span>
       )}
-      {saving?.theirs && (
-        <Conflict open={looking} onClose={() => setLooking(false)} saving={saving} act={act} />
+      {looking && saving?.theirs && (
+        <JobConflict
+          onClose={() => setLooking(false)}
+          saving={saving}
+          theirs={saving.theirs.document}
+          act={act}
+        />
       )}
     </>
   );

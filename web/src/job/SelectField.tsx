@@ -20,7 +20,7 @@ export function SelectField({ path, label, options, fallback = "", onPick }: Pro
   const { job, problem, change } = useWork();
   const id = useId();
   const value = getAt(job, path);
-  const wrong = problem?.field === path ? problem.message : null;
+  const wrong = problem?.field === path ? problem.reason : null;
   return (
     <div className="border-rule border-b py-1">
       <label htmlFor={id} className="text-soft block text-sm">

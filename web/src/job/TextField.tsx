@@ -17,7 +17,7 @@ export function TextField({ path, label, hint, figure = false }: Props) {
   const { job, problem, change } = useWork();
   const id = useId();
   const value = getAt(job, path);
-  const wrong = problem?.field === path ? problem.message : null;
+  const wrong = problem?.field === path ? problem.reason : null;
   const told = [hint && `${id}-hint`, wrong && `${id}-wrong`].filter(Boolean).join(" ");
   return (
     <div className="border-rule border-b py-0.5">

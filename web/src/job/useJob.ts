@@ -40,17 +40,19 @@ export function useJob(id: number) {
   const asked = useMemo(() => (saving ? (sendable(saving) ?? saving.present) : null), [saving]);
   const settledOn = useSettled(asked);
   const forecast = useForecast(settledOn);
+  const calm = useCalm(settledOn);
   const [lastForecast, setLastForecast] = useState<Forecast | null>(null);
   if (forecast.data && forecast.data !== lastForecast) setLastForecast(forecast.data);
   const { error } = forecast;
   useEffect(() => {
     if (settledOn && isRefusal(error)) {
-      tell({ what: "not allowed", document: settledOn, path: error.field, message: error.message });
+      const { field: path, message, reason } = error;
+      tell({ what: "not allowed", document: settledOn, path, message, reason });
     }
   }, [error, settledOn, tell]);
   const refused = saving?.refused.at(-1);
   const problem = useMemo(
-    () => (refused ? new Problem(422, refused.message, refused.path, null) : null),
+    () => (refused ? new Problem(422, refused.message, refused.path, null, refused.reason) : null),
     [refused],
   );
 
@@ -62,7 +64,7 @@ export function useJob(id: number) {
     missing: stored.error,
     job: working?.history.present ?? null,
     forecast: lastForecast,
-    fresh: forecast.data !== undefined && !error && !forecast.isPlaceholderData && !refused,
+    fresh: calm && forecast.data !== undefined && !error && !forecast.isPlaceholderData && !refused,
     problem,
     /** Whether nobody answers what the job comes to: what is shown is then of before. */
     late: forecast.failureReason !== null && !isRefusal(forecast.failureReason),
@@ -80,6 +82,20 @@ export function useJob(id: number) {
 
 export type Work = ReturnType<typeof useJob>;
 export type JobStep = Step<Job>;
+
+const CALM_MS = 250;
+
+/** Whether a document has stood for a moment: what is asked for besides its forecast waits until nobody types. */
+function useCalm(document: Job | null): boolean {
+  const [stood, setStood] = useState<Job | null>(null);
+  // The first one is not typed: it has stood on the server.
+  if (stood === null && document !== null) setStood(document);
+  useEffect(() => {
+    const timer = setTimeout(() => setStood(document), CALM_MS);
+    return () => clearTimeout(timer);
+  }, [document]);
+  return stood === document;
+}
 
 /** The same object as long as the document says the same, so that one keystroke asks for one forecast. */
 function useSettled(document: Job | null): Job | null {

@@ -1,11 +1,9 @@
 // @vitest-environment jsdom
 import { asked, Refusal, serve } from "../test/server";
-import { cleanup, screen, waitFor } from "@testing-library/react";
+import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 
-import type { Job } from "../api/client";
-import { originOf } from "../api/quantity";
 import { LogInPage } from "../session/LogInPage";
 import { openPage } from "../test/page";
 import { JobsPage } from "./JobsPage";
@@ -25,20 +23,14 @@ const VERDICT = {
 const NONE = { count: 0, items: [] };
 
 describe("the jobs", () => {
-  it("begin with a car in which every value is marked as assumed", async () => {
-    serve({ "GET /api/v1/jobs": () => NONE, "POST /api/v1/jobs": () => ({ id: 12 }) });
+  it("begin in an empty workshop with what can be done there, the demo only where there is one", async () => {
+    serve({ "GET /api/v1/jobs": () => NONE, "GET /api/v1/session": () => ({ demo: false }) });
     openPage(<JobsPage />);
-    await screen.findByText(/No job yet/);
-    await userEvent.click(screen.getByRole("button", { name: "New job" }));
-    await waitFor(() => expect(address()).toBe("/jobs/12/load"));
-    const { document: job } = asked.find(([route]) => route === "POST /api/v1/jobs")?.[1] as {
-      document: Job;
-    };
-    const values = [...(job.vehicle.loads ?? []), ...job.chargers, ...job.banks].flatMap((part) =>
-      Object.values(part).filter((value) => typeof value !== "string"),
-    );
-    expect(values.length).toBeGreaterThan(6);
-    expect(new Set(values.map((value) => originOf(value as never)))).toEqual(new Set(["assumed"]));
+    const ways = await screen.findByRole("region", { name: "Where to begin" });
+    expect(within(ways).queryByRole("button", { name: "Open the demo" })).toBeNull();
+    expect(within(ways).getByLabelText("Import a bench sheet", { selector: "input" })).toBeTruthy();
+    await userEvent.click(within(ways).getByRole("button", { name: "Start a job" }));
+    expect(address()).toBe("/jobs/new");
   });
 
   it("say why a file cannot be read, and stay where they are", async () => {
@@ -86,11 +78,20 @@ describe("the jobs", () => {
       "GET /api/v1/jobs": () => ({
         count: 3,
         items: [
-          { ...line, summary: { ...VERDICT, amplifiers: ["Marram", "Tern"] } },
+          {
+            ...line,
+            summary: {
+              ...VERDICT,
+              amplifiers: ["Marram", "Tern"],
+              customer: "Ada Reed",
+              plate: "SM 12",
+              tags: ["long run"],
+            },
+          },
           {
             ...line,
             id: 4,
-            summary: { ...VERDICT, amplifiers: [], idle_v: null, delivered_w: null, worst: null },
+            summary: { ...VERDICT, amplifiers: [], tags: [], idle_v: null, delivered_w: null, worst: null },
           },
           { ...line, id: 5, title: "Old van", summary: null, problem: "length_m: 90 is not allowed" },
         ],
@@ -101,10 +102,10 @@ describe("the jobs", () => {
       link.closest("tr"),
     );
     expect(first?.textContent).toContain("Marram, Tern");
-    for (const words of ["12.35 V", "512 W", "No fuse", "as found"])
+    for (const words of ["12.35 V", "512 W", "No fuse", "as found", "Ada Reed · SM 12", "long run"])
       expect(first?.textContent).toContain(words);
     expect(second?.textContent).toContain("no amplifier yet");
-    expect(second?.textContent).toContain("nothing flagged");
+    expect(second?.textContent).toContain("not checked yet");
     const old = screen.getByRole("link", { name: "Old van" }).closest("tr");
     expect(old?.textContent).toContain("length_m: 90 is not allowed");
     expect(screen.queryByRole("button", { name: "Show more" })).toBeNull();
@@ -141,6 +142,29 @@ describe("a job in the list", () => {
     await waitFor(() => expect(deleted()).toEqual(["DELETE /api/v1/jobs/2"]));
   });
 
+  it("is put away and taken out of the archive", async () => {
+    const put: unknown[] = [];
+    serve({ ...routes, "PUT /api/v1/jobs/1/archived": (body) => (put.push(body), jobs[0]) });
+    openPage(<JobsPage />);
+    await userEvent.click(await screen.findByRole("button", { name: "Archive Job 1" }));
+    await waitFor(() => expect(put).toEqual([{ archived: true }]));
+    cleanup();
+    const away = { ...jobs[0], archived: true };
+    const queries: string[] = [];
+    serve({
+      "GET /api/v1/jobs": (_, request) => (
+        queries.push(new URL(request.url).search),
+        { count: 1, items: [away] }
+      ),
+      "PUT /api/v1/jobs/1/archived": (body) => (put.push(body), away),
+    });
+    openPage(<JobsPage />);
+    await userEvent.selectOptions(screen.getByLabelText("Which jobs"), "archived");
+    await waitFor(() => expect(queries.at(-1)).toContain("archived=true"));
+    await userEvent.click(await screen.findByRole("button", { name: "Take Job 1 out of the archive" }));
+    await waitFor(() => expect(put.at(-1)).toEqual({ archived: false }));
+  });
+
   it("is copied with all that is in it, found by its title, and sorted", async () => {
     const made = { title: "Job 1", banks: [{ name: "Front" }] };
     serve({
@@ -157,8 +181,8 @@ describe("a job in the list", () => {
     );
     const queries: string[] = [];
     serve({ "GET /api/v1/jobs": (_, request) => (queries.push(new URL(request.url).search), NONE) });
-    await userEvent.type(screen.getByLabelText("Find a job by its title"), "van");
-    await screen.findByText(/No job's title holds "van"/);
+    await userEvent.type(screen.getByLabelText(/^Find a job/), "van");
+    await screen.findByText("No job is like that.");
     await userEvent.selectOptions(screen.getByLabelText("Order of the jobs"), "title");
     await waitFor(() => expect(queries.at(-1)).toContain("sort=title"));
     expect(queries.at(-1)).toContain("search=van");

@@ -2,14 +2,29 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, data, Problem, type Driver, type DriverOut } from "../api/client";
+import { BroughtBack } from "../drafts/BroughtBack";
+import { SaveProblem } from "../drafts/SaveProblem";
+import { useKept } from "../drafts/useKept";
+import { MOST_CHOICES } from "../bench/useAmplifiers";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
+import { Input } from "../ui/Input";
 import { draftOf, DRIVER_FIELDS, driverOf } from "./driverFields";
+
+async function readDriver(id: number): Promise<DriverOut> {
+  const params = { query: { limit: MOST_CHOICES } };
+  const { items } = data(await api.GET("/api/v1/parts/drivers", { params }));
+  const found = items.find((each) => each.id === id)?.opened;
+  if (!found) throw new Error("This driver was taken off the list meanwhile.");
+  return found;
+}
 
 /** One driver's parameters as its data sheet has them; what does not fit is said beside the field. */
 export function DriverForm({ stored, onDone }: { stored?: DriverOut; onDone: () => void }) {
   const client = useQueryClient();
-  const [draft, setDraft] = useState(() => draftOf(stored?.driver));
+  const [first] = useState(() => ({ version: stored?.version ?? 0, document: draftOf(stored?.driver) }));
+  const kept = useKept(`driver:${stored?.id ?? "new"}`, first);
+  const draft = kept.value;
   const done = () => {
     void client.invalidateQueries({ queryKey: ["drivers"] });
     onDone();
@@ -20,11 +35,14 @@ export function DriverForm({ stored, onDone }: { stored?: DriverOut; onDone: () 
         ? data(
             await api.PUT("/api/v1/parts/drivers/{driver_id}", {
               params: { path: { driver_id: stored.id } },
-              body: { driver, version: stored.version },
+              body: { driver, version: kept.version },
             }),
           )
         : data(await api.POST("/api/v1/parts/drivers", { body: { driver } })),
-    onSuccess: done,
+    onSuccess: (answer) => {
+      kept.saved(draft, answer.version);
+      done();
+    },
   });
   const remove = useMutation({
     mutationFn: async (id: number) => {
@@ -42,6 +60,7 @@ export function DriverForm({ stored, onDone }: { stored?: DriverOut; onDone: () 
         save.mutate(driverOf(draft, stored?.driver));
       }}
     >
+      <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
       <div className="grid grid-cols-4 gap-x-6 gap-y-2 max-md:grid-cols-2">
         {DRIVER_FIELDS.map((field) => {
           const finding = stored?.findings.find((each) => each.field === field.key);
@@ -53,20 +72,33 @@ export function DriverForm({ stored, onDone }: { stored?: DriverOut; onDone: () 
               {field.words}
               {field.unit && `, ${field.unit}`}
               {field.needed && <span aria-hidden> *</span>}
-              <input
-                className={`bg-paper text-ink block h-11 w-full rounded-sm border px-2 ${field.key === "name" ? "" : "figure text-right"} ${wrong === field.key ? "border-vermilion" : "border-rule"}`}
+              <Input
+                className={`block w-full ${field.key === "name" ? "" : "figure text-right"}`}
+                wrong={wrong === field.key}
                 inputMode={field.key === "name" ? "text" : "decimal"}
                 required={field.needed}
-                aria-invalid={wrong === field.key}
                 value={draft[field.key] ?? ""}
-                onChange={(event) => setDraft({ ...draft, [field.key]: event.target.value })}
+                onChange={(event) => kept.set({ ...draft, [field.key]: event.target.value })}
               />
               {finding && <span className="text-ochre block">▲ {finding.text}</span>}
             </label>
           );
         })}
       </div>
-      {save.error && <Complaint>{save.error.message}</Complaint>}
+      <SaveProblem
+        error={save.error}
+        base={kept.base}
+        mine={draft}
+        read={async () => {
+          const now = await readDriver(stored?.id ?? 0);
+          return { version: now.version, document: draftOf(now.driver) };
+        }}
+        onSettle={(settled, version) => {
+          kept.settle(settled, version);
+          save.reset();
+        }}
+      />
+      {remove.error && <Complaint>{remove.error.message}</Complaint>}
       <div className="mt-4 flex gap-2">
         <Button strong type="submit" disabled={save.isPending}>
           Save the driver

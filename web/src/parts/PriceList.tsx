@@ -3,7 +3,6 @@ import { useState } from "react";
 
 import { api, data, fileForm, type PartOut } from "../api/client";
 import { usePages } from "../api/usePages";
-import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { MoreRows } from "../ui/MoreRows";
 import { LeftHead, Table } from "../ui/Table";
@@ -11,6 +10,7 @@ import { ListTools } from "./ListTools";
 import { KINDS, partWords, STOCK } from "./partWords";
 import { Input } from "../ui/Input";
 import { Select } from "../ui/Select";
+import { RemoveButton } from "../ui/RemoveButton";
 import { toNumber } from "../ui/number";
 
 type Kind = PartOut["part"]["kind"];
@@ -115,9 +115,7 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
       <td className="text-left!">{partWords(part)}</td>
       <td className="text-left!">{STOCK[part.stock ?? "in_stock"]}</td>
       <td>
-        <Button aria-label={`Remove ${part.name}`} onClick={() => remove.mutate()}>
-          ×
-        </Button>
+        <RemoveButton label={`Remove ${part.name}`} onClick={() => remove.mutate()} />
       </td>
     </tr>
   );

@@ -5,7 +5,7 @@ import { Complaint } from "../ui/Complaint";
 import { useLogIn } from "./useSession";
 import { Input } from "../ui/Input";
 
-const INPUT = "border-rule bg-sheet mt-1 block h-11 w-full rounded-sm border px-3";
+const INPUT = "mt-1 block w-full";
 
 /** Name and password; on a demo server one click does instead. */
 export function LogInForm({ demo, onDone }: { demo: boolean; onDone?: () => void }) {

@@ -7,7 +7,7 @@ import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
 import { NumberBox } from "../ui/NumberBox";
 import { Shelf } from "./Shelf";
-import { useSaveShop, useStoredShop, type StoredShop } from "./useShop";
+import { readShop, useSaveShop, useStoredShop, type StoredShop } from "./useShop";
 import { Input } from "../ui/Input";
 
 const SIZES = [
@@ -54,8 +54,14 @@ function Settings({ stored }: { stored: StoredShop }) {
       <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
       <SaveProblem
         error={save.error}
-        onOver={(over) => {
-          kept.saveOver(over);
+        base={kept.base}
+        mine={shop}
+        read={async () => {
+          const { version, settings } = await readShop();
+          return { version, document: settings };
+        }}
+        onSettle={(settled, version) => {
+          kept.settle(settled, version);
           save.reset();
         }}
       />

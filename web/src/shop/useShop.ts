@@ -19,11 +19,15 @@ const USUAL: WorkshopSettings = {
   shelf: [],
 };
 
+export async function readShop(): Promise<StoredShop> {
+  return data(await api.GET("/api/v1/workshop-settings")) as StoredShop;
+}
+
 /** The workshop's settings as they are stored, with their version; what changes them has to wait for them. */
 export function useStoredShop() {
   return useQuery({
     queryKey: ["shop"],
-    queryFn: async () => data(await api.GET("/api/v1/workshop-settings")) as StoredShop,
+    queryFn: readShop,
     staleTime: Infinity,
   });
 }

@@ -7,7 +7,9 @@ import { QuantityField } from "../job/QuantityField";
 import { SelectField } from "../job/SelectField";
 import { useWork } from "../job/WorkContext";
 import { useAmplifierChoices } from "../bench/useAmplifiers";
-import { Button } from "../ui/Button";
+import { placeOf } from "../job/loadOfJob";
+import { valueOf } from "../api/quantity";
+import { Button, LINK_BUTTON } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { fixed, watts } from "../ui/format";
 import { Table } from "../ui/Table";
@@ -49,7 +51,9 @@ export function AmplifiersStation() {
         </>
       }
     >
-      {amplifiers.length === 0 && <p className="text-soft">No amplifier yet. Pick one from the bench.</p>}
+      {amplifiers.length === 0 && (
+        <p className="text-soft">No amplifier yet. Pick one from the bench, at the left.</p>
+      )}
       {amplifiers.map((amplifier) => {
         const report = forecast?.amplifiers.find((each) => each.id === amplifier.id);
         return report && <Result key={amplifier.id} report={report} />;
@@ -118,7 +122,7 @@ function Pick() {
 }
 
 function Given({ amplifier, index }: { amplifier: Amplifier; index: number }) {
-  const { job, change } = useWork();
+  const { id, job, change } = useWork();
   const at = `amplifiers.${index}`;
   const remove = () =>
     change(
@@ -132,7 +136,13 @@ function Given({ amplifier, index }: { amplifier: Amplifier; index: number }) {
       <QuantityField path={`${at}.level_db`} label="Level" unit="dB" />
       <QuantityField path={`${at}.idle_a`} label="Idle current" unit="A" empty="usual" />
       <QuantityField path={`${at}.minimum_load_ohm`} label="Lowest safe load" unit="Ω" empty="unknown" />
-      <div className="mt-2">
+      <div className="mt-2 flex flex-wrap gap-2">
+        <Link className={LINK_BUTTON} to={`/tones?view=set-up&for=${placeOf(id, amplifier.id)}`}>
+          Set-up sheet
+        </Link>
+        <Link className={LINK_BUTTON} to={`/tones?hz=${valueOf(job.basis.tone_hz) ?? 40}`}>
+          Test tones
+        </Link>
         <Button onClick={remove}>Take out of the job</Button>
       </div>
     </Group>

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 
 import { api, data, type SetUpSheet } from "../api/client";
 import { useAmplifierChoices } from "../bench/useAmplifiers";
@@ -34,7 +35,8 @@ type To = LoadOfJob & { onto: Onto; silent_supply_v: number };
 /** What to set the gain to, for an amplifier of the bench or of a job, and whether the source suits it. */
 export function SetUpView() {
   const bench = useAmplifierChoices();
-  const [of, setOf] = useState("");
+  const [query, setQuery] = useSearchParams();
+  const of = query.get("for") ?? "";
   const [to, setTo] = useState<To>({
     load_ohm: 2,
     supply_v: 14.4,
@@ -63,18 +65,24 @@ export function SetUpView() {
     enabled: of !== "",
     placeholderData: keepPreviousData,
   });
-  const choose = async (next: string) => {
-    setOf(next);
-    if (!next.startsWith("job:")) return;
-    const found = await loadOfJob(next);
-    if (found) setTo((before) => ({ ...before, ...found }));
-  };
+  const choose = (next: string) => setQuery({ view: "set-up", for: next }, { replace: true });
+  const given = useQuery({
+    queryKey: ["load-of-job", of],
+    queryFn: () => loadOfJob(of),
+    enabled: of.startsWith("job:"),
+    gcTime: 0,
+  });
+  const [taken, setTaken] = useState<LoadOfJob | null>(null);
+  if (given.data && given.data !== taken) {
+    setTaken(given.data);
+    setTo({ ...to, ...given.data });
+  }
   return (
     <div className="grid grid-cols-[330px_minmax(0,1fr)] gap-10 max-md:grid-cols-1">
       <div className="space-y-3 print:hidden">
         <label className="text-soft block text-sm">
           Amplifier
-          <Select className="block w-full" value={of} onChange={(event) => void choose(event.target.value)}>
+          <Select className="block w-full" value={of} onChange={(event) => choose(event.target.value)}>
             <option value="">choose an amplifier</option>
             <JobAmplifierOptions label="In a job, with its load and volts" />
             <optgroup label="On the bench">

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 
 import { api, data } from "../api/client";
 import { CautionList } from "../ui/CautionList";
@@ -22,6 +23,7 @@ const KINDS = [
   ["sweep", "Sweep 10–200 Hz"],
 ] as const;
 const TONES_HZ = [20, 25, 30, 40, 50, 60, 80, 1000];
+const [LOWEST_HZ, HIGHEST_HZ] = [5, 20_000];
 const BURSTS_HZ = [50, 100, 1000];
 const RATES = [
   ["44100", "44.1 kHz"],
@@ -34,9 +36,11 @@ const BITS = [
 
 /** Make a tone: play it here, or keep it as a WAV file. */
 export function ToneView() {
+  const [query] = useSearchParams();
+  const asked = Number(query.get("hz"));
   const [tone, setTone] = useState<Tone>({
     kind: "sine",
-    tone_hz: 40,
+    tone_hz: asked >= LOWEST_HZ && asked <= HIGHEST_HZ ? asked : 40,
     level_db: -5,
     seconds: 30,
     sample_rate: 48000,

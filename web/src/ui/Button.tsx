@@ -5,6 +5,10 @@ interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   wide?: boolean;
 }
 
+/** The look of a link that stands where a button would. */
+export const LINK_BUTTON =
+  "border-rule bg-sheet hover:border-ink inline-grid h-11 place-items-center rounded-sm border px-4 font-medium whitespace-nowrap";
+
 /** A button with a target that a gloved finger hits. */
 export function Button({ strong = false, wide = false, className = "", ...rest }: Props) {
   const look = strong

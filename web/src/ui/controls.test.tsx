@@ -26,7 +26,11 @@ describe("tabs", () => {
         seen.push(picked);
         setView(picked);
       };
-      return <Tabs label="Views" value={view} options={VIEWS} onChange={show} />;
+      return (
+        <Tabs label="Views" value={view} options={VIEWS} onChange={show}>
+          the {view}
+        </Tabs>
+      );
     }
     render(<Views />);
     await userEvent.tab();
@@ -36,6 +40,9 @@ describe("tabs", () => {
     await userEvent.keyboard("{ArrowRight}");
     await userEvent.click(screen.getByRole("tab", { name: "Fuses" }));
     expect(seen).toEqual(["schedule", "sizes", "fuses"]);
+    const panel = screen.getByText("the fuses");
+    expect(panel.getAttribute("role")).toBe("tabpanel");
+    expect(panel.getAttribute("aria-labelledby")).toBe(screen.getByRole("tab", { name: "Fuses" }).id);
     expect(screen.getAllByRole("tab").map((tab) => tab.tabIndex)).toEqual([-1, 0, -1]);
   });
 });

@@ -6,6 +6,7 @@ import { SeverityMark, worst } from "../../ui/SeverityMark";
 import type { Cells, Column } from "./columns";
 import { RowFindings } from "./RowFindings";
 import { appended, duplicated, isBlank, pasted, removed, setCell } from "./rows";
+import { RemoveButton } from "../../ui/RemoveButton";
 
 interface Props {
   rows: Cells[];
@@ -129,14 +130,11 @@ export function ReadingsGrid({ rows, columns, draft, findings, opened, onOpen, o
                     {derived?.heat_w == null ? "–" : `${watts(derived.heat_w)} W`}
                   </td>
                   <td>
-                    <button
-                      className="text-soft hover:text-vermilion h-9 px-2"
+                    <RemoveButton
                       tabIndex={-1}
-                      aria-label={`Remove row ${i + 1}`}
+                      label={`Remove row ${i + 1}`}
                       onClick={() => onChange(removed(rows, i))}
-                    >
-                      ×
-                    </button>
+                    />
                   </td>
                 </tr>
                 {problem && (

@@ -6,7 +6,7 @@ import { BroughtBack } from "../../drafts/BroughtBack";
 import { SaveProblem } from "../../drafts/SaveProblem";
 import { useKept } from "../../drafts/useKept";
 import { Button } from "../../ui/Button";
-import { useSaveAmplifier } from "../useAmplifier";
+import { readAmplifier, useSaveAmplifier } from "../useAmplifier";
 import { draftOf, GROUPS, recordOf, type Field } from "./fields";
 import { Select } from "../../ui/Select";
 
@@ -15,10 +15,6 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
   const [stored] = useState(() => ({ version: amplifier.version, document: draftOf(amplifier.record) }));
   const kept = useKept(`record:${amplifier.id}`, stored);
   const draft = kept.value;
-  const over = (version: number) => {
-    kept.saveOver(version);
-    save.reset();
-  };
   const save = useSaveAmplifier(amplifier);
   const navigate = useNavigate();
   const wrong =
@@ -62,7 +58,19 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
           </fieldset>
         ))}
       </div>
-      <SaveProblem error={save.error} onOver={over} />
+      <SaveProblem
+        error={save.error}
+        base={kept.base}
+        mine={draft}
+        read={async () => {
+          const { version, record } = await readAmplifier(amplifier.id);
+          return { version, document: draftOf(record) };
+        }}
+        onSettle={(settled, version) => {
+          kept.settle(settled, version);
+          save.reset();
+        }}
+      />
       <div className="mt-2 flex gap-3">
         <Button strong type="submit" disabled={save.isPending}>
           {save.isSuccess && !save.isPending ? "Save again" : "Save the record"}

@@ -12,6 +12,7 @@ import { BenchNav } from "../BenchNav";
 import { useAmplifierChoices } from "../useAmplifiers";
 import { BankDrawing } from "./BankDrawing";
 import { Select } from "../../ui/Select";
+import { RemoveButton } from "../../ui/RemoveButton";
 
 const KEPT = "under-hood-resistors";
 const USUAL = [8, 6, 4, 3, 2, 1.5, 1, 0.75, 0.5];
@@ -80,14 +81,11 @@ export function ResistorBankPage() {
                   value={each.count}
                   onChange={(count) => change(put(stock, i, { count }))}
                 />
-                <button
-                  className="text-soft hover:text-vermilion h-11 px-2"
-                  aria-label={`Remove ${plain(each.ohm)} Ω resistors`}
+                <RemoveButton
+                  label={`Remove ${plain(each.ohm)} Ω resistors`}
                   disabled={stock.length === 1}
                   onClick={() => change(stock.filter((_, n) => n !== i))}
-                >
-                  ×
-                </button>
+                />
               </div>
             ))}
             <Button

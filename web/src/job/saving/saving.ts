@@ -17,6 +17,8 @@ export interface Refusal {
   path: string;
   value: unknown;
   message: string;
+  /** The message without the name of the field. */
+  reason: string;
   whole: boolean;
 }
 
@@ -39,13 +41,15 @@ export type Happening<T> =
   | { what: "edited"; present: T }
   | { what: "sent"; document: T }
   | { what: "answered"; document: T; version: number }
-  | { what: "not allowed"; document: T; path: string; message: string }
+  | { what: "not allowed"; document: T; path: string; message: string; reason?: string }
   | { what: "saved elsewhere"; theirs: Stored<T> }
   | { what: "no answer" }
   | { what: "signed out" }
   | { what: "signed in" }
   | { what: "line is back" }
   | { what: "settled"; present: T };
+
+type NotAllowed<T> = Extract<Happening<T>, { what: "not allowed" }>;
 
 export const SAVE_AFTER_MS = 500;
 const LONGEST_WAIT_S = 30;
@@ -160,15 +164,15 @@ function stillThere(refused: Refusal[], present: unknown): Refusal[] {
 
 function refusedAs<T>(
   saving: Saving<T>,
-  { document, path, message }: { document: T; path: string; message: string },
+  { document, path, message, reason = message }: NotAllowed<T>,
 ): Pick<Saving<T>, "refused" | "sent"> {
   const sent = saving.sent === document ? null : saving.sent;
   const whole = path === "" || same(at(document, path), at(saving.stored.document, path));
   // What was changed meanwhile is another document, which nobody has refused yet.
   if (whole && !same(document, sendable(saving))) return { sent, refused: saving.refused };
   const refusal = whole
-    ? { path: "", value: saving.present, message, whole }
-    : { path, value: getAt(document, path), message, whole };
+    ? { path: "", value: saving.present, message, reason, whole }
+    : { path, value: getAt(document, path), message, reason, whole };
   const known = saving.refused.filter((each) => each.path !== refusal.path);
   // Of a document that was changed meanwhile, only what still stands in it is refused.
   return { sent, refused: stillThere([...known, refusal], saving.present) };

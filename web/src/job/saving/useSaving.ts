@@ -50,7 +50,10 @@ export function useSaving<T>(
         } catch {
           tell({ what: "no answer" });
         }
-      } else tell({ what: "not allowed", document: due.document, path: error.field, message: error.message });
+      } else {
+        const { field: path, message, reason } = error;
+        tell({ what: "not allowed", document: due.document, path, message, reason });
+      }
     },
   });
 

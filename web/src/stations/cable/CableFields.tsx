@@ -43,7 +43,7 @@ export function CableFields({ cable }: { cable: CableResult }) {
     <>
       <Group key={at} title={cable.name}>
         <FedFrom cable={cable} />
-        <TextField path={`${at}.size`} label="Size" hint="such as 4 AWG, 1/0 AWG or 25 mm²" />
+        <TextField path={`${at}.size`} label="Size" figure hint="such as 4 AWG, 1/0 AWG or 25 mm²" />
         <QuantityField path={`${at}.length_m`} label="Length" {...length} />
         <QuantityField path={`${at}.runs`} label="Runs" unit="×" />
         <SelectField path={`${at}.conductor`} label="Conductor" options={CONDUCTORS} />

@@ -1,6 +1,7 @@
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
 import { useWork } from "../../job/WorkContext";
+import { LINK_BUTTON } from "../../ui/Button";
 import { Tabs } from "../../ui/Tabs";
 import { Cautions } from "../Cautions";
 import { Split } from "../Split";
@@ -22,7 +23,7 @@ type View = (typeof VIEWS)[number][0];
 
 /** The cables from the charger to the drivers: what each drops and carries, its size, its fuses, and the cut list. */
 export function CableStation() {
-  const { forecast } = useWork();
+  const { id, forecast } = useWork();
   const [query, setQuery] = useSearchParams();
   const view = VIEWS.find(([key]) => key === query.get("view"))?.[0] ?? "sizes";
   const cables = forecast?.cables ?? [];
@@ -39,25 +40,30 @@ export function CableStation() {
   const fields = cable ? <CableFields cable={cable} /> : <LayoutChanges />;
   return (
     <Split given={view === "schedule" ? null : view === "leads" ? <SpeakerLeadFields /> : fields}>
-      <Tabs label="Views of the cables" value={view} options={VIEWS} onChange={setView} />
-      {view === "schedule" ? (
-        <ScheduleView />
-      ) : view === "leads" ? (
-        <SpeakerLeadsView />
-      ) : !forecast || !cable ? (
-        <p className="text-soft">
-          No cable yet: pick an amplifier at station 2, and its lead appears here. A battery or a charger has
-          to supply it.
-        </p>
-      ) : view === "fuses" ? (
-        <FusesView cables={cables} chosen={index} onChoose={choose} />
-      ) : (
-        <>
-          <CablesTable cables={cables} chosen={index} onChoose={choose} />
-          <SizesView index={index} cable={cable} />
-          <LayoutChanges />
-        </>
-      )}
+      <Tabs label="Views of the cables" value={view} options={VIEWS} onChange={setView}>
+        {view === "schedule" ? (
+          <ScheduleView />
+        ) : view === "leads" ? (
+          <SpeakerLeadsView />
+        ) : !forecast || !cable ? (
+          <>
+            <p className="mb-3">
+              No cable yet: an amplifier brings its lead along. A battery or a charger has to supply it.
+            </p>
+            <Link className={LINK_BUTTON} to={`/jobs/${id}/amplifiers`}>
+              Pick an amplifier
+            </Link>
+          </>
+        ) : view === "fuses" ? (
+          <FusesView cables={cables} chosen={index} onChoose={choose} />
+        ) : (
+          <>
+            <CablesTable cables={cables} chosen={index} onChoose={choose} />
+            <SizesView index={index} cable={cable} />
+            <LayoutChanges />
+          </>
+        )}
+      </Tabs>
       <Cautions station="cable" />
     </Split>
   );

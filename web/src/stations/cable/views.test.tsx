@@ -173,9 +173,9 @@ describe("the sizes", () => {
 
   it("are judged by each basis and taken with one step that undo takes back", async () => {
     const client = new QueryClient();
-    client.setQueryData(["cable-choices", identity(JOB), 1], held);
+    client.setQueryData(["cable-choices", 1, identity(JOB)], held);
     const before = { cables: [{}, { size: "6 AWG", strands: 7, strand_mm: 1 }] };
-    client.setQueryData(["cable-choices", identity(before), 1], held);
+    client.setQueryData(["cable-choices", 1, identity(before)], held);
     const { job, changes } = openJob(
       before,
       <SizesView index={1} cable={cable({ ...LEAD, size: "6 AWG" })} />,

@@ -1,20 +1,14 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-
 import { type AmplifierStrip, api, data } from "../../api/client";
-import { useWork } from "../../job/WorkContext";
+import { useWorkedOut } from "../../job/useWorkedOut";
 import { fixed, plain } from "../../ui/format";
 
 const [WIDTH, HEIGHT] = [600, 70];
 
 /** What each amplifier plays as a strip over time, with its mean, RMS and crest; those that play alike share one. */
 export function ProgrammeStrips() {
-  const { job, fresh } = useWork();
-  const strips = useQuery({
-    queryKey: ["strips", job.basis, job.amplifiers],
-    queryFn: async () => data(await api.POST("/api/v1/programme-strips", { body: { document: job } })),
-    enabled: fresh,
-    placeholderData: keepPreviousData,
-  });
+  const strips = useWorkedOut(["strips"], async (document, signal) =>
+    data(await api.POST("/api/v1/programme-strips", { body: { document }, signal })),
+  );
   if (!strips.data) return <div className="h-[104px]" />;
   return (
     <div className="flex flex-col gap-3">

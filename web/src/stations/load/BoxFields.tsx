@@ -53,4 +53,3 @@ export function BoxFields({ index }: { index: number }) {
     </Group>
   );
 }
-

@@ -61,4 +61,3 @@ function withDriver(driver: Driver) {
     ...(driver.coil_ohm ? { coil_ohm: driver.coil_ohm } : {}),
   };
 }
-

@@ -1,7 +1,9 @@
-import { useState } from "react";
+import { Link } from "react-router";
 
 import { valueOf } from "../../api/quantity";
+import { useView } from "../../job/useView";
 import { useWork } from "../../job/WorkContext";
+import { LINK_BUTTON } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { Tabs } from "../../ui/Tabs";
 import { Cautions } from "../Cautions";
@@ -10,6 +12,7 @@ import { CurvesView } from "./CurvesView";
 import { GivenLoad } from "./GivenLoad";
 import { HeatView } from "./HeatView";
 import { ReadingsView } from "./ReadingsView";
+import { useChosen } from "./useChosen";
 import { useLoadCurves } from "./useLoad";
 import { WattsView } from "./WattsView";
 import { WiringView } from "./WiringView";
@@ -26,17 +29,20 @@ type View = (typeof VIEWS)[number][0];
 
 /** What each amplifier drives: what arrives and why, how it is wired, and its load over frequency. */
 export function LoadStation() {
-  const { job } = useWork();
+  const { id, job } = useWork();
   const loaded = (job.amplifiers ?? []).flatMap((amplifier, index) =>
     amplifier.load ? [{ amplifier, index }] : [],
   );
-  const [chosen, setChosen] = useState(0);
-  const [view, setView] = useState<View>("watts");
-  const one = loaded[Math.min(chosen, loaded.length - 1)];
+  const [chosen, choose] = useChosen(loaded.map((each) => each.amplifier.id));
+  const [view, setView] = useView("view", VIEWS, "watts");
+  const one = loaded.find((each) => each.amplifier.id === chosen);
   if (!one)
     return (
       <div className="px-5 py-4">
-        <p className="text-soft">No amplifier with a load yet. Pick one at the Amplifiers station (key 2).</p>
+        <p className="mb-3">No amplifier with a load yet: it decides what the drivers are wired to.</p>
+        <Link className={LINK_BUTTON} to={`/jobs/${id}/amplifiers`}>
+          Pick an amplifier
+        </Link>
       </div>
     );
   const { amplifier, index } = one;
@@ -46,23 +52,24 @@ export function LoadStation() {
       {loaded.length > 1 && (
         <label className="mb-2 block">
           Load of{" "}
-          <Select value={chosen} onChange={(event) => setChosen(Number(event.target.value))}>
-            {loaded.map((each, n) => (
-              <option key={each.amplifier.id} value={n}>
+          <Select value={chosen} onChange={(event) => choose(event.target.value)}>
+            {loaded.map((each) => (
+              <option key={each.amplifier.id} value={each.amplifier.id}>
                 {each.amplifier.name}
               </option>
             ))}
           </Select>
         </label>
       )}
-      <Tabs label="Views of the load" value={view} options={VIEWS} onChange={setView} />
-      {oneOutput && view === "wiring" && (
-        <p className="mb-2 text-sm">
-          ▪ Its {amplifier.speaker_terminals} pairs of speaker terminals are one output: drivers on both are
-          in parallel, and the load below is that of all of them.
-        </p>
-      )}
-      <View view={view} index={index} name={amplifier.name} id={amplifier.id} />
+      <Tabs label="Views of the load" value={view} options={VIEWS} onChange={setView}>
+        {oneOutput && view === "wiring" && (
+          <p className="mb-2 text-sm">
+            ▪ Its {amplifier.speaker_terminals} pairs of speaker terminals are one output: drivers on both are
+            in parallel, and the load below is that of all of them.
+          </p>
+        )}
+        <View view={view} index={index} name={amplifier.name} id={amplifier.id} />
+      </Tabs>
       <Cautions station="load" />
     </Split>
   );

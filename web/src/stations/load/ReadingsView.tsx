@@ -10,6 +10,7 @@ import { fixed, plain, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
 import { FigureInput } from "../../ui/FigureInput";
 import { toNumber } from "../../ui/number";
+import { RemoveButton } from "../../ui/RemoveButton";
 
 const EMPTY = { tone_hz: "40", output_v: "", output_a: "", phase_deg: "", power_w: "" };
 const FIELDS = [
@@ -85,6 +86,7 @@ export function ReadingsView({ index, told: says }: { index: number; told: LoadR
         {FIELDS.map(([key, words]) => (
           <FigureInput
             key={key}
+            field={key === "tone_hz" ? "reading" : undefined}
             label={words}
             value={text[key] ?? ""}
             onChange={(word) => setText({ ...text, [key]: word })}
@@ -120,13 +122,7 @@ function Row({ reading, says, onRemove }: RowProps) {
       <td className="figure">{says?.phase_deg == null ? "–" : `${fixed(says.phase_deg, 0)}°`}</td>
       <td className="figure">{says?.true_w == null ? "unknown" : `${watts(says.true_w)} W`}</td>
       <td>
-        <button
-          className="text-soft hover:text-vermilion h-9 px-2"
-          aria-label={`Remove the reading at ${plain(reading.tone_hz)} Hz`}
-          onClick={onRemove}
-        >
-          ×
-        </button>
+        <RemoveButton label={`Remove the reading at ${plain(reading.tone_hz)} Hz`} onClick={onRemove} />
       </td>
     </tr>
   );

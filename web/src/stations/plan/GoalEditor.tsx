@@ -15,6 +15,7 @@ import {
   withWanted,
 } from "./goalFields";
 import { Select } from "../../ui/Select";
+import { RemoveButton } from "../../ui/RemoveButton";
 
 const ENGINES = [
   ["", "engine as in the job"],
@@ -78,14 +79,7 @@ function GoalRow({ goal, recorded, result, onChange, onRemove }: RowProps) {
             </option>
           ))}
         </Select>
-        <button
-          type="button"
-          aria-label={`Remove the goal: ${words}`}
-          className="hover:text-vermilion h-11 w-11 shrink-0"
-          onClick={onRemove}
-        >
-          ×
-        </button>
+        <RemoveButton label={`Remove the goal: ${words}`} onClick={onRemove} />
       </div>
       <div className="mt-2 flex flex-wrap items-end gap-2">
         <NumberBox

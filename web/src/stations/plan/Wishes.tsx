@@ -1,6 +1,7 @@
 import { useWork } from "../../job/WorkContext";
 import { placesOf } from "./placesOf";
 import { Select } from "../../ui/Select";
+import { RemoveButton } from "../../ui/RemoveButton";
 
 const LISTS = [
   ["pins", "Must be in it"],
@@ -24,19 +25,15 @@ export function Wishes() {
                 <span>
                   <span className="text-soft">{words}:</span> {name}
                 </span>
-                <button
-                  type="button"
-                  aria-label={`Take back: ${words}, ${name}`}
-                  className="hover:text-vermilion h-11 w-11 shrink-0"
+                <RemoveButton
+                  label={`Take back: ${words}, ${name}`}
                   onClick={() =>
                     change(
                       `plan.${key}`,
                       names.filter((each) => each !== name),
                     )
                   }
-                >
-                  ×
-                </button>
+                />
               </li>
             ))}
           </ul>

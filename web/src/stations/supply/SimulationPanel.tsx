@@ -1,10 +1,12 @@
-import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import { skipToken, useQuery, useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 
-import { api, data, type SimulationResult } from "../../api/client";
+import { api, data, type Job, type SimulationResult } from "../../api/client";
+import { same } from "../../api/same";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
-import { fixed, watts } from "../../ui/format";
+import { fixed, plain, watts } from "../../ui/format";
 import { NumberBox } from "../../ui/NumberBox";
 import { saveFile } from "../../ui/saveFile";
 import { Table } from "../../ui/Table";
@@ -16,11 +18,11 @@ const SimulationChart = lazy(async () => ({ default: (await import("./Simulation
 
 /** A simulation over time: run it, stop it, look along it, keep it. */
 export function SimulationPanel() {
-  const { job } = useWork();
-  const [seconds, setSeconds] = useState(300);
+  const { id, job } = useWork();
+  const { found, keepFound } = useFound(id);
+  const [seconds, setSeconds] = useState(found?.seconds ?? 300);
   const [running, setRunning] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
-  const [found, setFound] = useState<{ simulation: SimulationResult; of: string } | null>(null);
   const abort = useRef<AbortController | null>(null);
   useEffect(() => () => abort.current?.abort(), []);
   const run = async () => {
@@ -32,15 +34,16 @@ export function SimulationPanel() {
       const body = { document: job, seconds };
       const simulation = data(await api.POST("/api/v1/simulations", { body, signal: now.signal }));
       const words = `${PROGRAMME_WORDS[job.basis.programme] ?? job.basis.programme}, engine ${job.basis.engine}`;
-      setFound({ simulation, of: words });
+      keepFound({ simulation, of: words, job, seconds });
     } catch (error) {
       if (!now.signal.aborted) setProblem(error instanceof Error ? error.message : String(error));
     }
     setRunning(false);
   };
   const keep = async () => {
+    if (!found) return;
     const answer = await api.POST("/api/v1/simulations/csv", {
-      body: { document: job, seconds },
+      body: { document: found.job, seconds: found.seconds },
       parseAs: "text",
     });
     saveFile("simulation.csv", String(answer.data ?? ""), "text/csv");
@@ -62,7 +65,15 @@ export function SimulationPanel() {
       {problem && <Complaint>{problem}</Complaint>}
       {found && (
         <div className="mt-3">
-          <p className="text-soft mb-1 text-sm">{found.of}</p>
+          <p className="text-soft mb-1 text-sm">
+            {found.of}, {plain(found.seconds)} s
+          </p>
+          {!same(found.job, job) && (
+            <p role="status" className="text-ochre mb-1 text-sm">
+              ▲ This is of the job as it was when it ran: something was changed since. Run it again to see
+              what that does.
+            </p>
+          )}
           <Suspense fallback={<div className="h-[290px]" />}>
             <SimulationChart series={found.simulation.series} />
           </Suspense>
@@ -71,6 +82,28 @@ export function SimulationPanel() {
       )}
     </Group>
   );
+}
+
+interface Found {
+  simulation: SimulationResult;
+  of: string;
+  /** The job that it was of, and how long it played. */
+  job: Job;
+  seconds: number;
+}
+
+/** The last simulation of a job, as long as the page is open: it is not gone when another station is looked at. */
+function useFound(id: number) {
+  const client = useQueryClient();
+  const queryKey = useMemo(() => ["simulation", id], [id]);
+  const { data: found } = useQuery<Found | null>({
+    queryKey,
+    queryFn: skipToken,
+    gcTime: Infinity,
+    staleTime: Infinity,
+  });
+  const keepFound = (now: Found) => client.setQueryData(queryKey, now);
+  return { found: found ?? null, keepFound };
 }
 
 function Told({ simulation }: { simulation: SimulationResult }) {

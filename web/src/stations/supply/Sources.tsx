@@ -5,26 +5,16 @@ import { api, data } from "../../api/client";
 import { CheckField } from "../../job/CheckField";
 import { QuantityField } from "../../job/QuantityField";
 import { SelectField } from "../../job/SelectField";
+import { TextField } from "../../job/TextField";
 import { usePlaces } from "../../job/usePlaces";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { Group } from "../Split";
+import { CHARGERS, CHEMISTRIES } from "./kinds";
 import { FigureInput } from "../../ui/FigureInput";
 import { toNumber } from "../../ui/number";
-
-const KINDS = [
-  ["alternator", "alternator"],
-  ["dc_dc", "DC-DC converter"],
-  ["bench_supply", "bench supply"],
-  ["mains_charger", "mains charger"],
-] as const;
-const CHEMISTRIES = [
-  ["flooded", "lead-acid, flooded"],
-  ["agm", "lead-acid, AGM"],
-  ["lifepo4", "lithium iron phosphate"],
-  ["lto", "lithium titanate"],
-] as const;
+import { RemoveButton } from "../../ui/RemoveButton";
 
 /** A list of the job with something to add and something to take away. */
 function useList(path: "chargers" | "banks" | "capacitors") {
@@ -53,7 +43,8 @@ export function Chargers() {
     <>
       {items.map((charger, i) => (
         <Group key={i} title={charger.name} aside={<Remove name={charger.name} onRemove={() => remove(i)} />}>
-          <SelectField path={`chargers.${i}.kind`} label="Kind" options={KINDS} />
+          <TextField path={`chargers.${i}.name`} label="Name" />
+          <SelectField path={`chargers.${i}.kind`} label="Kind" options={CHARGERS} />
           {job.chargers?.[i]?.kind === "alternator" ? (
             <>
               <QuantityField path={`chargers.${i}.rated_a`} label="Rated output" unit="A" empty="unknown" />
@@ -163,6 +154,7 @@ export function Banks() {
     <>
       {items.map((bank, i) => (
         <Group key={i} title={bank.name} aside={<Remove name={bank.name} onRemove={() => remove(i)} />}>
+          <TextField path={`banks.${i}.name`} label="Name" />
           <SelectField path={`banks.${i}.chemistry`} label="Chemistry" options={CHEMISTRIES} />
           {places.length > 1 && <SelectField path={`banks.${i}.at`} label="Place" options={places} />}
           <QuantityField path={`banks.${i}.capacity_ah`} label="Capacity" unit="Ah" />
@@ -291,6 +283,7 @@ export function Capacitors() {
           title={capacitor.name}
           aside={<Remove name={capacitor.name} onRemove={() => remove(i)} />}
         >
+          <TextField path={`capacitors.${i}.name`} label="Name" />
           {places.length > 1 && <SelectField path={`capacitors.${i}.at`} label="Place" options={places} />}
           <QuantityField path={`capacitors.${i}.farad`} label="Each" unit="F" />
           <QuantityField path={`capacitors.${i}.esr_ohm`} label="Internal resistance" unit="mΩ" per={1000} />
@@ -316,13 +309,5 @@ export function Capacitors() {
 }
 
 function Remove({ name, onRemove }: { name: string; onRemove: () => void }) {
-  return (
-    <button
-      className="text-soft hover:text-vermilion h-8 px-2"
-      aria-label={`Remove ${name}`}
-      onClick={onRemove}
-    >
-      ×
-    </button>
-  );
+  return <RemoveButton label={`Remove ${name}`} onClick={onRemove} />;
 }

@@ -1,0 +1,128 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, data, type AmplifierRecord } from "../../api/client";
+import { useAmplifierChoices } from "../../bench/useAmplifiers";
+import { useKept } from "../../drafts/useKept";
+import { useWork } from "../../job/WorkContext";
+import { Button } from "../../ui/Button";
+import { Complaint } from "../../ui/Complaint";
+import { FigureInput } from "../../ui/FigureInput";
+import { Input } from "../../ui/Input";
+import { toNumber } from "../../ui/number";
+import { Select } from "../../ui/Select";
+import { Question } from "./Question";
+
+const EMPTY = { version: 0, document: { name: "", power_w: "", load_ohm: "", supply_v: "14.4" } };
+
+/** An amplifier from the bench, or what somebody claims of one that nobody has measured. */
+export function AmplifierQuestion() {
+  const { job, change } = useWork();
+  const [chosen, setChosen] = useState("");
+  const list = useAmplifierChoices();
+  const take = useMutation({
+    mutationFn: async (id: number) => {
+      const params = { path: { amplifier_id: id } };
+      return data(await api.GET("/api/v1/amplifiers/{amplifier_id}/job-amplifier", { params }));
+    },
+    onSuccess: (amplifier) => change("amplifiers", [amplifier]),
+  });
+  const amplifier = job.amplifiers[0];
+  return (
+    <Question number={3} title="The amplifier">
+      {amplifier ? (
+        <p className="border-rule flex flex-wrap items-center justify-between gap-2 border-b py-1">
+          <span>
+            <b>{amplifier.name}</b>
+            <span className="text-soft block text-sm">{amplifier.came_from}</span>
+          </span>
+          <Button onClick={() => change("amplifiers", [])}>Another one</Button>
+        </p>
+      ) : (
+        <>
+          <label className="text-soft block text-sm" htmlFor="start-amplifier">
+            From the bench
+          </label>
+          <Select
+            id="start-amplifier"
+            className="w-full"
+            value={chosen}
+            disabled={take.isPending}
+            onChange={(event) => {
+              setChosen(event.target.value);
+              if (event.target.value) take.mutate(Number(event.target.value));
+            }}
+          >
+            <option value="">
+              {list.data?.length === 0 ? "the bench is empty" : "choose one that was measured"}
+            </option>
+            {list.data?.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.name}
+              </option>
+            ))}
+          </Select>
+          {(take.error ?? list.error) && <Complaint>{(take.error ?? list.error)?.message}</Complaint>}
+          <Claimed />
+        </>
+      )}
+    </Question>
+  );
+}
+
+/** What stands on the box or in the manual: taken as a claim, with a band as wide as claims are wrong. */
+function Claimed() {
+  const { change } = useWork();
+  const { value: text, set, throwAway } = useKept("job:new claim", EMPTY);
+  const number = (key: "power_w" | "load_ohm" | "supply_v") => toNumber(text[key]);
+  const take = useMutation({
+    mutationFn: async () => {
+      const [power_w, load_ohm, supply_v] = [number("power_w"), number("load_ohm"), number("supply_v")];
+      const claims = [{ power_w, load_ohm, supply_v, kind: "box" as const }];
+      const record = { name: text.name.trim() || "Amplifier not measured" } as AmplifierRecord;
+      return data(await api.POST("/api/v1/job-amplifiers", { body: { record, claims } }));
+    },
+    onSuccess: (amplifier) => {
+      change("amplifiers", [amplifier]);
+      throwAway();
+    },
+  });
+  const ready = (["power_w", "load_ohm", "supply_v"] as const).every((key) => number(key) > 0);
+  return (
+    <>
+      <p className="mt-3">Not measured? What does it claim?</p>
+      <div className="mt-1 flex flex-wrap items-end gap-2">
+        <label className="text-soft text-sm">
+          Name
+          <Input
+            className="block w-40"
+            value={text.name}
+            onChange={(event) => set({ ...text, name: event.target.value })}
+          />
+        </label>
+        <FigureInput
+          label="Watts"
+          width="w-20"
+          value={text.power_w}
+          onChange={(power_w) => set({ ...text, power_w })}
+        />
+        <FigureInput
+          label="into Ω"
+          width="w-16"
+          value={text.load_ohm}
+          onChange={(load_ohm) => set({ ...text, load_ohm })}
+        />
+        <FigureInput
+          label="at V"
+          width="w-16"
+          value={text.supply_v}
+          onChange={(supply_v) => set({ ...text, supply_v })}
+        />
+        <Button disabled={!ready || take.isPending} onClick={() => take.mutate()}>
+          Take the claim
+        </Button>
+      </div>
+      {take.error && <Complaint>{take.error.message}</Complaint>}
+    </>
+  );
+}
