@@ -43,6 +43,7 @@ class InTheHand(BrowserTest):
         page.goto(self.live_server_url)
         page.get_by_role("button", name="Enter the demo workshop").tap()
         page.get_by_role("button", name="New job").tap()
+        page.get_by_role("button", name="Open the job").tap()
         page.get_by_role("status").filter(has_text="saved").wait_for()
         page.route("**/api/**", self.slowly)
         for name in ("Tablet car", "Tablet car, second thought"):

@@ -59,6 +59,7 @@ class Story(BrowserTest):
 
         page.get_by_role("link", name="Jobs", exact=True).click()
         page.get_by_role("button", name="New job").click()
+        page.get_by_role("button", name="Open the job").click()
         expect(page.get_by_label("Title of the job")).to_have_value("New job")
         self.station("Amplifiers")
         page.get_by_label("Amplifier", exact=True).select_option(label="Lugworm 900 mono")

@@ -52,7 +52,7 @@ export function AmplifierPage() {
   return (
     <div className="px-8 py-5 max-md:px-4">
       <p className="text-sm">
-        <Link to="/bench" className="inline-flex min-h-11 items-center underline underline-offset-4">
+        <Link to="/bench" className="inline-flex min-h-11 min-w-11 items-center underline underline-offset-4">
           Bench
         </Link>
       </p>

@@ -68,7 +68,7 @@ export function CurvesView({ amplifier }: { amplifier: AmplifierOut }) {
         {amplifier.tones_hz.length > 1 &&
           `Readings at ${amplifier.tones_hz.map(plain).join(" and ")} Hz are fitted each for itself; drawn at ${plain(first.tone_hz ?? 0)} Hz. `}
         <a
-          className="text-ink underline"
+          className="text-ink -my-3 inline-block py-3 underline underline-offset-4"
           href={`/api/v1/amplifiers/${amplifier.id}/curves?sheet=${sheet.id}`}
           download
         >

@@ -174,7 +174,7 @@ function Summary({
             <SeverityMark severity={each.severity} />{" "}
             {each.row ? (
               <button
-                className="min-h-6 underline-offset-2 hover:underline"
+                className="min-h-11 underline-offset-2 hover:underline"
                 onClick={() => onOpen(each.row ?? 1)}
               >
                 row {each.row}: {each.title}

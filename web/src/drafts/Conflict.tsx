@@ -53,7 +53,7 @@ export function Conflict<T extends object>({ onClose, base, mine, theirs, onSett
       )}
       {told.data?.length === 0 && <p>Both say the same.</p>}
       {found.length > 0 && (
-        <div className="overflow-x-auto">
+        <div className="relative overflow-x-auto">
           <table className="w-full min-w-120 text-left">
             <thead>
               <tr className="border-rule border-b">

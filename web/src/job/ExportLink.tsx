@@ -23,7 +23,7 @@ export function ExportLink({ id, save }: { id: number; save: SaveState }) {
   };
   return (
     <a
-      className="hover:bg-sunk flex h-11 items-center gap-2 rounded-sm px-3"
+      className="hover:bg-sunk flex h-11 min-w-11 items-center justify-center gap-2 rounded-sm px-3"
       href={href}
       aria-label="Export job file"
       aria-busy={wanted}

@@ -1,10 +1,10 @@
 import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 
 import type { Forecast } from "../api/client";
-import { draw, leastWidth, type Joint, type Kind } from "./pathGeometry";
+import { draw, leastWidth, wordsOf, type Joint, type Kind, type Words } from "./pathGeometry";
 
 const HEIGHT = 150;
-const MARGIN = { top: 40, right: 150, bottom: 24, left: 20 };
+const MARGIN = { top: 40, right: 150, bottom: 36, left: 20 };
 const FILL: Record<Kind, string> = {
   current: "var(--copper-band)",
   output: "var(--copper-band)",
@@ -32,7 +32,7 @@ export const PathStrip = memo(function PathStrip({ forecast, onCable }: Props) {
     return () => observer.disconnect();
   }, []);
   return (
-    <div ref={frame} className="bg-sheet overflow-x-auto" data-path-strip>
+    <div ref={frame} className="bg-sheet relative overflow-x-auto" data-path-strip>
       {forecast && forecast.explanation && (
         <p role="alert" className="border-vermilion text-vermilion mx-5 mt-2 border-l-4 px-3 py-1">
           <span aria-hidden>◆ </span>
@@ -53,12 +53,14 @@ function Strip({
   width: room,
   onCable,
 }: { forecast: Forecast; width: number } & Pick<Props, "onCable">) {
-  const width = Math.max(room, leastWidth(forecast) + MARGIN.left + MARGIN.right);
+  const around = MARGIN.left + MARGIN.right;
+  const stacked = room < leastWidth(forecast) + around;
+  const width = Math.max(room, leastWidth(forecast, stacked) + around);
   const rows = Math.max(1, forecast.amplifiers.length);
   const height = HEIGHT + 46 * (rows - 1);
   const drawing = useMemo(
-    () => draw(forecast, width - MARGIN.left - MARGIN.right, height),
-    [forecast, width, height],
+    () => draw(forecast, width - around, height, stacked),
+    [forecast, width, around, height, stacked],
   );
   if (drawing.bands.length === 0)
     return (
@@ -91,7 +93,9 @@ function Strip({
             key={joint.id}
             joint={joint}
             pointed={pointedAt(joint.cable, onCable)}
-            last={joint.x > width - MARGIN.left - MARGIN.right - 20}
+            last={joint.x > width - around - 20}
+            words={wordsOf(joint, stacked)}
+            below={isUnderAnother(joint, drawing.joints)}
           />
         ))}
       </g>
@@ -111,58 +115,46 @@ const INK: Record<Kind, string> = {
   heat: "var(--vermilion)",
 };
 
-/** A joint with its words: sources and joints above, what leaves beside. */
-function JointMark({
-  joint,
-  last,
-  pointed,
-}: {
-  joint: Joint;
-  last: boolean;
-  pointed: ReturnType<typeof pointedAt>;
-}) {
-  const source = joint.column === 0 || joint.id.startsWith("source");
-  const beside = joint.kind !== "current" || last;
-  const ink = source ? "var(--copper)" : INK[joint.kind];
-  const text = (
-    <>
-      <tspan fill="var(--ink)" fontWeight={beside && joint.kind === "heat" ? 400 : 700}>
-        {joint.label}
-      </tspan>{" "}
-      <tspan fill={ink} fontWeight={700}>
-        {joint.detail}
-      </tspan>
-    </>
-  );
-  // What a cable loses and what a battery takes have narrow room: their words stand on two lines.
-  if (joint.cable !== null || joint.kind === "charge") return <NarrowMark joint={joint} pointed={pointed} />;
-  return (
-    <g>
-      <rect x={joint.x} y={joint.y} width={7} height={Math.max(joint.height, 1.5)} fill={FILL[joint.kind]} />
-      {beside ? (
-        <text x={joint.x + 13} y={joint.y + joint.height / 2 + 5} fontSize={14}>
-          {text}
-        </text>
-      ) : (
-        <text x={joint.x} y={joint.y - 8} fontSize={14}>
-          {text}
-        </text>
-      )}
-    </g>
-  );
+/** Whether a joint is a battery or a charger that gives. */
+function isSource(joint: Joint): boolean {
+  return joint.id.startsWith("source") && joint.kind === "current";
 }
 
-/** A joint's name, and below it its figures. */
-function NarrowMark({ joint, pointed }: { joint: Joint; pointed: ReturnType<typeof pointedAt> }) {
-  const [x, y] = [joint.x + 13, joint.y + joint.height / 2];
+/** Whether a source stands under another one, whose band would run through words above it. */
+function isUnderAnother(joint: Joint, all: Joint[]): boolean {
+  return isSource(joint) && all.some((each) => isSource(each) && each.x === joint.x && each.y < joint.y);
+}
+
+interface MarkProps {
+  joint: Joint;
+  /** Whether nothing comes after it, so that there is room beside it. */
+  last: boolean;
+  words: Words;
+  /** Whether its words stand below: a source under another one has that one's band above it. */
+  below: boolean;
+  pointed: ReturnType<typeof pointedAt>;
+}
+
+/** A joint with its words: sources and joints above, what leaves beside. */
+function JointMark({ joint, last, words, below, pointed }: MarkProps) {
+  const beside = words === "beside" || joint.kind !== "current" || last;
+  const ink = isSource(joint) ? "var(--copper)" : INK[joint.kind];
+  const weight = joint.kind === "heat" ? 400 : 700;
+  const twoLines = words === "beside" || (words === "stacked" && !beside);
+  const lines = beside ? joint.y + joint.height / 2 + (twoLines ? 0 : 5) : below ? 0 : joint.y - 8;
+  const y = below && !beside ? joint.y + joint.height + 16 : lines - (twoLines && !beside ? 16 : 0);
+  const x = joint.x + (beside ? 13 : 0);
   return (
     <g {...pointed}>
       <rect x={joint.x} y={joint.y} width={7} height={Math.max(joint.height, 1.5)} fill={FILL[joint.kind]} />
-      <text x={x} y={y} fontSize={14} fontWeight={joint.kind === "heat" ? 400 : 700}>
-        {joint.label}
-      </text>
-      <text x={x} y={y + 16} fontSize={13} fontWeight={700} style={{ fill: INK[joint.kind] }}>
-        {joint.detail}
+      <text x={x} y={y} fontSize={14}>
+        <tspan fill="var(--ink)" fontWeight={weight}>
+          {joint.label}
+        </tspan>
+        {twoLines ? "" : " "}
+        <tspan fill={ink} fontWeight={700} {...(twoLines ? { x, dy: 16 } : {})}>
+          {joint.detail}
+        </tspan>
       </text>
     </g>
   );

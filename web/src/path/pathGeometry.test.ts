@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 
 import type { Forecast } from "../api/client";
@@ -103,6 +104,49 @@ describe("the path strip", () => {
     const { bands, joints } = draw(strapped, 1200, 150);
     expect(new Set(bands.map((band) => band.cable))).toEqual(new Set(["Charging", "Strap", "Run", null]));
     expect(joints.filter((joint) => joint.cable).map((joint) => joint.cable)).toEqual(["Charging", "Run"]);
+  });
+
+  it("is drawn whichever way the current runs, and where a source rests", () => {
+    const watts = fc.integer({ min: -900, max: 900 });
+    fc.assert(
+      fc.property(watts, watts, watts, watts, fc.boolean(), (charging, front, rear, run, car) => {
+        const source = (name: string, node: string, w: number) => ({
+          name,
+          kind: "bank",
+          node,
+          amps: w / 13,
+          watts: w,
+          at_limit: false,
+        });
+        const edge = (name: string, start: string, end: string, w: number) => ({
+          name,
+          start,
+          end,
+          amps: w / 13,
+          drop_v: 0.1,
+          heat_w: Math.abs(w) / 50,
+          watts_out: Math.abs(w),
+        });
+        const path = {
+          ...forecast.path,
+          nodes: ["front", "charger", "rear", "amp:a1"].map((name) => ({ name, words: name, volts: 13 })),
+          sources: [
+            source("Alternator", "charger", charging),
+            source("Front", "front", front),
+            source("Rear", "rear", rear),
+          ],
+          edges: [
+            edge("Charging", "charger", "front", charging),
+            edge("Run", "front", "rear", run),
+            edge("Lead", "rear", "amp:a1", 480),
+          ],
+          vehicle_w: car ? 200 : 0,
+        };
+        const { joints, bands } = draw({ ...forecast, path } as Forecast, 1000, 150);
+        expect(bands.length).toBeGreaterThan(0);
+        for (const joint of joints) expect(Number.isFinite(joint.x + joint.y + joint.height)).toBe(true);
+      }),
+    );
   });
 
   it("asks for more width the more places stand in a row", () => {

@@ -55,7 +55,9 @@ type L = SankeyLink<NodeIn, LinkIn>;
 
 const JOINT_WIDTH = 7;
 const LEAST_WATTS = 0.01;
-const COLUMN = 138;
+const COLUMN = 110;
+/** A letter of the strip at most, on the average; how far words stand from a joint that they are beside; between words. */
+const [LETTER, BESIDE, APART] = [7.3, 13, 10];
 
 /**
  * The path as flows of watts: sources, battery posts, runs, amplifiers, coils, and what leaves on the way.
@@ -176,17 +178,22 @@ function between(from: string, to: string, edges: Forecast["path"]["edges"]): st
 const SINKS: Kind[] = ["vehicle", "charge", "heat"];
 
 /** Joints and bands in a drawing of a given size; a pure function of the forecast. */
-export function draw(forecast: Forecast, width: number, height: number): Drawing {
+export function draw(forecast: Forecast, width: number, height: number, stacked = false): Drawing {
   const { nodes, links } = flows(forecast);
   if (links.length === 0) return { joints: [], bands: [] };
-  const last = Math.max(...nodes.map((node) => node.column));
+  const used = [...new Set(nodes.map((node) => node.column))].sort((a, b) => a - b);
+  const rank = new Map(used.map((column, i) => [column, i]));
+  const last = used.length - 1;
   const layout = sankey<NodeIn, LinkIn>()
     .nodeId((node) => node.id)
-    .nodeAlign((node) => node.column)
+    // The layout wants somebody in every column that it counts; where current runs back it counts more than are drawn.
+    .nodeAlign((node, count) =>
+      last < count - 1 ? (node.depth ?? 0) : Math.min(rank.get(node.column) ?? 0, count - 1),
+    )
     .nodeSort((a, b) => Number(SINKS.includes(a.kind)) - Number(SINKS.includes(b.kind)))
     .linkSort((a, b) => Number(SINKS.includes(a.kind)) - Number(SINKS.includes(b.kind)))
     .nodeWidth(JOINT_WIDTH)
-    .nodePadding(Math.max(20, height / 5))
+    .nodePadding(Math.max(stacked ? 40 : 20, height / 5))
     .extent([
       [0, 0],
       [width, height],
@@ -194,16 +201,35 @@ export function draw(forecast: Forecast, width: number, height: number): Drawing
   const graph = layout({ nodes: nodes.map((n) => ({ ...n })), links: links.map((l) => ({ ...l })) });
   const columns = spread(width, last);
   for (const node of graph.nodes) {
-    node.x0 = columns(node.column);
+    node.x0 = columns(rank.get(node.column) ?? 0);
     node.x1 = node.x0 + JOINT_WIDTH;
   }
   layout.update(graph);
   return { joints: graph.nodes.map(joint), bands: graph.links.map(band) };
 }
 
+/** How the words of a joint stand: in a line above it, in two lines above or below it, or in two lines beside it. */
+export type Words = "line" | "stacked" | "beside";
+
+/** What a joint says: a cable's loss and what a battery takes stand beside it, as all that leaves does. */
+export function wordsOf({ cable, kind }: Pick<Joint, "cable" | "kind">, stacked: boolean): Words {
+  if (cable !== null || kind === "charge") return "beside";
+  return stacked ? "stacked" : "line";
+}
+
 /** The least width at which the words of neighbouring columns keep clear of each other. */
-export function leastWidth(forecast: Forecast): number {
-  return COLUMN * Math.max(1, ...flows(forecast).nodes.map((node) => node.column));
+export function leastWidth(forecast: Forecast, stacked = false): number {
+  const { nodes } = flows(forecast);
+  const columns = new Set(nodes.map((node) => node.column)).size - 1;
+  const last = Math.max(...nodes.map((node) => node.column));
+  const widest = nodes.map(({ column, label, detail, kind, cable = null }) => {
+    if (column === last) return 0;
+    const words = wordsOf({ cable, kind }, stacked);
+    const letters =
+      words === "line" ? label.length + 1 + detail.length : Math.max(label.length, detail.length);
+    return LETTER * letters + (words === "beside" || kind === "vehicle" ? BESIDE : 0) + APART;
+  });
+  return Math.max(COLUMN, ...widest) * Math.max(1, columns);
 }
 
 /** Columns for the layers, with room for the sources' words at the left. */

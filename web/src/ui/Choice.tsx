@@ -10,19 +10,19 @@ interface Props<T extends string> {
 /** One of a few, all in view. */
 export function Choice<T extends string>({ label, value, options, onChange }: Props<T>) {
   return (
-    <div className="flex items-center gap-2">
+    <div className="flex max-w-full min-w-0 items-center gap-2">
       <span className="text-soft text-sm">{label}</span>
       <RadioGroup
         aria-label={label}
         value={value}
         onChange={onChange}
-        className="border-ink flex h-11 rounded-sm border"
+        className="border-ink flex min-w-0 flex-wrap rounded-sm border"
       >
         {options.map(([key, words]) => (
           <Radio
             key={key}
             value={key}
-            className="data-checked:bg-ink data-checked:text-sheet grid cursor-pointer place-items-center px-3 data-checked:font-bold"
+            className="data-checked:bg-ink data-checked:text-sheet grid h-11 min-w-11 cursor-pointer place-items-center px-3 data-checked:font-bold"
           >
             {words}
           </Radio>

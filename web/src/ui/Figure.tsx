@@ -27,7 +27,7 @@ export function Figure({ figure, tone = "ink", size = "large" }: Props) {
   return (
     <>
       <button
-        className={`group rounded-sm text-right whitespace-nowrap ${TONES[tone]}`}
+        className={`group -my-1.5 min-h-11 min-w-11 rounded-sm text-right whitespace-nowrap ${TONES[tone]}`}
         onClick={() => setOpen(true)}
         aria-label={`${figure.name}: ${inUnit(figure.value, figure.unit)} ${figure.unit}, show the sum`}
         data-sum
@@ -111,7 +111,7 @@ function Step({ figure, depth }: { figure: FigureData; depth: number }) {
     );
   return (
     <details className="border-rule border-t py-2">
-      <summary className="min-h-8 cursor-pointer list-outside">{head}</summary>
+      <summary className="min-h-11 cursor-pointer list-outside">{head}</summary>
       {body}
       {parts}
     </details>

@@ -9,7 +9,7 @@ interface Props {
 /** A plain ruled table; the first column is words, the others figures. */
 export function Table({ label, head, children }: Props) {
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table
         aria-label={label}
         className="w-full text-right max-md:[&_th:has(.wide-only)]:hidden [&_td]:px-2 [&_td]:py-2 [&_td:first-child]:pl-0 [&_td:first-child]:text-left [&_th]:px-2 [&_th]:py-2 [&_th:first-child]:pl-0 [&_th:first-child]:text-left"

@@ -57,7 +57,7 @@ export function ReadingsGrid({ rows, columns, draft, findings, opened, onOpen, o
     onChange(pasted(rows, columns, { row, column }, text));
   };
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table ref={table} aria-label="Readings" className="w-full text-right">
         <thead className="text-soft border-rule border-b text-sm">
           <tr>
@@ -95,7 +95,7 @@ export function ReadingsGrid({ rows, columns, draft, findings, opened, onOpen, o
                 >
                   <td className="px-1 text-left whitespace-nowrap">
                     <button
-                      className="inline-flex h-9 min-w-9 items-center gap-1 rounded-sm px-1 hover:underline"
+                      className="inline-flex h-11 min-w-11 items-center gap-1 rounded-sm px-1 hover:underline"
                       aria-expanded={open}
                       aria-label={`Row ${i + 1}: ${own.length || "no"} findings`}
                       tabIndex={own.length > 0 || row.excluded ? 0 : -1}
@@ -188,7 +188,7 @@ function Cell({ column, row, place, text, wrong, onText, onKey, onPaste }: CellP
     onKeyDown: onKey,
     value: text,
   };
-  const look = `h-9 w-full rounded-sm border bg-transparent focus:bg-sheet ${wrong ? "border-vermilion" : "border-rule"}`;
+  const look = `h-11 w-full rounded-sm border bg-transparent focus:bg-sheet ${wrong ? "border-vermilion" : "border-rule"}`;
   if (column.choices)
     return (
       <select {...shared} className={`${look} px-0.5`} onChange={(event) => onText(event.target.value)}>

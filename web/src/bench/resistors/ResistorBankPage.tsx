@@ -167,7 +167,7 @@ export function ResistorBankPage() {
                   <td>
                     <button
                       aria-pressed={each === drawn}
-                      className="figure min-h-9 underline-offset-4 hover:underline"
+                      className="figure min-h-11 min-w-11 text-left underline-offset-4 hover:underline"
                       onClick={() => setChosen(each.load_ohm)}
                     >
                       {plain(each.load_ohm)} Ω

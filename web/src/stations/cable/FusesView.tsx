@@ -103,7 +103,7 @@ function End({ cable, end }: { cable: CableResult; end: "from" | "to" }) {
       <span className="text-soft block text-xs">{place}</span>
       {advised !== null && fitted !== advised && ((needed && fitted === null) || flag) && (
         <button
-          className="border-rule bg-sheet hover:border-ink mt-0.5 min-h-9 rounded-sm border px-2 text-sm whitespace-nowrap"
+          className="border-rule bg-sheet hover:border-ink mt-0.5 min-h-11 rounded-sm border px-2 text-sm whitespace-nowrap"
           aria-label={`Fit ${advised} A in ${cable.name} at the ${place}`}
           onClick={() => change(field, advised)}
         >

@@ -17,7 +17,7 @@ export function TestDialog({ title, open, children }: Props) {
     <>
       <button
         type="button"
-        className="text-teal min-h-9 text-sm underline underline-offset-4"
+        className="text-teal min-h-11 text-sm underline underline-offset-4"
         onClick={() => setOpen(true)}
       >
         {open} …

@@ -60,7 +60,7 @@ export function WiringDrawing({ option }: { option: LoadOption }) {
           <circle key={i} cx={x} cy={y} r="3.4" fill="#97441a" style={{ fill: "var(--copper)" }} />
         ))}
         {leads.map((lead) => (
-          <text key={lead.number} x={lead.at[0] + 6} y={lead.at[1] + 4} fontSize="11">
+          <text key={lead.number} x={lead.at[0] + 6} y={lead.at[1] + 4} fontSize="12">
             {lead.number}
           </text>
         ))}

@@ -61,8 +61,15 @@ export function PlanStation() {
               )}
             </div>
             <p className="text-soft mt-1 text-xs">
-              From the <Link to="/parts?list=prices">price list</Link> of the workshop: every set of steps
-              that the budget allows. The search goes on when this page is left.
+              From the{" "}
+              <Link
+                className="-my-3.5 inline-block py-3.5 underline underline-offset-4"
+                to="/parts?list=prices"
+              >
+                price list
+              </Link>{" "}
+              of the workshop: every set of steps that the budget allows. The search goes on when this page is
+              left.
             </p>
           </Group>
         </>

@@ -7,7 +7,7 @@ export function Reserves({ reserves }: { reserves: SupplyReport["reserves"] }) {
   const most = Math.max(1, ...reserves.map((each) => Math.max(each.available_a ?? 0, each.vehicle_a)));
   return (
     <Group title="Reserve: what is left for sound">
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table aria-label="Reserve" className="w-full">
           <tbody>
             {reserves.map((each) => (

@@ -60,7 +60,7 @@ export function Chargers() {
                 <QuantityField path={`chargers.${i}.setpoint_low_v`} label="Lowers to" unit="V" />
               )}
               <details>
-                <summary className="text-soft min-h-8 cursor-pointer text-sm">
+                <summary className="text-soft min-h-11 cursor-pointer py-3 text-sm">
                   Speeds, heat, efficiency
                 </summary>
                 <QuantityField path={`chargers.${i}.idle_rpm`} label="Engine at idle" unit="rpm" />
@@ -118,7 +118,9 @@ function ConverterFields({ at }: { at: string }) {
       />
       <CheckField path={`${at}.always_on`} label="Runs with the engine off too" />
       <details>
-        <summary className="text-soft min-h-8 cursor-pointer text-sm">Cut-out, idle, efficiency</summary>
+        <summary className="text-soft min-h-11 cursor-pointer py-3 text-sm">
+          Cut-out, idle, efficiency
+        </summary>
         <QuantityField path={`${at}.cutout_v`} label="Stops below" unit="V" />
         <QuantityField path={`${at}.restart_v`} label="Starts again at" unit="V" />
         <QuantityField path={`${at}.idle_w`} label="Takes besides" unit="W" />
@@ -171,7 +173,9 @@ export function Banks() {
             <ManagementFields at={`banks.${i}`} />
           )}
           <details>
-            <summary className="text-soft min-h-8 cursor-pointer text-sm">Label, age, cold, number</summary>
+            <summary className="text-soft min-h-11 cursor-pointer py-3 text-sm">
+              Label, age, cold, number
+            </summary>
             <QuantityField
               path={`banks.${i}.cold_cranking_a`}
               label="Cold cranking"
@@ -238,7 +242,7 @@ function LoadTest({ path }: { path: string }) {
   });
   return (
     <details>
-      <summary className="text-soft min-h-8 cursor-pointer text-sm">From a load test</summary>
+      <summary className="text-soft min-h-11 cursor-pointer py-3 text-sm">From a load test</summary>
       <div className="grid grid-cols-2 gap-2">
         {(
           [
