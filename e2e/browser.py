@@ -41,6 +41,8 @@ FLAGS = [
     "--disable-quic",
 ]
 VIEWPORT = ViewportSize(width=1280, height=800)
+TABLET = ViewportSize(width=820, height=1180)
+PHONE = ViewportSize(width=390, height=844)
 
 
 class Works:

@@ -1,26 +1,65 @@
-"""Every main view against axe's WCAG rules, in both themes."""
+"""Every main view at three widths and in both themes: axe's rules, targets of a finger's size, readable letters.
+
+One load of each view; the window is resized and the theme switched under it, as somebody does who turns a tablet.
+"""
 
 from __future__ import annotations
 
 import re
 from pathlib import Path
+from typing import Any
 
-from e2e.browser import BrowserTest
+from playwright.sync_api import ViewportSize
+
+from e2e.browser import PHONE, TABLET, VIEWPORT, BrowserTest
 from underhood_server.bench.models import Amplifier
 
 AXE = Path(__file__).resolve().parents[1] / "node_modules" / "axe-core" / "axe.min.js"
 STATIONS = ("load", "amplifiers", "draw", "supply", "cable", "plan")
+LOAD_VIEWS = ("wiring", "curves", "heat", "readings")
 CABLE_VIEWS = ("sizes", "fuses", "leads", "schedule")
 BENCH_VIEWS = ("curves", "readings", "claims", "supply", "record")
+HALF = ViewportSize(width=640, height=400)
+"""What 200 % leaves of 1280 x 800."""
+SERIOUS = ("moderate", "serious", "critical")
+
+LOOK = """() => {
+  const found = [], room = document.documentElement.clientWidth;
+  const wide = document.documentElement.scrollWidth;
+  if (wide > room + 1) found.push(`the page is ${wide} px wide in ${room}`);
+  const seen = (e) => {
+    const box = e.getBoundingClientRect();
+    return box.width > 1 && box.height > 1 && getComputedStyle(e).visibility !== "hidden" && !e.closest(".sr-only");
+  };
+  const targets = "a[href], button, input, select, textarea, summary, [role=tab], [role=radio]";
+  for (const e of document.querySelectorAll(targets)) {
+    if (!seen(e)) continue;
+    const ticked = e.type === "checkbox" || e.type === "radio";
+    const { width, height } = ((ticked && e.labels?.[0]) || e).getBoundingClientRect();
+    if (width < 43.5 || height < 43.5)
+      found.push(`${e.tagName} "${(e.ariaLabel ?? e.textContent).slice(0, 40)}" ${width | 0} x ${height | 0}`);
+  }
+  const words = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  while (words.nextNode()) {
+    const { textContent, parentElement } = words.currentNode;
+    const size = parseFloat(getComputedStyle(parentElement).fontSize);
+    if (textContent.trim() && seen(parentElement) && size < 12) found.push(`"${textContent}" in ${size} px`);
+  }
+  return [...new Set(found)];
+}"""
+
+
+SETTLE = "new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))"
 
 
 class Accessibility(BrowserTest):
     def addresses(self) -> list[str]:
         page = self.enter()
-        found = [page.url]
+        found = [page.url, f"{page.url}/new"]
         page.get_by_role("link", name="Estate car, two 12s").click()
         page.get_by_role("complementary", name="Ledger").wait_for()
         found += [re.sub(r"/\w+$", f"/{station}", page.url) for station in STATIONS]
+        found += [re.sub(r"/\w+$", f"/load?view={view}", page.url) for view in LOAD_VIEWS]
         page.goto(self.live_server_url)
         page.get_by_role("link", name="Book-delivery van").click()
         page.get_by_role("complementary", name="Ledger").wait_for()
@@ -37,24 +76,37 @@ class Accessibility(BrowserTest):
             f"{here}/bench/compare?amplifiers={two}",
             f"{here}/bench/resistors",
             f"{here}/tones",
+            f"{here}/tones?view=set-up",
             f"{here}/parts",
             f"{here}/parts?list=prices",
             f"{here}/shop",
         ]
 
-    def test_views_have_no_accessibility_faults_in_either_theme(self) -> None:
+    def faults(self, options: str = "{}") -> list[Any]:
+        found = self.page.evaluate(f"axe.run({options})")
+        return [
+            (fault["id"], node["target"], node["failureSummary"])
+            for fault in found["violations"]
+            for node in fault["nodes"]
+            if fault["impact"] in SERIOUS
+        ]
+
+    def test_views_have_no_faults_at_any_width_in_either_theme(self) -> None:
         addresses, page = self.addresses(), self.page
         axe = AXE.read_text(encoding="utf-8")
-        for theme in ("daylight", "garage"):
-            page.evaluate(f"localStorage.setItem('under-hood-theme', '{theme}')")
-            for address in addresses:
-                page.goto(address)
-                page.wait_for_load_state("networkidle")
-                page.evaluate(axe)
-                found = page.evaluate("axe.run({ runOnly: ['wcag2a', 'wcag2aa'] })")
-                faults = [
-                    (fault["id"], node["target"], node["failureSummary"])
-                    for fault in found["violations"]
-                    for node in fault["nodes"]
-                ]
-                self.assertEqual(faults, [], f"{theme} {address}")
+        for address in addresses:
+            page.set_viewport_size(VIEWPORT)
+            page.goto(address)
+            page.wait_for_load_state("networkidle")
+            page.evaluate("document.querySelectorAll('details').forEach((each) => (each.open = true))")
+            page.evaluate(axe)
+            with self.subTest(address, theme="garage"):
+                page.evaluate("document.documentElement.dataset.theme = 'garage'")
+                self.assertEqual(self.faults("{ runOnly: ['color-contrast'] }"), [])
+                page.evaluate("document.documentElement.dataset.theme = 'daylight'")
+            for size in (VIEWPORT, TABLET, HALF, PHONE):
+                page.set_viewport_size(size)
+                page.evaluate(SETTLE)
+                with self.subTest(address, width=size["width"]):
+                    self.assertEqual(page.evaluate(LOOK), [])
+                    self.assertEqual([] if size is HALF else self.faults(), [])

@@ -5,12 +5,11 @@ import re
 from pathlib import Path
 
 from django.contrib.sessions.models import Session
-from playwright.sync_api import Locator, Page, Route, ViewportSize, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
-from e2e.browser import BrowserTest
+from e2e.browser import PHONE, TABLET, BrowserTest
 from underhood_server.jobs.models import Job
 
-TABLET = ViewportSize(width=820, height=1180)
 SLOW_S = 0.4
 
 
@@ -168,7 +167,7 @@ class InTheHand(BrowserTest):
         line.click()
         expect(ledger).to_be_visible()
         expect(ledger).to_contain_text(volts.split()[0])
-        page.set_viewport_size(ViewportSize(width=390, height=844))
+        page.set_viewport_size(PHONE)
         places = page.get_by_role("navigation", name="Places").bounding_box()
         self.assertEqual(places and (places["x"], places["y"] + places["height"]), (0, 844))
 

@@ -6,6 +6,7 @@ import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { Modal } from "../ui/Modal";
 import { changedBy, merged, type Side } from "./sides";
+import { Scroller } from "../ui/Scroller";
 
 interface Props<T> {
   onClose: () => void;
@@ -53,7 +54,7 @@ export function Conflict<T extends object>({ onClose, base, mine, theirs, onSett
       )}
       {told.data?.length === 0 && <p>Both say the same.</p>}
       {found.length > 0 && (
-        <div className="relative overflow-x-auto">
+        <Scroller label="Both, to scroll">
           <table className="w-full min-w-120 text-left">
             <thead>
               <tr className="border-rule border-b">
@@ -87,7 +88,7 @@ export function Conflict<T extends object>({ onClose, base, mine, theirs, onSett
               ))}
             </tbody>
           </table>
-        </div>
+        </Scroller>
       )}
       <div className="mt-4 flex flex-wrap gap-3">
         <Button strong disabled={!told.data} onClick={() => onSettle(merged(mine, theirs, chosen))}>

@@ -33,9 +33,9 @@ export function KeyLine({ forecast, path, open, onToggle }: Props) {
       <button
         className="border-rule bg-paper border-b flex min-h-11 w-full items-center gap-x-5 px-5 text-left max-sm:gap-x-3 max-sm:px-4"
         aria-expanded={open}
-        aria-label={`${open ? "Close" : "Open"} the ledger: ${spoken(forecast)}`}
         onClick={act}
       >
+        <span className="sr-only">{open ? "Close" : "Open"} the ledger: at the amplifier</span>
         <span className={`figure font-bold whitespace-nowrap ${VOLTS[severity]}`}>
           {told(figures.terminal_v)}
         </span>
@@ -58,11 +58,6 @@ export function KeyLine({ forecast, path, open, onToggle }: Props) {
 
 function told(figure: FigureData | undefined): string {
   return figure ? `${inUnit(figure.value, figure.unit)} ${figure.unit}` : "–";
-}
-
-function spoken({ figures, flags }: Forecast): string {
-  const several = flags.length === 1 ? "1 flag" : `${flags.length} flags`;
-  return `${told(figures.terminal_v)} at the amplifier, ${told(figures.delivered_w)} delivered, ${several}`;
 }
 
 function useOutOfSight(element: RefObject<HTMLElement | null>): boolean {

@@ -1,6 +1,7 @@
 import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 
 import type { Forecast } from "../api/client";
+import { Scroller } from "../ui/Scroller";
 import { draw, leastWidth, wordsOf, type Joint, type Kind, type Words } from "./pathGeometry";
 
 const HEIGHT = 150;
@@ -32,7 +33,7 @@ export const PathStrip = memo(function PathStrip({ forecast, onCable }: Props) {
     return () => observer.disconnect();
   }, []);
   return (
-    <div ref={frame} className="bg-sheet relative overflow-x-auto" data-path-strip>
+    <div ref={frame} className="bg-sheet" data-path-strip>
       {forecast && forecast.explanation && (
         <p role="alert" className="border-vermilion text-vermilion mx-5 mt-2 border-l-4 px-3 py-1">
           <span aria-hidden>◆ </span>
@@ -40,7 +41,9 @@ export const PathStrip = memo(function PathStrip({ forecast, onCable }: Props) {
         </p>
       )}
       {forecast ? (
-        <Strip forecast={forecast} width={width} onCable={onCable} />
+        <Scroller label="The path, to scroll">
+          <Strip forecast={forecast} width={width} onCable={onCable} />
+        </Scroller>
       ) : (
         <div style={{ height: HEIGHT + 54 }} />
       )}

@@ -3,6 +3,7 @@ import { CONDUCTORS } from "../stations/cable/words";
 import { Button } from "../ui/Button";
 import { LeftHead, Table } from "../ui/Table";
 import { Input } from "../ui/Input";
+import { RemoveButton } from "../ui/RemoveButton";
 import { Select } from "../ui/Select";
 
 interface Props {
@@ -84,12 +85,10 @@ export function Shelf({ shop, onChange }: Props) {
                 />
               </td>
               <td>
-                <Button
-                  aria-label={`Take cable ${i + 1} off the shelf`}
+                <RemoveButton
+                  label={`Take cable ${i + 1} off the shelf`}
                   onClick={() => onChange(shelf.filter((_, n) => n !== i))}
-                >
-                  Remove
-                </Button>
+                />
               </td>
             </tr>
           ))}

@@ -130,7 +130,7 @@ function Given({ amplifier, index }: { amplifier: Amplifier; index: number }) {
       (job.amplifiers ?? []).filter((_, i) => i !== index),
     );
   return (
-    <Group title={amplifier.name}>
+    <Group title={`${amplifier.name}, as fitted`}>
       <p className="text-soft text-sm">{amplifier.came_from ?? "entered in this job"}</p>
       <SelectField path={`${at}.connection`} label="Connection" options={CONNECTIONS} />
       <QuantityField path={`${at}.level_db`} label="Level" unit="dB" />

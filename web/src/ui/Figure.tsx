@@ -36,8 +36,8 @@ export function Figure({ figure, tone = "ink", size = "large" }: Props) {
           className={`figure underline decoration-dotted decoration-1 underline-offset-4 group-hover:decoration-solid ${size === "large" ? "text-[22px]" : "text-base"}`}
         >
           {inUnit(figure.value, figure.unit)}
-        </span>
-        <span className="text-soft ml-1 text-sm">{figure.unit}</span>
+        </span>{" "}
+        <span className="text-soft text-sm">{figure.unit}</span>
       </button>
       <TheSum figure={figure} open={open} onClose={() => setOpen(false)} />
     </>

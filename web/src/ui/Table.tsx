@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { Scroller } from "./Scroller";
 
 interface Props {
   label: string;
@@ -9,7 +10,7 @@ interface Props {
 /** A plain ruled table; the first column is words, the others figures. */
 export function Table({ label, head, children }: Props) {
   return (
-    <div className="relative overflow-x-auto">
+    <Scroller label={`${label}, to scroll`}>
       <table
         aria-label={label}
         className="w-full text-right max-md:[&_th:has(.wide-only)]:hidden [&_td]:px-2 [&_td]:py-2 [&_td:first-child]:pl-0 [&_td:first-child]:text-left [&_th]:px-2 [&_th]:py-2 [&_th:first-child]:pl-0 [&_th:first-child]:text-left"
@@ -25,7 +26,7 @@ export function Table({ label, head, children }: Props) {
         </thead>
         <tbody className="[&_tr]:border-rule [&_tr]:border-b">{children}</tbody>
       </table>
-    </div>
+    </Scroller>
   );
 }
 

@@ -7,6 +7,7 @@ import type { Cells, Column } from "./columns";
 import { RowFindings } from "./RowFindings";
 import { appended, duplicated, isBlank, pasted, removed, setCell } from "./rows";
 import { RemoveButton } from "../../ui/RemoveButton";
+import { Scroller } from "../../ui/Scroller";
 
 interface Props {
   rows: Cells[];
@@ -57,7 +58,7 @@ export function ReadingsGrid({ rows, columns, draft, findings, opened, onOpen, o
     onChange(pasted(rows, columns, { row, column }, text));
   };
   return (
-    <div className="relative overflow-x-auto">
+    <Scroller label="Readings, to scroll">
       <table ref={table} aria-label="Readings" className="w-full text-right">
         <thead className="text-soft border-rule border-b text-sm">
           <tr>
@@ -166,7 +167,7 @@ export function ReadingsGrid({ rows, columns, draft, findings, opened, onOpen, o
           })}
         </tbody>
       </table>
-    </div>
+    </Scroller>
   );
 }
 

@@ -22,7 +22,7 @@ export function SpeakerLeadFields() {
         const at = `amplifiers.${i}.speaker_lead`;
         if (!amplifier.speaker_lead)
           return (
-            <Group key={amplifier.id} title={amplifier.name}>
+            <Group key={amplifier.id} title={`Lead of ${amplifier.name}`}>
               <Button
                 wide
                 onClick={() => change(at, { size: "12 AWG", length_m: { value: 1.5, origin: "assumed" } })}
@@ -32,7 +32,7 @@ export function SpeakerLeadFields() {
             </Group>
           );
         return (
-          <Group key={amplifier.id} title={amplifier.name}>
+          <Group key={amplifier.id} title={`Lead of ${amplifier.name}`}>
             <TextField path={`${at}.size`} label="Size" hint="such as 12 AWG or 4 mm²" />
             <QuantityField path={`${at}.length_m`} label="Length" {...length} />
             <SelectField path={`${at}.conductor`} label="Conductor" options={CONDUCTORS} />

@@ -1,13 +1,14 @@
 import type { SupplyReport } from "../../api/client";
 import { fixed, watts } from "../../ui/format";
 import { Group } from "../Split";
+import { Scroller } from "../../ui/Scroller";
 
 /** What the chargers can give less what the vehicle takes, as a bar in each state. */
 export function Reserves({ reserves }: { reserves: SupplyReport["reserves"] }) {
   const most = Math.max(1, ...reserves.map((each) => Math.max(each.available_a ?? 0, each.vehicle_a)));
   return (
     <Group title="Reserve: what is left for sound">
-      <div className="relative overflow-x-auto">
+      <Scroller label="Reserve, to scroll">
         <table aria-label="Reserve" className="w-full">
           <tbody>
             {reserves.map((each) => (
@@ -46,7 +47,7 @@ export function Reserves({ reserves }: { reserves: SupplyReport["reserves"] }) {
             ))}
           </tbody>
         </table>
-      </div>
+      </Scroller>
       <p className="text-soft mt-1 text-sm">
         Copper: what the chargers can give; grey: what the vehicle takes. Engine load is what the alternator
         takes at its pulley as it plays now.

@@ -1,0 +1,8 @@
+/** What jsdom lacks of a browser: nothing is ever laid out in it, so nothing is ever resized. */
+class NeverResized {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+}
+
+if (typeof window !== "undefined") window.ResizeObserver ??= NeverResized;
