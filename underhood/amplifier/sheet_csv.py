@@ -20,7 +20,17 @@ from underhood.document.csv_table import harmed, number, validated
 from underhood.document.quantity import Quantity, explain
 from underhood.errors import BadInput, nearest
 
-__all__ = ["LARGEST_BYTES", "SPELT", "cells_of_run", "embedded", "read", "read_claims", "run_of_cells", "write"]
+__all__ = [
+    "LARGEST_BYTES",
+    "SPELT",
+    "cells_of_run",
+    "embedded",
+    "names_amplifier",
+    "read",
+    "read_claims",
+    "run_of_cells",
+    "write",
+]
 
 LARGEST_BYTES = 1_000_000
 MOST_RUNS = 2000
@@ -60,6 +70,12 @@ def read(content: str | bytes, file: str = "") -> Sheet:
         return Sheet(_record(header, file), tuple(runs), tuple(claims))
     except BadInput as problem:
         raise problem.at(file=file) from None
+
+
+def names_amplifier(content: bytes | str) -> bool:
+    """Whether a sheet says which amplifier it is of; else its file's name has to do, which says little."""
+    text = csv_table.text_of(content, LARGEST_BYTES, f"a bench sheet of {MOST_RUNS} rows")
+    return any(re.match(r"#\s*amplifier\s*:\s*\S", line) for line in text.splitlines())
 
 
 def _header(lines: list[str]) -> tuple[dict[str, tuple[int, str]], list[Claim]]:

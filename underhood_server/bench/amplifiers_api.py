@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import File, Query, Router, Status
+from ninja import File, Form, Query, Router, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
@@ -35,6 +35,7 @@ from underhood_server.storage import summaries
 
 router = Router(by_alias=True)
 CSV = "text/csv; charset=utf-8"
+SheetName = Annotated[str, Field(max_length=120)]
 ToneAsked = Annotated[float, Field(gt=0, le=20000, allow_inf_nan=False)] | None
 
 
@@ -116,10 +117,10 @@ def create_amplifier(request: HttpRequest, payload: NewAmplifier) -> Status[Ampl
 
 
 @router.post("/import", response=AmplifierOut)
-def import_sheet(request: HttpRequest, file: File[UploadedFile]) -> AmplifierOut:
+def import_sheet(request: HttpRequest, file: File[UploadedFile], name: Form[SheetName] = "") -> AmplifierOut:
     """Import a bench sheet in CSV."""
     content = file.read(sheet_csv.LARGEST_BYTES + 1)
-    amplifier = services.import_sheet(workshop_of(request), content, file.name or "sheet.csv")
+    amplifier = services.import_sheet(workshop_of(request), content, file.name or "sheet.csv", name.strip())
     return _out(amplifier_of(request, amplifier.pk))
 
 

@@ -40,13 +40,19 @@ def amplifiers_of(workshop: Workshop) -> QuerySet[Amplifier]:
     return workshop.amplifiers.prefetch_related(sheets, "claims")
 
 
-def import_sheet(workshop: Workshop, content: bytes, file_name: str) -> Amplifier:
+def import_sheet(workshop: Workshop, content: bytes, file_name: str, name: str = "") -> Amplifier:
     """Store a bench sheet; an amplifier already known by that name gets it as a further sheet.
+
+    name   of its amplifier, where the file itself does not say
 
     What the file's header says of a known amplifier goes over what was on record; the rest of the record stays. Raises
     BadInput for a file that cannot be used; nothing of it is then stored.
     """
     sheet = sheet_csv.read(content, file_name)
+    if not sheet_csv.names_amplifier(content):
+        if not name:
+            raise BadInput("names no amplifier; say which one it is of", "amplifier", file=file_name)
+        sheet = replace(sheet, record=sheet.record.model_copy(update={"name": name}))
     summary_of(sheet)
     days = [run.date for run in sheet.runs if run.date]
     with transaction.atomic():

@@ -1,5 +1,7 @@
 """The bench book over the API."""
 
+from django.core.files.uploadedfile import SimpleUploadedFile
+
 from underhood.amplifier import sheet_csv
 from underhood.tests.amplifier.test_sheet_csv import SHEET
 from underhood_server.bench.models import Amplifier, Run, Sheet
@@ -45,6 +47,12 @@ class Bench(WorkshopTest):
         self.assertEqual(
             (problem["errors"][0]["line"], problem["errors"][0]["path"], problem["file"]), (7, "supply_v", "bad.csv")
         )
+        nameless = SHEET.replace("# amplifier: Marram 1200 mono\n", "")
+        asked = self.upload("/amplifiers/import", nameless, "sheet.csv")
+        self.assertEqual((asked.status_code, asked.json()["errors"][0]["path"]), (422, "amplifier"))
+        named = {"file": SimpleUploadedFile("sheet.csv", nameless.encode()), "name": " Grebe 5 "}
+        self.assertEqual(self.client.post("/api/v1/amplifiers/import", named).json()["record"]["name"], "Grebe 5")
+        Amplifier.objects.all().delete()
         junk = self.upload("/amplifiers/import", b"\x00\xff" * 5_000_000, "junk.csv")
         self.assertIn("larger than", junk.json()["detail"])
         self.assertEqual(self.upload("/amplifiers/import", "", "empty.csv").status_code, 422)

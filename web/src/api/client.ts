@@ -124,9 +124,15 @@ export function data<T>(answer: { data?: T }): T {
   return answer.data as T;
 }
 
-/** Send one file as a form; openapi-fetch needs the serializer spelt out for files. */
-export function fileForm(file: File): { body: never; bodySerializer: () => FormData } {
+/** Send one file as a form, with more fields if there are any; openapi-fetch needs the serializer spelt out for files. */
+export function fileForm<T extends Record<string, string> = object & Record<string, string>>(
+  file: File,
+  more?: T,
+) {
   const form = new FormData();
   form.append("file", file);
-  return { body: { file } as never, bodySerializer: () => form };
+  for (const [name, value] of Object.entries(more ?? {})) form.append(name, value);
+  // The description of the API calls the file a text, which is how a form sends it.
+  const body = { file: file as unknown as string, ...(more as T) };
+  return { body, bodySerializer: () => form };
 }

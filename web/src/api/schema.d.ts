@@ -7966,6 +7966,8 @@ export interface operations {
            * Format: binary
            */
           file: string;
+          /** Name */
+          name: string;
         };
       };
     };

@@ -2,15 +2,15 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { api, data, fileForm, type AmplifierLine, type AmplifierRecord } from "../api/client";
+import { api, data, type AmplifierLine, type AmplifierRecord } from "../api/client";
 import { useKeys } from "../job/useKeys";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
-import { FileButton } from "../ui/FileButton";
 import { fixed, plain, watts } from "../ui/format";
 import { MoreRows } from "../ui/MoreRows";
 import { LeftHead, Table } from "../ui/Table";
 import { BenchNav } from "./BenchNav";
+import { ImportSheet } from "./ImportSheet";
 import { useAmplifiers } from "./useAmplifiers";
 import { Input } from "../ui/Input";
 
@@ -26,10 +26,6 @@ export function BenchPage() {
       void navigate(`/bench/${amplifier.id}/${view}`);
     },
   });
-  const bring = useMutation({
-    mutationFn: async (file: File) => data(await api.POST("/api/v1/amplifiers/import", fileForm(file))),
-    ...opened("curves"),
-  });
   const create = useMutation({
     mutationFn: async (words: string) =>
       data(await api.POST("/api/v1/amplifiers", { body: { record: { name: words } as AmplifierRecord } })),
@@ -37,7 +33,7 @@ export function BenchPage() {
   });
   const [called, setCalled] = useState("");
   useKeys(useMemo(() => ({ n: () => name.current?.focus() }), []));
-  const problem = bring.error ?? create.error ?? list.error;
+  const problem = create.error ?? list.error;
   return (
     <>
       <BenchNav />
@@ -64,12 +60,7 @@ export function BenchPage() {
                 Put on the bench
               </Button>
             </form>
-            <FileButton
-              label="Import a bench sheet"
-              accept=".csv,text/csv"
-              busy={bring.isPending}
-              onFile={(file) => bring.mutate(file)}
-            />
+            <ImportSheet />
           </div>
         </div>
         {problem && <Complaint>{problem.message}</Complaint>}

@@ -1,12 +1,11 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useNavigate } from "react-router";
 
-import { api, data, fileForm } from "../api/client";
+import { ImportSheet } from "../bench/ImportSheet";
 import { useLogIn, useSession } from "../session/useSession";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
-import { FileButton } from "../ui/FileButton";
 
 /** What to do first in a workshop that has nothing yet, each with the button that does it. */
 export function EmptyWorkshop() {
@@ -16,13 +15,6 @@ export function EmptyWorkshop() {
   const demo = useLogIn();
   const forgetAll = () =>
     void client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== "session" });
-  const bring = useMutation({
-    mutationFn: async (file: File) => data(await api.POST("/api/v1/amplifiers/import", fileForm(file))),
-    onSuccess: (amplifier) => {
-      void client.invalidateQueries({ queryKey: ["amplifiers"] });
-      void navigate(`/bench/${amplifier.id}/curves`);
-    },
-  });
   return (
     <section aria-label="Where to begin" className="mt-2 max-w-2xl">
       <p className="mb-4">No job yet. There are three ways to begin:</p>
@@ -33,13 +25,7 @@ export function EmptyWorkshop() {
           </Button>
         </Way>
         <Way words="An amplifier that you measured: a CSV file with load, criterion and watts at least.">
-          <FileButton
-            quiet
-            label="Import a bench sheet"
-            accept=".csv,text/csv"
-            busy={bring.isPending}
-            onFile={(file) => bring.mutate(file)}
-          />
+          <ImportSheet quiet />
         </Way>
         {session.data?.demo && (
           <Way words="A made-up workshop with five cars and nine amplifiers, to look round in.">
@@ -49,7 +35,6 @@ export function EmptyWorkshop() {
           </Way>
         )}
       </ol>
-      {bring.error && <Complaint>{bring.error.message}</Complaint>}
       {demo.error && <Complaint>{demo.error.message}</Complaint>}
     </section>
   );

@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { Printer } from "lucide-react";
 
-import { api, data, type Job, type Schedule, type ScheduleRow } from "../../api/client";
+import { api, data, fileForm, type Job, type Schedule, type ScheduleRow } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { lengthWords, money, sizeWords } from "../../shop/units";
 import { useShop } from "../../shop/useShop";
@@ -21,10 +21,10 @@ export function ScheduleView() {
   const { job, change } = useWork();
   const found = useSchedule();
   const save = useMutation({
-    mutationFn: async () =>
-      data(
-        await api.POST("/api/v1/cable-schedules/csv", { body: { document: job }, parseAs: "text" }),
-      ) as unknown as string,
+    mutationFn: async () => {
+      const asked = { body: { document: job }, parseAs: "text" } as const;
+      return String(data(await api.POST("/api/v1/cable-schedules/csv", asked)));
+    },
     onSuccess: (text) => saveFile("cable-schedule.csv", text, "text/csv"),
   });
   const bring = useMutation({
@@ -75,11 +75,8 @@ export function ScheduleView() {
 
 /** A schedule in CSV, read into the job by the server. */
 async function readSchedule(file: File, job: Job): Promise<Job> {
-  const form = new FormData();
-  form.append("file", file);
-  form.append("document", JSON.stringify(job));
-  const body = { body: {} as never, bodySerializer: () => form };
-  return data(await api.POST("/api/v1/cable-schedules/import", body)) as Job;
+  const form = fileForm(file, { document: JSON.stringify(job) });
+  return data(await api.POST("/api/v1/cable-schedules/import", form)) as Job;
 }
 
 function Open({ open }: { open: string[] }) {

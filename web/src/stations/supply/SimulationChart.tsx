@@ -3,19 +3,28 @@ import { DataZoomComponent, GridComponent, MarkLineComponent } from "echarts/com
 import * as echarts from "echarts/core";
 import { useState } from "react";
 
-import type { SimulationResult } from "../../api/client";
+import type { Forecast, SimulationResult } from "../../api/client";
 import { fixed } from "../../ui/format";
 import { useChart } from "../../ui/useChart";
 import { simulationOptions } from "./simulationOptions";
 
 echarts.use([LineChart, GridComponent, MarkLineComponent, DataZoomComponent]);
 
+interface Props {
+  series: SimulationResult["series"];
+  lines: Forecast["terminal_lines"] | undefined;
+}
+
 /** A simulation's volts over time: wheel or handles zoom, dragging pans, left and right keys read along it. */
-export function SimulationChart({ series }: { series: SimulationResult["series"] }) {
+export function SimulationChart({ series, lines }: Props) {
   const last = series.time_s.length - 1;
   const [reading, setReading] = useState(0);
   const at = Math.min(reading, last);
-  const { frame } = useChart((colour) => simulationOptions(series, at, colour), [series, at], false);
+  const { frame } = useChart(
+    (colour) => simulationOptions(series, at, colour, lines),
+    [series, at, lines],
+    false,
+  );
   return (
     <figure
       tabIndex={0}

@@ -18,7 +18,7 @@ const SimulationChart = lazy(async () => ({ default: (await import("./Simulation
 
 /** A simulation over time: run it, stop it, look along it, keep it. */
 export function SimulationPanel() {
-  const { id, job } = useWork();
+  const { id, job, forecast } = useWork();
   const { found, keepFound } = useFound(id);
   const [seconds, setSeconds] = useState(found?.seconds ?? 300);
   const [running, setRunning] = useState(false);
@@ -75,7 +75,7 @@ export function SimulationPanel() {
             </p>
           )}
           <Suspense fallback={<div className="h-[290px]" />}>
-            <SimulationChart series={found.simulation.series} />
+            <SimulationChart series={found.simulation.series} lines={forecast?.terminal_lines} />
           </Suspense>
           <Told simulation={found.simulation} />
         </div>

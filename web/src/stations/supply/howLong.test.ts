@@ -26,7 +26,7 @@ describe("the chart of a simulation", () => {
     bank_a: [-2, 20, 1],
     charge: [1, 1, 1],
   };
-  const options = simulationOptions(series, 1, (name) => name) as {
+  const options = simulationOptions(series, 1, (name) => name, { caution_v: 24.9, act_v: 11.8 }) as {
     dataZoom: { type: string }[];
     series: { name?: string; data: [number, number][]; markLine?: { data: unknown[] } }[];
     yAxis: { min: number; max: number }[];
@@ -39,6 +39,13 @@ describe("the chart of a simulation", () => {
   it("draws the lowest volts, not only the means, inside its axis", () => {
     const drawn = options.series.flatMap((each) => each.data.map(([, volt]) => volt));
     expect(drawn).toContain(12.3);
-    expect(options.yAxis[0]?.min).toBeLessThanOrEqual(12.3);
+    expect(options.yAxis[0]?.min).toBeLessThanOrEqual(11.8);
+  });
+
+  it("draws the lines that the forecast gives for this car, inside its axis", () => {
+    const marked = options.series.flatMap((each) => each.markLine?.data ?? []);
+    expect(marked).toContainEqual(expect.objectContaining({ yAxis: 24.9, name: "caution 24.9 V" }));
+    expect(marked).toContainEqual(expect.objectContaining({ yAxis: 11.8, name: "act 11.8 V" }));
+    expect(options.yAxis[0]?.max).toBeGreaterThanOrEqual(24.9);
   });
 });

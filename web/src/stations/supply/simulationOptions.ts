@@ -1,6 +1,6 @@
 import type * as echarts from "echarts/core";
 
-import type { SimulationResult } from "../../api/client";
+import type { Forecast, SimulationResult } from "../../api/client";
 import { fixed } from "../../ui/format";
 
 type Series = SimulationResult["series"];
@@ -10,10 +10,14 @@ export function simulationOptions(
   series: Series,
   at: number,
   colour: (name: string) => string,
+  lines?: Forecast["terminal_lines"],
 ): echarts.EChartsCoreOption {
   const label = { color: colour("--soft"), fontSize: 13, fontFamily: "inherit" };
   const lows = [...series.terminal_low_v, ...series.front_low_v];
-  const [low, high] = [Math.min(...lows, 12), Math.max(...series.front_v, 13)];
+  const [low, high] = [
+    Math.min(...lows, lines?.act_v ?? Infinity),
+    Math.max(...series.front_v, lines?.caution_v ?? 0),
+  ];
   const line = (
     name: string,
     of: readonly number[],
@@ -72,8 +76,12 @@ export function simulationOptions(
             formatter: "{b}",
           },
           data: [
-            { yAxis: 12.5, name: "caution 12.5 V", lineStyle: { color: colour("--ochre"), type: [4, 4] } },
-            { yAxis: 12, name: "act 12.0 V", lineStyle: { color: colour("--vermilion"), type: [4, 4] } },
+            ...(lines
+              ? [
+                  limit("caution", lines.caution_v, colour("--ochre")),
+                  limit("act", lines.act_v, colour("--vermilion")),
+                ]
+              : []),
             {
               xAxis: series.time_s[at] ?? 0,
               name: "",
@@ -87,6 +95,11 @@ export function simulationOptions(
       line("amplifier, mean", series.terminal_v, "--soft", [4, 4], 1.2),
     ],
   };
+}
+
+/** A voltage below which something is to be done, as the forecast has it. */
+function limit(words: string, volts: number, color: string) {
+  return { yAxis: volts, name: `${words} ${fixed(volts, 1)} V`, lineStyle: { color, type: [4, 4] } };
 }
 
 /** The handle to zoom with, in the colours of the page. */
