@@ -163,7 +163,7 @@ class InTheHand(BrowserTest):
         page.set_viewport_size(TABLET)
         ledger = page.get_by_role("complementary", name="Ledger")
         expect(ledger).to_be_hidden()
-        volts = line.locator("span").first.inner_text()
+        volts = line.locator("span").nth(1).inner_text()
         line.click()
         expect(ledger).to_be_visible()
         expect(ledger).to_contain_text(volts.split()[0])

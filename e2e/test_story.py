@@ -166,7 +166,7 @@ class Story(BrowserTest):
         page.get_by_label("Import a job file").set_input_files(
             self.file("new.json", '{"format": "under-hood/job", "version": 2}')
         )
-        expect(page.get_by_role("alert")).to_contain_text("new.json: line 1: version: 2 cannot be read")
+        expect(page.get_by_role("alert")).to_contain_text("new.json: line 1: Version: 2 cannot be read")
         self.assertEqual(Amplifier.objects.count(), amplifiers)
 
         page.get_by_role("link", name="Estate car, two 12s").click()

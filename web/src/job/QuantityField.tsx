@@ -1,4 +1,4 @@
-import { useCallback, useId, useState } from "react";
+import { useCallback, useId, useLayoutEffect, useRef, useState } from "react";
 
 import type { Origin, Quantity } from "../api/client";
 import { getAt, originOf, valueOf } from "../api/quantity";
@@ -33,8 +33,16 @@ export function QuantityField({ path, label, unit = "", per = 1, empty, onGive }
   const origin = originOf(quantity);
   const [draft, setDraft] = useState<string | null>(null);
   const [editing, setEditing] = useState(false);
+  const box = useRef<HTMLInputElement>(null);
+  const shownBefore = useRef("");
   const refused = problem && (problem.field === path || problem.field.startsWith(`${path}.`));
   const number = stored === null ? "" : editing ? full(stored * per) : plain(stored * per).replace("−", "-");
+
+  // All its digits have come into the field under the caret: it stands on all of them, so that typing replaces them.
+  useLayoutEffect(() => {
+    const input = box.current;
+    if (editing && input && input.value !== shownBefore.current) input.select();
+  }, [editing]);
 
   const mark = useCallback(
     (next: Origin) => stored !== null && change(path, quantityOf(stored, next)),
@@ -65,6 +73,7 @@ export function QuantityField({ path, label, unit = "", per = 1, empty, onGive }
         )}
         <span className="flex shrink-0 items-baseline gap-1">
           <input
+            ref={box}
             id={id}
             aria-labelledby={`${id}-label`}
             data-field={path}
@@ -73,7 +82,10 @@ export function QuantityField({ path, label, unit = "", per = 1, empty, onGive }
             className={`figure focus:bg-sheet h-11 w-21 rounded-sm border bg-transparent px-1.5 text-right text-lg placeholder:text-sm placeholder:font-normal ${complaint ? "border-vermilion" : "hover:border-rule border-transparent"}`}
             value={text}
             placeholder={empty}
-            onFocus={() => setEditing(true)}
+            onFocus={(event) => {
+              shownBefore.current = event.target.value;
+              setEditing(true);
+            }}
             onChange={(event) => give(event.target.value)}
             onBlur={() => {
               setEditing(false);

@@ -72,6 +72,9 @@ describe("a number of the job", () => {
     expect(box("Volume")).toHaveProperty("value", "48.123456");
     await userEvent.tab();
     expect([box("Volume").getAttribute("value"), work.changes]).toEqual(["48.12", []]);
+    await userEvent.tab({ shift: true });
+    await userEvent.keyboard("50");
+    expect(getAt(work.job(), "box")).toEqual({ value: 50, origin: "measured" });
   });
 
   it("may be empty only where that means something", async () => {

@@ -255,7 +255,7 @@ function LoadTest({ path }: { path: string }) {
           <FigureInput
             key={key}
             label={words}
-            spoken={`${key.startsWith("first") ? "First" : "Second"} reading, ${words}`}
+            spoken={`${key.startsWith("first") ? "First" : "Second"} reading, ${key.endsWith("_v") ? "V" : "A"}`}
             width="w-full"
             value={text[key]}
             onChange={(word) => setText({ ...text, [key]: word })}
