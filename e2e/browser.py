@@ -123,7 +123,9 @@ class BrowserTest(StaticLiveServerTestCase):
         self.complaints: list[str] = []
         self.page.on("request", self._note)
         self.page.on("pageerror", lambda error: self.complaints.append(str(error)))
-        self.page.on("console", lambda m: self.complaints.append(m.text) if m.type == "error" else None)
+        self.page.on(
+            "console", lambda m: self.complaints.append(f"{m.text} {m.location}") if m.type == "error" else None
+        )
 
     def _note(self, request: Request) -> None:
         parts = urlparse(request.url)

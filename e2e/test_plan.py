@@ -5,7 +5,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
-from e2e.browser import BrowserTest, Works
+from e2e.browser import TABLET, BrowserTest, Works
 from underhood.plan import parts_csv
 from underhood_server.accounts.models import Workshop
 from underhood_server.demo.services import DATA
@@ -81,7 +81,9 @@ class Plans(BrowserTest):
         expect(page.get_by_text("The job has changed since: find the plan again")).to_be_visible()
 
     def test_stages_are_moved_skipped_pinned_opened_and_fitted(self) -> None:
+        """On a tablet."""
         page = self.open_plan()
+        page.set_viewport_size(TABLET)
         self.find(page)
         before = self.stages(page)
         page.get_by_role("button", name=f"Earlier: {before[2]}").press("Enter")

@@ -10,13 +10,14 @@ import math
 
 from scipy.optimize import brentq
 
-from underhood.document.job import Charger, Engine, Vehicle
+from underhood.document.job import Charger, Engine, JobDocument, Vehicle
 from underhood.errors import BadInput
 
 __all__ = [
     "alternator_a",
     "available_a",
     "converter_efficiency",
+    "each_available_a",
     "fed_from",
     "idle_and_rated",
     "idle_is_known",
@@ -68,6 +69,17 @@ def available_a(charger: Charger, engine: Engine) -> float:
     return alternator_a(charger, shaft_rpm, idle_a, rated_a * derating)
 
 
+def each_available_a(job: JobDocument, engine: Engine) -> list[float]:
+    """Amps that each charger of a job can give. Raises BadInput naming the charger and its field."""
+    found = []
+    for i, each in enumerate(job.chargers):
+        try:
+            found.append(available_a(each, engine))
+        except BadInput as problem:
+            raise problem.under(f"chargers.{i}") from None
+    return found
+
+
 def idle_is_known(charger: Charger) -> bool:
     """Whether its output at idle was read or typed: it is that in the car, warm as it is, and heat takes nothing more.
 
@@ -82,7 +94,7 @@ def idle_and_rated(charger: Charger) -> tuple[float, float]:
     charger   an alternator. Raises BadInput where neither is given
     """
     if charger.rated_a is None and charger.idle_a is None:
-        raise BadInput("give rated_a or idle_a; nothing says how much this alternator makes", "rated_a")
+        raise BadInput("give the rated output or that at idle; nothing says how much this alternator makes", "rated_a")
     if charger.rated_a is None:
         assert charger.idle_a is not None
         return charger.idle_a.value, charger.idle_a.value / IDLE_SHARE

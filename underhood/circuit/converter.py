@@ -45,9 +45,8 @@ def available_a(circuit: Circuit, engine: Engine) -> tuple[float, ...]:
     A converter that takes from where it gives has nothing to give.
     """
     itself = {each.charger for each in fed(circuit) if each.node == _output(circuit, each)}
-    return tuple(
-        0.0 if i in itself else charger.available_a(each, engine) for i, each in enumerate(circuit.job.chargers)
-    )
+    amps = charger.each_available_a(circuit.job, engine)
+    return tuple(0.0 if i in itself else each for i, each in enumerate(amps))
 
 
 def _output(circuit: Circuit, converter: Fed) -> int:

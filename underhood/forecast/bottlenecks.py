@@ -85,7 +85,7 @@ def reserves(forecast: Forecast) -> list[Reserve]:
         ("cruise", "cruise", "cruise"),
         ("cruise, everything on", "cruise", "all_on"),
     ):
-        amps = [charger.available_a(each, engine) for each in forecast.job.chargers]  # type: ignore[arg-type]
+        amps = charger.each_available_a(forecast.job, engine)  # type: ignore[arg-type]
         taken = vehicle.used_a(forecast.job.vehicle, used)  # type: ignore[arg-type]
         known = all(math.isfinite(each) for each in amps)
         turned = engine != "off" and any(each.kind == "alternator" for each in forecast.job.chargers)

@@ -4,7 +4,8 @@ import math
 import unittest
 
 from underhood.circuit import charger
-from underhood.document.job import Charger, Vehicle
+from underhood.document.job import Charger, JobDocument, Vehicle
+from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 
 
@@ -66,8 +67,16 @@ class Chargers(unittest.TestCase):
         """Idle is taken as 0.45 of the rated output [P]."""
         self.assertEqual(charger.idle_and_rated(self.alternator(idle_a=None)), (54.0, 120.0))
         self.assertEqual(charger.idle_and_rated(self.alternator(rated_a=None)), (62.0, 62 / 0.45))
-        with self.assertRaisesRegex(BadInput, "give rated_a or idle_a"):
+        with self.assertRaisesRegex(BadInput, "give the rated output or that at idle"):
             charger.idle_and_rated(self.alternator(rated_a=None, idle_a=None))
+
+    def test_what_cannot_be_is_said_of_the_charger_and_the_field(self):
+        first, second = (self.alternator(idle_a=idle_a) for idle_a in (62, 119))
+        job = JobDocument(chargers=[first, second.model_copy(update={"hot_derating": Quantity(0.5)})])
+        with self.assertRaises(BadInput) as caught:
+            charger.each_available_a(job, "cruise")
+        self.assertEqual(caught.exception.field, "chargers.1.idle_a")
+        self.assertEqual(len(charger.each_available_a(JobDocument(chargers=[first]), "cruise")), 1)
 
     def test_a_converter_gives_its_limit_in_every_state(self):
         for limits, amps in (({"limit_a": 30}, 30), ({"rated_a": 40}, 40), ({"limit_a": 30, "rated_a": 40}, 30)):

@@ -23,15 +23,11 @@ export function useGoTo() {
         found.focus({ preventScroll: true });
         found.scrollIntoView({ block: "center" });
       }
-      // The address says it once: to come back here is not to be led there again.
-      setQuery(
-        (before) => {
-          const now = new URLSearchParams(before);
-          now.delete("at");
-          return now;
-        },
-        { replace: true, preventScrollReset: true },
-      );
+      // The address says it once: to come back here is not to be led there again. It is read anew, for the station may
+      // have written into it what was led to.
+      const now = new URLSearchParams(window.location.search);
+      now.delete("at");
+      setQuery(now, { replace: true, preventScrollReset: true });
     }, LOOK_EVERY_MS);
     return () => clearInterval(timer);
   }, [at, setQuery]);

@@ -35,6 +35,7 @@ const server = vi.hoisted(() => {
     await new Promise((done) => setTimeout(done, it.slow));
     if (it.down) throw new TypeError("network");
     if (it.signed_out) return answer(401, { detail: "Log in first." });
+    if (body.document?.title === "all of it") return answer(422, { detail: "no such car", errors: [] });
     const wrong = body.document?.title === "refused" ? "title" : body.document?.volts < 0 ? "volts" : null;
     if (wrong) return answer(422, { detail: "not allowed", errors: [{ path: wrong }] });
     if (request.url.endsWith("/api/v1/forecasts")) return answer(200, { of: body.document.title });
@@ -90,6 +91,19 @@ describe("a job that is worked on", () => {
     expect(work.result.current.fresh).toBe(false);
     await new Promise((done) => setTimeout(done, 700));
     expect(server.saves).toEqual([]);
+  });
+
+  it("has the figures of what is stored after a reload where all of what was typed is refused", async () => {
+    const work = open();
+    await waitFor(() => expect(titleOf(work)).toBe("Estate car"));
+    act(() => work.result.current.change("title", "all of it"));
+    await waitFor(() => expect(work.result.current.problem?.message).toBe("no such car"));
+    await waitFor(() => expect(browser.get("job:7")).toMatchObject({ document: { title: "all of it" } }));
+    cleanup();
+    const again = open();
+    await waitFor(() => expect(again.result.current.problem?.message).toBe("no such car"));
+    await waitFor(() => expect(titleOf(again)).toBe("Estate car"));
+    expect([again.result.current.job?.title, again.result.current.fresh]).toEqual(["all of it", false]);
   });
 
   it("stores nothing on a slow line before its own forecast has come, which may refuse it", async () => {

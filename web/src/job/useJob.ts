@@ -37,7 +37,13 @@ export function useJob(id: number) {
 
   const saving = working?.saving ?? null;
   // A refused value is shown at its field; the forecast goes on with the stored one in its place.
-  const asked = useMemo(() => (saving ? (sendable(saving) ?? saving.present) : null), [saving]);
+  // What is refused as a whole is not forecast again: the figures are then of what is stored.
+  const asked = useMemo(() => {
+    if (saving === null) return null;
+    return saving.refused.some((each) => each.whole)
+      ? saving.stored.document
+      : (sendable(saving) ?? saving.present);
+  }, [saving]);
   const settledOn = useSettled(asked);
   const forecast = useForecast(settledOn);
   const calm = useCalm(settledOn);

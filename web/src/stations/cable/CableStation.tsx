@@ -45,7 +45,9 @@ export function CableStation() {
           <ScheduleView />
         ) : view === "leads" ? (
           <SpeakerLeadsView />
-        ) : !forecast || !cable ? (
+        ) : !forecast ? (
+          <p className="text-soft">Working it out …</p>
+        ) : !cable ? (
           <>
             <p className="mb-3">
               No cable yet: an amplifier brings its lead along. A battery or a charger has to supply it.
