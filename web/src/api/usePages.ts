@@ -24,5 +24,6 @@ export function usePages<Row>(
     count: pages.data?.pages.at(-1)?.count ?? 0,
     more: pages.hasNextPage ? () => void pages.fetchNextPage() : null,
     error: pages.error,
+    again: () => void pages.refetch(),
   };
 }

@@ -7,6 +7,7 @@ import { useKeys } from "../job/useKeys";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { fixed, plain, watts } from "../ui/format";
+import { ListState } from "../ui/ListState";
 import { MoreRows } from "../ui/MoreRows";
 import { LeftHead, Table } from "../ui/Table";
 import { BenchNav } from "./BenchNav";
@@ -33,7 +34,7 @@ export function BenchPage() {
   });
   const [called, setCalled] = useState("");
   useKeys(useMemo(() => ({ n: () => name.current?.focus() }), []));
-  const problem = create.error ?? list.error;
+  const problem = create.error;
   return (
     <>
       <BenchNav />
@@ -81,12 +82,12 @@ export function BenchPage() {
           ))}
         </Table>
         <MoreRows shown={list.rows?.length ?? 0} count={list.count} more={list.more} />
-        {list.rows?.length === 0 && (
-          <p className="text-soft mt-6">
-            No amplifier yet. Type a name to enter readings by hand, or import a bench sheet: a CSV file with
-            load_ohm, criterion and power_w at least.
+        <ListState what="amplifiers" rows={list.rows} error={list.error} onAgain={list.again}>
+          <p>
+            No amplifier yet. Type a name above to enter readings by hand, or import a bench sheet: a CSV file
+            with load, criterion and watts at least.
           </p>
-        )}
+        </ListState>
       </div>
     </>
   );
@@ -142,7 +143,7 @@ function Summary({ of }: { of: NonNullable<AmplifierLine["summary"]> }) {
           <span className="text-moss">✓ none</span>
         )}
       </td>
-      <td className="text-left! text-sm">{of.verdict}</td>
+      <td className="min-w-64 text-left! text-sm">{of.verdict}</td>
     </>
   );
 }

@@ -41,14 +41,15 @@ export function JobHeader({ work, job, played, onPlay }: Props) {
         </button>
         <SaveNote work={work} />
       </div>
-      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 max-sm:gap-x-2">
         <Choice
           label="Engine"
+          terse
           value={job.basis.engine}
           options={ENGINES}
           onChange={(value) => work.change("basis.engine", value)}
         />
-        <Choice label="Playing" value={played} options={PLAYED} onChange={onPlay} />
+        <Choice label="Playing" terse value={played} options={PLAYED} onChange={onPlay} />
       </div>
       {details && <JobDetails onClose={() => setDetails(false)} />}
     </header>

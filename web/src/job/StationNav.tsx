@@ -1,5 +1,5 @@
 import { History, Keyboard, Redo2, Undo2 } from "lucide-react";
-import { useState, type ReactNode } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import { NavLink } from "react-router";
 
 import { Button } from "../ui/Button";
@@ -20,12 +20,17 @@ interface Props {
 /** The stations of a job, and what can be done with all of it. */
 export function StationNav({ id, station, work, onUndo, onRedo, onKeys }: Props) {
   const [earlier, setEarlier] = useState(false);
+  const row = useRef<HTMLDivElement>(null);
+  // On a phone not all stations are in view: the open one is.
+  useEffect(() => {
+    row.current?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [station]);
   return (
     <nav
       aria-label="Stations"
       className="border-rule flex items-stretch justify-between gap-1 border-y px-4 max-md:flex-wrap print:hidden"
     >
-      <div className="flex h-12 min-w-0 items-stretch gap-1 overflow-x-auto max-md:w-full">
+      <div ref={row} className="flex h-12 min-w-0 items-stretch gap-1 overflow-x-auto max-md:w-full">
         {STATIONS.map(([key, label], i) => (
           <NavLink
             key={key}

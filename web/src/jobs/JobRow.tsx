@@ -30,7 +30,7 @@ export function JobRow({ job, busy, onTag, onCopy, onArchive, onRemove }: Props)
         </Link>
         {summary && <About summary={summary} onTag={onTag} />}
         {summary && (
-          <span className="block text-sm md:hidden">
+          <span className="block text-sm lg:hidden">
             <span className="figure text-teal">
               {summary.idle_v === null ? "" : `${fixed(summary.idle_v, 2)} V`}
             </span>{" "}
@@ -43,27 +43,27 @@ export function JobRow({ job, busy, onTag, onCopy, onArchive, onRemove }: Props)
       </td>
       {summary ? (
         <>
-          <td className="figure text-teal whitespace-nowrap max-md:hidden">
+          <td className="figure text-teal whitespace-nowrap max-lg:hidden">
             {summary.idle_v === null ? "–" : `${fixed(summary.idle_v, 2)} V`}
           </td>
-          <td className="figure whitespace-nowrap max-md:hidden">
+          <td className="figure whitespace-nowrap max-lg:hidden">
             {summary.delivered_w === null ? "–" : `${watts(summary.delivered_w)} W`}
           </td>
-          <td className="text-left! text-sm max-md:hidden">
+          <td className="text-left! text-sm max-lg:hidden">
             <WorstFlag summary={summary} />
           </td>
-          <td className="text-sm whitespace-nowrap max-md:hidden">{STATE_WORDS[summary.state]}</td>
+          <td className="text-sm whitespace-nowrap max-lg:hidden">{STATE_WORDS[summary.state]}</td>
         </>
       ) : (
         <td colSpan={4} className="text-ochre text-left! text-sm">
           ▲ {job.problem}
         </td>
       )}
-      <td className="text-sm whitespace-nowrap max-md:hidden">
+      <td className="text-sm whitespace-nowrap max-lg:hidden">
         {new Date(job.updated_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
         <span className="text-soft block">revision {job.version}</span>
       </td>
-      <td className="whitespace-nowrap max-md:whitespace-normal">
+      <td className="whitespace-nowrap max-sm:whitespace-normal">
         <Tool label={`Copy ${job.title}`} disabled={busy} onClick={onCopy}>
           <Copy size={16} aria-hidden />
         </Tool>

@@ -9,6 +9,7 @@ import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { FileButton } from "../ui/FileButton";
 import { Input } from "../ui/Input";
+import { ListState } from "../ui/ListState";
 import { MoreRows } from "../ui/MoreRows";
 import { Select } from "../ui/Select";
 import { Table, WideHead } from "../ui/Table";
@@ -72,7 +73,7 @@ export function JobsPage() {
   );
   const rows = jobs.rows?.filter((job) => job.id !== leaving?.id);
   const everything = search === "" && shown === "" && tag === "";
-  const wrong = bring.error ?? copy.error ?? archive.error ?? failed ?? jobs.error;
+  const wrong = bring.error ?? copy.error ?? archive.error ?? failed;
   return (
     <div className="mx-auto max-w-6xl px-8 py-6 max-md:px-4">
       <div className="mb-4 flex flex-wrap items-center justify-between gap-3">
@@ -128,11 +129,6 @@ export function JobsPage() {
         {tag && <Button onClick={() => ask({ tag: "" })}>Tagged {tag}: show all</Button>}
       </div>
       {wrong && <Complaint>{wrong.message}</Complaint>}
-      {jobs.error && (
-        <Button className="my-2" onClick={again}>
-          Try again
-        </Button>
-      )}
       {leaving && (
         <p role="status" className="bg-sheet border-rule mb-3 flex flex-wrap items-center gap-3 border px-3">
           {leaving.title} is being deleted.
@@ -172,9 +168,10 @@ export function JobsPage() {
         </Table>
       )}
       <MoreRows shown={jobs.rows?.length ?? 0} count={jobs.count} more={jobs.more} />
-      {!jobs.rows && !jobs.error && <p className="text-soft mt-6">Looking for jobs …</p>}
-      {rows?.length === 0 && everything && !leaving && <EmptyWorkshop />}
-      {rows?.length === 0 && !everything && <p className="text-soft mt-6">No job is like that.</p>}
+      <ListState what="jobs" rows={rows} error={jobs.error} onAgain={again}>
+        {!everything && <p className="text-soft">No job is like that.</p>}
+        {everything && !leaving && <EmptyWorkshop />}
+      </ListState>
     </div>
   );
 }

@@ -6,8 +6,8 @@ import { usePages } from "../api/usePages";
 import { valueOf } from "../api/quantity";
 import { useKeys } from "../job/useKeys";
 import { Button } from "../ui/Button";
-import { Complaint } from "../ui/Complaint";
 import { fixed, plain } from "../ui/format";
+import { ListState } from "../ui/ListState";
 import { MoreRows } from "../ui/MoreRows";
 import { Table } from "../ui/Table";
 import { DriverForm } from "./DriverForm";
@@ -46,12 +46,10 @@ export function DriverList() {
         )}
       </Table>
       <MoreRows shown={list.rows?.length ?? 0} count={list.count} more={list.more} />
-      {list.error && <Complaint>{list.error.message}</Complaint>}
-      {list.rows?.length === 0 && (
-        <p className="text-soft mt-6">
-          No driver yet. Enter one from its data sheet, or import a list in CSV.
-        </p>
-      )}
+      <ListState what="drivers" rows={list.rows} error={list.error} onAgain={list.again}>
+        <p className="mb-3">No driver yet. Enter one from its data sheet, or import a list in CSV.</p>
+        <Button onClick={() => setOpened("new")}>Enter a driver</Button>
+      </ListState>
     </section>
   );
 }

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, data, fileForm, type PartOut } from "../api/client";
 import { usePages } from "../api/usePages";
 import { Complaint } from "../ui/Complaint";
+import { ListState } from "../ui/ListState";
 import { MoreRows } from "../ui/MoreRows";
 import { LeftHead, Table } from "../ui/Table";
 import { ListTools } from "./ListTools";
@@ -59,12 +60,9 @@ export function PriceList() {
         ))}
       </Table>
       <MoreRows shown={list.rows?.length ?? 0} count={list.count} more={list.more} />
-      {list.error && <Complaint>{list.error.message}</Complaint>}
-      {list.rows?.length === 0 && (
-        <p className="text-soft mt-6">
-          No part here yet. Import a list in CSV: a row a part, with kind, name and price.
-        </p>
-      )}
+      <ListState what="parts" rows={list.rows} error={list.error} onAgain={list.again}>
+        <p>No part here yet. Import a list in CSV: a row a part, with kind, name and price.</p>
+      </ListState>
     </section>
   );
 }
@@ -93,7 +91,7 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
   };
   return (
     <tr className="hover:bg-sheet">
-      <td className="font-bold">
+      <td className="min-w-36 font-bold">
         {part.name}
         {save.error && <Complaint>{save.error.message}</Complaint>}
         {remove.error && <Complaint>{remove.error.message}</Complaint>}
@@ -112,7 +110,7 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
       </td>
       <td className="figure">{part.hours ?? 0}</td>
       <td className="text-left!">{KINDS.find(([key]) => key === part.kind)?.[1]}</td>
-      <td className="text-left!">{partWords(part)}</td>
+      <td className="min-w-56 text-left!">{partWords(part)}</td>
       <td className="text-left!">{STOCK[part.stock ?? "in_stock"]}</td>
       <td>
         <RemoveButton label={`Remove ${part.name}`} onClick={() => remove.mutate()} />

@@ -209,8 +209,8 @@ function Row({
 }) {
   return (
     <tr>
-      <td className="whitespace-nowrap">{label}</td>
-      <td className={words ? "whitespace-nowrap" : `figure text-lg ${tone}`}>{value}</td>
+      <td className="lg:whitespace-nowrap">{label}</td>
+      <td className={words ? "xl:whitespace-nowrap" : `figure text-lg ${tone}`}>{value}</td>
       <td className="text-soft text-left! text-sm">{note}</td>
     </tr>
   );

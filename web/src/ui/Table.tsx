@@ -13,7 +13,7 @@ export function Table({ label, head, children }: Props) {
     <Scroller label={`${label}, to scroll`}>
       <table
         aria-label={label}
-        className="w-full text-right max-md:[&_th:has(.wide-only)]:hidden [&_td]:px-2 [&_td]:py-2 [&_td:first-child]:pl-0 [&_td:first-child]:text-left [&_th]:px-2 [&_th]:py-2 [&_th:first-child]:pl-0 [&_th:first-child]:text-left"
+        className="held w-full text-right max-lg:[&_th:has(.wide-only)]:hidden [&_td]:px-2 [&_td]:py-2 [&_td:first-child]:pl-0 [&_td:first-child]:text-left [&_th]:px-2 [&_th]:py-2 [&_th:first-child]:pl-0 [&_th:first-child]:text-left"
       >
         <thead className="text-soft border-rule border-b text-sm">
           <tr>
@@ -30,7 +30,7 @@ export function Table({ label, head, children }: Props) {
   );
 }
 
-/** A head of a column that a narrow screen does without; its cells are `max-md:hidden`. */
+/** A head of a column that a narrow screen does without; its cells are `max-lg:hidden`. */
 export function WideHead({ children, left = false }: { children: string; left?: boolean }) {
   return <span className={`wide-only ${left ? "block text-left" : ""}`}>{children}</span>;
 }

@@ -1,3 +1,4 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { useNavigate } from "react-router";
 
@@ -6,6 +7,7 @@ import { BroughtBack } from "../../drafts/BroughtBack";
 import { SaveProblem } from "../../drafts/SaveProblem";
 import { useKept } from "../../drafts/useKept";
 import { Button } from "../../ui/Button";
+import { Complaint } from "../../ui/Complaint";
 import { readAmplifier, useSaveAmplifier } from "../useAmplifier";
 import { draftOf, GROUPS, recordOf, type Field } from "./fields";
 import { Select } from "../../ui/Select";
@@ -19,12 +21,19 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
   const navigate = useNavigate();
   const wrong =
     save.error instanceof Problem ? save.error.field.replace(/^record\./, "").split(".")[0] : null;
-  const remove = async () => {
-    if (!window.confirm(`Take ${amplifier.record.name} and all its sheets off the bench?`)) return;
-    await api.DELETE("/api/v1/amplifiers/{amplifier_id}", {
-      params: { path: { amplifier_id: amplifier.id } },
-    });
-    void navigate("/bench");
+  const client = useQueryClient();
+  const remove = useMutation({
+    mutationFn: async () => {
+      const params = { path: { amplifier_id: amplifier.id } };
+      await api.DELETE("/api/v1/amplifiers/{amplifier_id}", { params });
+    },
+    onSuccess: () => {
+      void client.invalidateQueries({ queryKey: ["amplifiers"] });
+      void navigate("/bench");
+    },
+  });
+  const takeOff = () => {
+    if (window.confirm(`Take ${amplifier.record.name} and all its sheets off the bench?`)) remove.mutate();
   };
   return (
     <form
@@ -71,12 +80,13 @@ export function RecordView({ amplifier }: { amplifier: AmplifierOut }) {
           save.reset();
         }}
       />
+      {remove.error && <Complaint>{remove.error.message}</Complaint>}
       <div className="mt-2 flex gap-3">
         <Button strong type="submit" disabled={save.isPending}>
           {save.isSuccess && !save.isPending ? "Save again" : "Save the record"}
         </Button>
         {save.isSuccess && !kept.changed && <span className="text-moss self-center text-sm">✓ saved</span>}
-        <Button className="ml-auto" onClick={() => void remove()}>
+        <Button className="ml-auto" disabled={remove.isPending} onClick={takeOff}>
           Take off the bench
         </Button>
       </div>

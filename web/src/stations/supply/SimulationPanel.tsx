@@ -42,11 +42,13 @@ export function SimulationPanel() {
   };
   const keep = async () => {
     if (!found) return;
-    const answer = await api.POST("/api/v1/simulations/csv", {
-      body: { document: found.job, seconds: found.seconds },
-      parseAs: "text",
-    });
-    saveFile("simulation.csv", String(answer.data ?? ""), "text/csv");
+    try {
+      const body = { document: found.job, seconds: found.seconds };
+      const answer = await api.POST("/api/v1/simulations/csv", { body, parseAs: "text" });
+      saveFile("simulation.csv", String(answer.data ?? ""), "text/csv");
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+    }
   };
   return (
     <Group title="A simulation over time">
