@@ -30,12 +30,12 @@ from underhood_server.bench.schemas import (
     SaveAmplifier,
     SaveSheet,
     SheetLine,
+    SheetOf,
 )
 from underhood_server.storage import summaries
 
 router = Router(by_alias=True)
 CSV = "text/csv; charset=utf-8"
-SheetName = Annotated[str, Field(max_length=120)]
 ToneAsked = Annotated[float, Field(gt=0, le=20000, allow_inf_nan=False)] | None
 
 
@@ -117,10 +117,10 @@ def create_amplifier(request: HttpRequest, payload: NewAmplifier) -> Status[Ampl
 
 
 @router.post("/import", response=AmplifierOut)
-def import_sheet(request: HttpRequest, file: File[UploadedFile], name: Form[SheetName] = "") -> AmplifierOut:
+def import_sheet(request: HttpRequest, file: File[UploadedFile], asked: Form[SheetOf]) -> AmplifierOut:
     """Import a bench sheet in CSV."""
     content = file.read(sheet_csv.LARGEST_BYTES + 1)
-    amplifier = services.import_sheet(workshop_of(request), content, file.name or "sheet.csv", name.strip())
+    amplifier = services.import_sheet(workshop_of(request), content, file.name or "sheet.csv", asked.name.strip())
     return _out(amplifier_of(request, amplifier.pk))
 
 

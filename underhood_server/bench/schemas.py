@@ -201,6 +201,12 @@ class GainSettingIn(In):
     to: GainSetting
 
 
+class SheetOf(In):
+    """Which amplifier a sheet is of, where it does not say itself."""
+
+    name: str = Field(default="", max_length=120)
+
+
 class ClaimedAmplifier(In):
     """An amplifier that nobody has benched: its name, and what is claimed of it."""
 

@@ -102,6 +102,7 @@ class AnotherWorkshop(WorkshopTest):
             ("post", "/api/v1/amplifiers/{amplifier_id}/sheets"): typed,
             ("put", "/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}"): {"version": 1, **typed},
             ("put", "/api/v1/jobs/{job_id}"): {"version": 1, "document": document()},
+            ("put", "/api/v1/jobs/{job_id}/archived"): {"archived": True},
             ("put", "/api/v1/parts/drivers/{driver_id}"): {"version": 1, "driver": LABELLED_DRIVER},
             ("put", "/api/v1/parts/{part_id}"): {"version": 1, "part": FUSE | {"price": 1}},
         }

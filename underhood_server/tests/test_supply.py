@@ -75,7 +75,7 @@ class Recordings(WorkshopTest):
         del job["basis"]["programme_file"]
         refused = self.send("post", "/forecasts", {"document": job})
         self.assertEqual(refused.status_code, 422)
-        self.assertIn("goals.0.programme", refused.json()["detail"])
+        self.assertIn("goal 1 is for a recording", refused.json()["detail"])
 
     def test_documents_that_are_sent_back_carry_its_hash_alone(self):
         basis = {"engine": "idle", "programme": "file", "programme_file": self.heard(tone())}

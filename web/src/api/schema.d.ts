@@ -6659,6 +6659,17 @@ export interface components {
       version: number;
     };
     /**
+     * SheetOf
+     * @description Which amplifier a sheet is of, where it does not say itself.
+     */
+    SheetOf: {
+      /**
+       * Name
+       * @default
+       */
+      name: string;
+    };
+    /**
      * SimulationIn
      * @description A job document and how long to play.
      */
@@ -7966,8 +7977,11 @@ export interface operations {
            * Format: binary
            */
           file: string;
-          /** Name */
-          name: string;
+          /**
+           * Name
+           * @default
+           */
+          name?: string;
         };
       };
     };
