@@ -60,7 +60,7 @@ test: system environment $(INTERFACE)
 	.venv/bin/mypy underhood underhood_server e2e benchmarks checks
 	@told=$$(.venv/bin/lint-imports) || { echo "$$told"; exit 1; }
 	npm run --silent check
-	npm run --silent test -- --reporter=dot
+	NO_COLOR=1 npm run --silent test -- --reporter=dot
 	$(PY) manage.py makemigrations --check --dry-run
 	$(PY) manage.py test underhood underhood_server e2e --noinput
 

@@ -12,7 +12,7 @@ import django
 
 django.setup()
 
-from e2e.browser import VIEWPORT, BrowserTest, Works  # noqa: E402 - Django must be set up first
+from e2e.browser import PHONE, TABLET, VIEWPORT, BrowserTest, Works  # noqa: E402 - Django must be set up first
 
 
 class Screenshots(BrowserTest):
@@ -49,15 +49,21 @@ class Screenshots(BrowserTest):
         self.tones()
 
     def in_the_hand(self) -> None:
-        """A job on a tablet with its ledger opened, and on a phone."""
+        """A job on a tablet with its ledger opened, and a new one begun on a phone."""
         page = self.page
-        page.set_viewport_size({"width": 820, "height": 1180})
+        page.set_viewport_size(TABLET)
         page.get_by_role("button", name="Open the ledger").click()
         self.shoot("tablet")
         page.get_by_role("button", name="Close the ledger").click()
-        page.set_viewport_size({"width": 390, "height": 844})
+        here = page.url
+        page.goto(f"{self.live_server_url}/jobs/new")
+        page.set_viewport_size(PHONE)
+        page.get_by_label("From the bench").select_option(label="Cuttle 650 mono")
+        page.get_by_role("group", name="The amplifier").get_by_text("bench, sheet").wait_for()
+        page.get_by_role("heading", name="New job").evaluate("at => at.scrollIntoView()")
         self.shoot("phone")
         page.set_viewport_size(VIEWPORT)
+        page.goto(here)
 
     def plan(self) -> None:
         """What a search of the demo's price list found for the car."""

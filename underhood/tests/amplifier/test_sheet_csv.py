@@ -62,7 +62,7 @@ class Reading(unittest.TestCase):
             ("# class: D", "# clas: D", ["line 2", "did you mean class"]),
             ("# class: D", "# class: Z", ["line 2", "class"]),
             ("14.4 1 standard", "14.4 standard", ["line 5", "claim"]),
-            ("63.0,716", "63.0,", ["line 8", "power_w, or output_v"]),
+            ("63.0,716", "63.0,", ["line 8", "its watts or its volts"]),
         ]:
             with self.subTest(new):
                 message = self.refused(SHEET.replace(old, new, 1))
