@@ -1,6 +1,7 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import type { AmplifierOut, Claim, ClaimCheck } from "../api/client";
+import { Problem, type AmplifierOut, type Claim, type ClaimCheck } from "../api/client";
 import { useKept } from "../drafts/useKept";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
@@ -27,6 +28,11 @@ export function ClaimsView({ amplifier }: { amplifier: AmplifierOut }) {
   const { judged } = amplifier;
   const save = useSaveAmplifier(amplifier);
   const bring = useImportClaims(amplifier);
+  const client = useQueryClient();
+  const lookAgain = () => {
+    save.reset();
+    void client.invalidateQueries({ queryKey: ["amplifier", amplifier.id] });
+  };
   return (
     <>
       <p className="mb-4 text-lg font-bold">{judged.verdict}</p>
@@ -66,6 +72,11 @@ export function ClaimsView({ amplifier }: { amplifier: AmplifierOut }) {
         />
       </div>
       {save.error && <Complaint>{save.error.message}</Complaint>}
+      {save.error instanceof Problem && save.error.status === 409 && (
+        <Button className="mt-2" onClick={lookAgain}>
+          See what is stored now
+        </Button>
+      )}
       {bring.error && <Complaint>{bring.error.message}</Complaint>}
       <div className="mt-7 grid grid-cols-2 gap-10 max-md:grid-cols-1">
         <section aria-label="price per measured watt">

@@ -1,6 +1,7 @@
 import { useCallback, useId, useLayoutEffect, useRef, useState } from "react";
 
 import type { Origin, Quantity } from "../api/client";
+import type { JobPath } from "../api/path";
 import { getAt, originOf, valueOf } from "../api/quantity";
 import { plain } from "../ui/format";
 import { full, readNumber } from "../ui/number";
@@ -9,7 +10,7 @@ import { useWork } from "./WorkContext";
 import { Wrong } from "./Wrong";
 
 interface Props {
-  path: string;
+  path: JobPath;
   label: string;
   unit?: string;
   /** How many shown units make one of the file's: 1000 shows milliohms. */

@@ -1,12 +1,13 @@
 import { useId } from "react";
 
+import type { JobPath } from "../api/path";
 import { getAt } from "../api/quantity";
 import { Select } from "../ui/Select";
 import { useWork } from "./WorkContext";
 import { Wrong } from "./Wrong";
 
 interface Props {
-  path: string;
+  path: JobPath;
   label: string;
   options: readonly (readonly [string, string])[];
   /** What holds where the file says nothing. */

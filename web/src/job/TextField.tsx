@@ -1,11 +1,12 @@
 import { useId } from "react";
 
+import type { JobPath } from "../api/path";
 import { getAt } from "../api/quantity";
 import { useWork } from "./WorkContext";
 import { Wrong } from "./Wrong";
 
 interface Props {
-  path: string;
+  path: JobPath;
   label: string;
   hint?: string;
   /** Whether it is a figure, such as a size, and not a name. */

@@ -1,6 +1,7 @@
 import { createContext, useContext } from "react";
 
 import type { Forecast, Job, Problem } from "../api/client";
+import type { JobPath } from "../api/path";
 
 export interface Open {
   id: number;
@@ -11,7 +12,8 @@ export interface Open {
   /** Whether the forecast is of this very job, not of the one before. */
   fresh: boolean;
   problem: Problem | null;
-  change: (path: string, value: unknown) => void;
+  /** Puts a value at a path; at the empty one the whole job. */
+  change: (path: JobPath | "", value: unknown) => void;
 }
 
 export const WorkContext = createContext<Open | null>(null);

@@ -64,8 +64,8 @@ describe("a number of the job", () => {
 
   it("is shown short and edited with all its digits", async () => {
     const work = openJob(
-      { box: { value: 48.123456, origin: "measured" } },
-      <QuantityField path="box" label="Volume" />,
+      { vehicle: { cabin_longest_m: { value: 48.123456, origin: "measured" } } },
+      <QuantityField path="vehicle.cabin_longest_m" label="Volume" />,
     );
     expect(box("Volume")).toHaveProperty("value", "48.12");
     await userEvent.click(box("Volume"));
@@ -74,7 +74,7 @@ describe("a number of the job", () => {
     expect([box("Volume").getAttribute("value"), work.changes]).toEqual(["48.12", []]);
     await userEvent.tab({ shift: true });
     await userEvent.keyboard("50");
-    expect(getAt(work.job(), "box")).toEqual({ value: 50, origin: "measured" });
+    expect(getAt(work.job(), "vehicle.cabin_longest_m")).toEqual({ value: 50, origin: "measured" });
   });
 
   it("may be empty only where that means something", async () => {

@@ -1,6 +1,7 @@
 import { useCallback, useState } from "react";
 
 import type { Job } from "../api/client";
+import type { Open } from "./WorkContext";
 
 export const ENGINES = [
   ["off", "Off"],
@@ -16,7 +17,7 @@ export type Played = (typeof PLAYED)[number][0];
 type Programme = Job["basis"]["programme"];
 
 /** What is played, of three; "music" goes back to the music that was chosen last. */
-export function usePlaying(job: Job, change: (path: string, value: unknown) => void) {
+export function usePlaying(job: Job, change: Open["change"]) {
   const programme = job.basis.programme;
   const [music, setMusic] = useState<Programme>("bass_heavy");
   const isMusic = programme !== "tone" && programme !== "burst";

@@ -123,7 +123,7 @@ function Pick() {
 
 function Given({ amplifier, index }: { amplifier: Amplifier; index: number }) {
   const { id, job, change } = useWork();
-  const at = `amplifiers.${index}`;
+  const at = `amplifiers.${index}` as const;
   const remove = () =>
     change(
       "amplifiers",

@@ -14,6 +14,7 @@ import { fixed } from "../../ui/format";
 import { Group } from "../Split";
 import { DropTest } from "./DropTest";
 import { GaugeTest } from "./GaugeTest";
+import { amplifierOf, placeOf, type CablePlace } from "./placeOf";
 import { useLayout } from "./useCable";
 import { CONDUCTORS } from "./words";
 
@@ -37,7 +38,7 @@ const TERMINALS = [
 
 /** What is given of one cable, what is fitted along it, and what was measured on it. */
 export function CableFields({ cable }: { cable: CableResult }) {
-  const at = cable.field;
+  const at = placeOf(cable);
   const length = lengthField(useShop());
   return (
     <>
@@ -75,12 +76,12 @@ export function CableFields({ cable }: { cable: CableResult }) {
 function FedFrom({ cable }: { cable: CableResult }) {
   const places = usePlaces();
   if (cable.role !== "lead") return null;
-  return <SelectField path={cable.field.replace(/lead$/, "at")} label="Fed from" options={places} />;
+  return <SelectField path={`${amplifierOf(cable)}.at`} label="Fed from" options={places} />;
 }
 
 function WayBack({ cable }: { cable: CableResult }) {
   const { job, change } = useWork();
-  const at = `${cable.field}.return`;
+  const at = `${placeOf(cable)}.return` as const;
   const way = getAt(job, at) as { kind?: string } | null | undefined;
   const kind = way?.kind ?? (cable.role === "lead" ? "cable" : "chassis");
   const options = cable.role === "lead" ? RETURNS.slice(0, 2) : RETURNS;
@@ -113,7 +114,7 @@ function WayBack({ cable }: { cable: CableResult }) {
   );
 }
 
-function BackLength({ at }: { at: string }) {
+function BackLength({ at }: { at: `${CablePlace}.return` }) {
   return (
     <QuantityField path={`${at}.length_m`} label="Its length" empty="same" {...lengthField(useShop())} />
   );
@@ -122,7 +123,7 @@ function BackLength({ at }: { at: string }) {
 /** What the cable goes into: an amplifier's terminals, or the blocks at its ends. */
 function TerminalFields({ cable }: { cable: CableResult }) {
   const { job, change } = useWork();
-  const amplifier = cable.field.replace(/\.lead$/, "");
+  const amplifier = amplifierOf(cable);
   const blocks = (job.nodes ?? []).flatMap((node, i) =>
     node.kind === "distribution" && [cable.start, cable.end].includes(node.name) ? [{ node, i }] : [],
   );
@@ -160,7 +161,7 @@ function TerminalFields({ cable }: { cable: CableResult }) {
 
 function FuseFields({ cable }: { cable: CableResult }) {
   const { change } = useWork();
-  const at = cable.field;
+  const at = placeOf(cable);
   return (
     <>
       <QuantityField path={`${at}.fuse_from_a`} label="Fuse at its start" unit="A" empty="none" />

@@ -6,6 +6,7 @@ import { fixed } from "../../ui/format";
 import { LeftHead, Table } from "../../ui/Table";
 import { Group } from "../Split";
 import { CableName } from "./CablesTable";
+import { placeOf } from "./placeOf";
 import { useCablePlan } from "./useCable";
 import { fuseWords } from "./words";
 
@@ -87,7 +88,7 @@ function Fitting({ cable: { fuse_fits: fits } }: { cable: CableResult }) {
 /** One end: fitted, advised, or not needed, with a button that takes the advice. */
 function End({ cable, end }: { cable: CableResult; end: "from" | "to" }) {
   const { job, forecast, change } = useWork();
-  const field = `${cable.field}.fuse_${end}_a`;
+  const field = `${placeOf(cable)}.fuse_${end}_a` as const;
   const fitted = valueOf(getAt(job, field) as Quantity | null);
   const needed = end === "from" ? cable.fuse_at_start : cable.fuse_at_end;
   const place = end === "from" ? cable.start_words : cable.end_words;

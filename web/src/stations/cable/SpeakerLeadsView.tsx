@@ -19,7 +19,7 @@ export function SpeakerLeadFields() {
   return (
     <>
       {(job.amplifiers ?? []).map((amplifier, i) => {
-        const at = `amplifiers.${i}.speaker_lead`;
+        const at = `amplifiers.${i}.speaker_lead` as const;
         if (!amplifier.speaker_lead)
           return (
             <Group key={amplifier.id} title={`Lead of ${amplifier.name}`}>
@@ -122,7 +122,9 @@ function Lead({ lead }: { lead: SpeakerLead }) {
                   <button
                     className="hover:bg-sheet border-rule min-h-11 rounded-sm border px-3"
                     aria-label={`Use ${size} for ${lead.amplifier}`}
-                    onClick={() => change(`${lead.field}.size`, choice.size)}
+                    onClick={() =>
+                      change(`${lead.field as `amplifiers.${number}.speaker_lead`}.size`, choice.size)
+                    }
                   >
                     Use
                   </button>

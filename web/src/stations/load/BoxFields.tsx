@@ -14,7 +14,7 @@ const BOXES = [
 /** The enclosure of a load. */
 export function BoxFields({ index }: { index: number }) {
   const { job, change } = useWork();
-  const at = `amplifiers.${index}.load.box`;
+  const at = `amplifiers.${index}.load.box` as const;
   const box = job.amplifiers?.[index]?.load?.box;
   const choose = (kind: string) =>
     change(

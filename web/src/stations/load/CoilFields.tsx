@@ -5,7 +5,7 @@ import { useWork } from "../../job/WorkContext";
 /** How many drivers and coils, and their ohms; other numbers want another wiring, so the chosen one is asked for anew. */
 export function CoilFields({ index }: { index: number }) {
   const { job, change } = useWork();
-  const at = `amplifiers.${index}.load`;
+  const at = `amplifiers.${index}.load` as const;
   const load = job.amplifiers?.[index]?.load;
   const count = (field: "drivers" | "coils_per_driver") => (quantity: Quantity | null) =>
     change(at, { ...load, [field]: quantity, wiring: null });

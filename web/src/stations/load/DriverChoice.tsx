@@ -16,7 +16,7 @@ export function DriverChoice({ index }: { index: number }) {
     queryFn: async () =>
       data(await api.GET("/api/v1/parts/drivers", { params: { query: { limit: MOST_CHOICES } } })).items,
   });
-  const at = `amplifiers.${index}.load`;
+  const at = `amplifiers.${index}.load` as const;
   const load = job.amplifiers?.[index]?.load;
   const driver = load?.driver;
   const choose = (id: string) => {

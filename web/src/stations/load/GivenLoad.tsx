@@ -1,6 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 
 import { api, data, fileForm, type Quantity } from "../../api/client";
+import type { JobPath } from "../../api/path";
 import { originOf, valueOf } from "../../api/quantity";
 import { QuantityField } from "../../job/QuantityField";
 import { useWork } from "../../job/WorkContext";
@@ -23,7 +24,7 @@ const SMOOTHINGS = [
 /** Everything entered about one amplifier's load. */
 export function GivenLoad({ index, name }: { index: number; name: string }) {
   const { job } = useWork();
-  const at = `amplifiers.${index}.load`;
+  const at = `amplifiers.${index}.load` as const;
   const load = job.amplifiers?.[index]?.load;
   const riseMeasured = originOf(load?.rise as Quantity | undefined) === "measured";
   const modelled = load?.sweep || (load?.driver && load.box && load.box.kind !== "measured");
@@ -58,14 +59,14 @@ export function GivenLoad({ index, name }: { index: number; name: string }) {
 }
 
 /** How steep a filter is: 6 dB an octave for each order. */
-function OrderField({ path, of }: { path: string; of: Quantity | null | undefined }) {
+function OrderField({ path, of }: { path: JobPath; of: Quantity | null | undefined }) {
   if (valueOf(of) === null) return null;
   return <QuantityField path={path} label="Its order" unit="× 6 dB" empty="usual" />;
 }
 
 function SweepFields({ index }: { index: number }) {
   const { job, change } = useWork();
-  const at = `amplifiers.${index}.load.sweep`;
+  const at = `amplifiers.${index}.load.sweep` as const;
   const sweep = job.amplifiers?.[index]?.load?.sweep;
   const read = useMutation({
     mutationFn: async (file: File) => data(await api.POST("/api/v1/sweeps", fileForm(file))),

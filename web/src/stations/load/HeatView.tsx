@@ -8,7 +8,7 @@ import { Table } from "../../ui/Table";
 /** What warm coils do to the ohms and the watts at the tone. */
 export function HeatView({ index, load }: { index: number; load: LoadResult }) {
   const { change } = useWork();
-  const at = `amplifiers.${index}.load`;
+  const at = `amplifiers.${index}.load` as const;
   const use = (rise: number) =>
     change(`${at}.coil_temperature_rise_k`, { value: Math.round(rise), origin: "typed" });
   return (

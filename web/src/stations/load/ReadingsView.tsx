@@ -24,7 +24,7 @@ const FIELDS = [
 /** Volts and amps read in the car: what they say, kept with the job and used in place of the model near their tone. */
 export function ReadingsView({ index, told: says }: { index: number; told: LoadResult["told"] }) {
   const { job, change } = useWork();
-  const path = `amplifiers.${index}.load.readings`;
+  const path = `amplifiers.${index}.load.readings` as const;
   const readings = (getAt(job, path) as LoadReading[] | undefined) ?? [];
   const [text, setText] = useState<Record<string, string>>(EMPTY);
   const told = useMutation({

@@ -16,7 +16,7 @@ export function WiringView({ index, name }: { index: number; name: string }) {
   const options = answer.data?.options ?? [];
   const used = options.find((each) => each.in_use);
   const drawn = options.find((each) => keyOf(each) === shown) ?? used;
-  const at = `amplifiers.${index}`;
+  const at = `amplifiers.${index}` as const;
   const use = (option: LoadOption) => {
     setShown(keyOf(option));
     if (option.connection === used?.connection && option.connection !== "per_driver")

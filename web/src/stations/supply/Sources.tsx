@@ -2,6 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, data } from "../../api/client";
+import type { JobPath } from "../../api/path";
 import { CheckField } from "../../job/CheckField";
 import { QuantityField } from "../../job/QuantityField";
 import { SelectField } from "../../job/SelectField";
@@ -104,7 +105,7 @@ export function Chargers() {
 }
 
 /** Where a converter gives and takes: it makes no power. */
-function ConverterFields({ at }: { at: string }) {
+function ConverterFields({ at }: { at: `chargers.${number}` }) {
   const { change } = useWork();
   const places = usePlaces();
   return (
@@ -131,7 +132,7 @@ function ConverterFields({ at }: { at: string }) {
 }
 
 /** What the management of a lithium battery lets through. */
-function ManagementFields({ at }: { at: string }) {
+function ManagementFields({ at }: { at: `banks.${number}` }) {
   return (
     <>
       <QuantityField path={`${at}.charge_limit_a`} label="Management: charge" unit="A" empty="unknown" />
@@ -222,7 +223,7 @@ const ISOLATORS = [
 ] as const;
 
 /** Two readings at the posts give a battery's internal resistance. */
-function LoadTest({ path }: { path: string }) {
+function LoadTest({ path }: { path: JobPath }) {
   const { change } = useWork();
   const [text, setText] = useState({ first_v: "", first_a: "0", second_v: "", second_a: "" });
 
