@@ -95,7 +95,7 @@ function About({ summary, onTag }: { summary: Summary; onTag: (tag: string) => v
           {summary.tags.map((tag) => (
             <button
               key={tag}
-              className="text-teal min-h-11 px-1 text-sm underline underline-offset-4"
+              className="text-teal min-h-11 min-w-11 px-1 text-left text-sm underline underline-offset-4"
               aria-label={`Only jobs tagged ${tag}`}
               onClick={() => onTag(tag)}
             >

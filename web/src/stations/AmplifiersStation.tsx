@@ -210,7 +210,7 @@ function Row({
   return (
     <tr>
       <td className="lg:whitespace-nowrap">{label}</td>
-      <td className={words ? "xl:whitespace-nowrap" : `figure text-lg ${tone}`}>{value}</td>
+      <td className={words ? "" : `figure text-lg ${tone}`}>{value}</td>
       <td className="text-soft text-left! text-sm">{note}</td>
     </tr>
   );

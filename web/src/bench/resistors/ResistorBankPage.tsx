@@ -173,7 +173,7 @@ export function ResistorBankPage() {
                       {plain(each.load_ohm)} Ω
                     </button>
                   </td>
-                  <td className="text-left! text-sm">{each.words}</td>
+                  <td className="min-w-40 text-left! text-sm">{each.words}</td>
                   <td className="figure">{each.pieces}</td>
                   <td className="figure">{watts(each.expected_w)} W</td>
                   <td className={`figure ${each.overload > 1 ? "text-ochre" : "text-moss"}`}>
