@@ -148,23 +148,23 @@ class Jobs(BrowserTest):
         about.get_by_label("Customer").fill("Ida Fenn")
         about.get_by_label("Plate").fill("SM-77")
         about.get_by_label("Tags").fill("loud, loud, trade fair")
-        about.get_by_role("combobox", name="The work is").select_option(label="planned")
+        about.get_by_role("combobox", name="The work is").select_option(label="proved")
         about.get_by_role("button", name="Close").click()
         expect(page.get_by_role("button", name="About this job")).to_have_text(
-            "Ida Fenn · SM-77 · planned · loud · trade fair"
+            "Ida Fenn · SM-77 · proved · loud · trade fair"
         )
         self.saved()
         page.keyboard.press("/")
         expect(page.get_by_role("searchbox")).to_be_focused()
         jobs = page.get_by_role("table", name="Jobs").get_by_role("row")
-        for words in ("ida f", "sm-77", "trade"):
+        for words in ("ida f", "sm-77", "fair"):
             page.get_by_role("searchbox").fill(words)
             expect(jobs).to_have_count(2)
             expect(jobs.nth(1)).to_contain_text("Ida Fenn · SM-77")
         page.reload()
-        expect(page.get_by_role("searchbox")).to_have_value("trade")
+        expect(page.get_by_role("searchbox")).to_have_value("fair")
         page.get_by_role("searchbox").fill("")
-        page.get_by_role("combobox", name="Which jobs").select_option(label="planned")
+        page.get_by_role("combobox", name="Which jobs").select_option(label="proved")
         expect(jobs).to_have_count(2)
         page.get_by_role("button", name="Archive Estate car, two 12s").click()
         expect(page.get_by_text("No job is like that.")).to_be_visible()
