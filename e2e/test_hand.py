@@ -106,6 +106,9 @@ class InTheHand(BrowserTest):
 
     def test_an_expired_log_in_is_asked_for_over_the_page(self) -> None:
         self.open()
+        # What is asked for besides the forecast has come: else the next of it would ask for the log-in by itself.
+        self.page.wait_for_load_state("networkidle")
+        self.page.wait_for_timeout(500)
         Session.objects.all().delete()
         self.title().fill("Typed after the log-in expired")
         dialog = self.page.get_by_role("dialog")
