@@ -51,6 +51,7 @@ class Jobs(BrowserTest):
         self.tab_to("Start a job")
         page.keyboard.press("Enter")
         page.get_by_role("heading", name="New job").wait_for()
+        expect(page.get_by_role("main")).to_be_focused()  # what was in focus is gone with its page
         self.tab_to("Called")
         page.keyboard.press("Control+a")
         page.keyboard.type("Keyboard car")
@@ -115,6 +116,13 @@ class Jobs(BrowserTest):
         ledger = page.get_by_role("complementary", name="Ledger")
         expect(ledger.get_by_role("button", name=re.compile("^Delivered"))).to_be_visible()
         expect(ledger).to_contain_text("Measure this next")
+        # Another amplifier leaves alone what was said of drivers and box.
+        page.get_by_role("button", name="Another one").click()
+        page.get_by_role("combobox", name="From the bench").select_option(label="Marram 1200 mono")
+        expect(page.get_by_role("group", name="The amplifier")).to_contain_text("Marram 1200 mono")
+        expect(page.get_by_role("textbox", name="Volume, whole box")).to_have_value("50")
+        page.get_by_role("button", name="Another one").click()
+        page.get_by_role("combobox", name="From the bench").select_option(label="Cuttle 650 mono")
         # Another kind of vehicle brings its battery, but leaves alone what was put in.
         page.get_by_role("combobox", name="Kind").select_option(label="estate car")
         expect(page.get_by_role("textbox", name="Capacity")).to_have_value("70")
@@ -157,6 +165,9 @@ class Jobs(BrowserTest):
         page.keyboard.press("/")
         expect(page.get_by_role("searchbox")).to_be_focused()
         jobs = page.get_by_role("table", name="Jobs").get_by_role("row")
+        page.keyboard.type("trade fair of no one", delay=0)
+        expect(page.get_by_role("searchbox")).to_have_value("trade fair of no one")
+        expect(page.get_by_text("No job is like that.")).to_be_visible()
         for words in ("ida f", "sm-77", "fair"):
             page.get_by_role("searchbox").fill(words)
             expect(jobs).to_have_count(2)
@@ -190,6 +201,31 @@ class Jobs(BrowserTest):
         expect(page.get_by_role("combobox", name="Load of")).to_contain_text("Saltpan 2x90")
         expect(page.get_by_role("textbox", name="Drivers")).to_be_focused()
         self.assertNotIn("at=", page.url)
+
+    def test_keys_lead_to_a_reading_a_new_job_and_past_what_every_page_has(self) -> None:
+        page = self.enter()
+        page.get_by_role("link", name="Estate car, two 12s").click()
+        high_pass = page.get_by_role("textbox", name="High-pass")
+        high_pass.fill("31")
+        self.saved(2)
+        high_pass.press("Escape")
+        expect(high_pass).not_to_be_focused()
+        page.keyboard.press("Control+z")
+        expect(high_pass).to_have_value("25")
+        page.keyboard.press("Control+y")
+        expect(high_pass).to_have_value("31")
+        page.keyboard.press("r")
+        expect(page.get_by_role("tab", name="Readings")).to_have_attribute("aria-selected", "true")
+        expect(page.get_by_role("textbox", name="Tone, Hz")).to_be_focused()
+        page.keyboard.press("Escape")
+        page.keyboard.press("n")
+        expect(page).to_have_url(re.compile("/jobs/new$"))
+        page.reload()
+        page.get_by_role("heading", name="New job").wait_for()
+        page.keyboard.press("Tab")
+        self.assertEqual(page.evaluate(FOCUSED), "Skip to the page")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("main")).to_be_focused()
 
     def test_one_key_asks_for_one_forecast_at_every_station(self) -> None:
         page = self.enter()

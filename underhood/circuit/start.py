@@ -71,10 +71,11 @@ def usual_amplifier(
 
 
 def _rated_ohm(record: AmplifierRecord, runs: Sequence[Measurement], claims: Sequence[Claim]) -> float | None:
-    """The lowest load that it is said or was seen to hold, ohm."""
+    """The lowest load that it is said or was seen to hold, ohm; not one at which its protection tripped."""
     if record.minimum_load_ohm is not None:
         return record.minimum_load_ohm.value
-    return min([each.load_ohm for each in runs] + [each.load_ohm for each in claims], default=None)
+    held = [each.load_ohm for each in runs if not (each.protect or each.excluded)]
+    return min(held + [each.load_ohm for each in claims], default=None)
 
 
 def _job(template: vehicle.Template, row: dict[str, str]) -> JobDocument:

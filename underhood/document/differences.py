@@ -1,11 +1,13 @@
 """What differs between two documents, field by field, in words and figures: two saves of a job, mine and another's.
 
-Lists of one length are compared entry by entry; of lists of different lengths all that can be told is what each holds.
+Lists of one length are compared entry by entry; of lists of different lengths what each holds is told, and what changed
+in the parts that have the same name in both.
 Left out: which of both is right.
 """
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
@@ -23,6 +25,8 @@ SYMBOLS = {"ohm": "Ω", "ohm/m": "Ω/m"}
 MOST_STEPS = 24
 """Deeper than any document of the project; what lies below is told as a whole."""
 LONGEST = 80
+KEY = re.compile(r"[a-z]+(_[a-z]+)+")
+"""One of a few words that the file may hold, such as `bass_heavy`: told with spaces; what a person wrote stays."""
 SMALL = 0.1
 """Ohms below which milliohms read better."""
 
@@ -156,8 +160,9 @@ def value_words(value: Any, path: str = "") -> str:
     if isinstance(value, list):
         return _listed(value, path)
     if isinstance(value, Mapping):
-        return str(value.get("name") or value.get("kind") or "given").replace("_", " ")[:LONGEST]
-    return str(value).replace("_", " ")[:LONGEST]
+        return value_words(value.get("name") or value.get("kind") or "given")
+    words = str(value)
+    return (words.replace("_", " ") if KEY.fullmatch(words) else words)[:LONGEST]
 
 
 def _listed(values: list[Any], path: str) -> str:
@@ -169,7 +174,7 @@ def _listed(values: list[Any], path: str) -> str:
 def _figure(number: float, unit: str) -> str:
     if unit in SYMBOLS and 0 < abs(number) < SMALL:
         number, unit = number * 1000, f"m{SYMBOLS[unit]}"
-    words = f"{number:.6g} {SYMBOLS.get(unit, unit)}".strip()
+    words = f"{number:.10g} {SYMBOLS.get(unit, unit)}".strip()
     return words.replace("-", "−")
 
 

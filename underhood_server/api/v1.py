@@ -10,6 +10,7 @@ from underhood_server.bench.amplifiers_api import router as amplifiers
 from underhood_server.bench.tones_api import router as test_tones
 from underhood_server.bench.tools_api import router as bench_tools
 from underhood_server.jobs.api import router as jobs
+from underhood_server.jobs.documents_api import router as documents
 from underhood_server.jobs.forecasts_api import router as forecasts
 from underhood_server.jobs.harness_api import router as harness
 from underhood_server.jobs.loads_api import router as loads
@@ -39,5 +40,5 @@ api.add_router("/parts", drivers, tags=["parts"])
 api.add_router("/parts", parts, tags=["parts"])
 api.add_router("/workshop-settings", workshop, tags=["workshop"])
 api.add_router("/jobs", jobs, tags=["jobs"])
-for asked in (bench_tools, forecasts, loads, supply, harness, plans):
+for asked in (bench_tools, documents, forecasts, loads, supply, harness, plans):
     api.add_router("", asked, tags=["questions"])

@@ -40,6 +40,8 @@ __all__ = [
 ]
 
 KIND = "job"
+NEXT_TAG = "\n"
+"""Between tags as they are searched: a tag holds none. In a stored list accents and quotes would stand escaped."""
 
 
 def create_job(workshop: Workshop, document: JobDocument, user: User | None) -> Job:
@@ -67,7 +69,8 @@ def summary(job: Job, result: ForecastResult | None = None) -> dict[str, Any]:
         "state": document.state,
         "customer": document.customer,
         "plate": document.vehicle_plate,
-        "tags": list(document.tags),
+        "tags": document.tags,
+        "tagged": "".join(f"{NEXT_TAG}{each}{NEXT_TAG}" for each in document.tags),
         **_verdict(result or forecast_of(recordings.whole(job.workshop_id, document))),
     }
 
@@ -118,14 +121,14 @@ def save_job(job: Job, version: int, document: JobDocument, user: User | None) -
 def found(jobs: QuerySet[Job], search: str, state: str, tag: str, archived: bool) -> QuerySet[Job]:
     """Those of some jobs whose title, customer, plate or a tag holds `search`, in a state and with a tag if asked."""
     told = Q(title__icontains=search)
-    for field in ("customer", "plate", "tags"):
+    for field in ("customer", "plate", "tagged"):
         told |= Q(**{f"summary__{field}__icontains": search})
     rows = jobs.filter(archived_at__isnull=not archived)
     if search:
         rows = rows.filter(told)
     if state:
         rows = rows.filter(summary__state=state)
-    return rows.filter(summary__tags__icontains=f'"{tag}"') if tag else rows
+    return rows.filter(summary__tagged__icontains=f"{NEXT_TAG}{tag}{NEXT_TAG}") if tag else rows
 
 
 def with_changes(revisions: Sequence[Revision]) -> list[tuple[Revision, list[Difference]]]:

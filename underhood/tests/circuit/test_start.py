@@ -57,7 +57,9 @@ class Starts(unittest.TestCase):
         self.assertEqual(amplifier().load.wiring, "coils parallel")  # claimed at 2 ohms: two coils of 4 in parallel
         self.assertEqual(amplifier(minimum_load_ohm=4).load.wiring, "coils series")
         self.assertIsNone(usual_amplifier(AmplifierRecord(name="Nothing known")).load.wiring)
-        benched = usual_amplifier(
-            AmplifierRecord(name="Benched"), [Measurement(load_ohm=4, criterion="thd1", power_w=90)]
-        )
-        self.assertEqual((benched.load.wiring, len(benched.runs)), ("coils series", 1))
+        run = Measurement(load_ohm=4, criterion="thd1", power_w=90)
+        tripped = Measurement(load_ohm=2, criterion="thd1", protect=True)
+        left_out = Measurement(load_ohm=2, criterion="thd1", power_w=900, excluded=True)
+        for runs in ([run], [run, tripped], [run, left_out]):
+            benched = usual_amplifier(AmplifierRecord(name="Benched"), runs)
+            self.assertEqual((benched.load.wiring, benched.runs), ("coils series", runs))

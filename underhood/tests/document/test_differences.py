@@ -43,6 +43,8 @@ class Differences(unittest.TestCase):
             ("amplifiers.0.load.high_pass_hz", 25, (f"{name}: high-pass", "nothing", "25 Hz")),
             ("chargers.0.always_on", True, ("Alternator: runs with the engine off", "no", "yes")),
             ("basis.programme", "bass_heavy", ("Programme", "tone", "bass heavy")),
+            ("title", "SM_12 van", ("Title", "Estate car, two 12s", "SM_12 van")),
+            ("banks.0.capacity_ah", 70.000125, ("Front battery: capacity", "70 Ah", "70.000125 Ah")),
             ("basis.level_db", -3, ("Level", "0 dB, assumed", "−3 dB")),
         ]
         for path, value, told in cases:

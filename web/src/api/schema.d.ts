@@ -393,7 +393,7 @@ export interface paths {
      * Compare Documents
      * @description Every field in which two documents differ, in words and figures.
      */
-    post: operations["underhood_server_jobs_forecasts_api_compare_documents"];
+    post: operations["underhood_server_jobs_documents_api_compare_documents"];
     delete?: never;
     options?: never;
     head?: never;
@@ -531,7 +531,7 @@ export interface paths {
      * List Job Starts
      * @description What a new job starts from, for each kind of vehicle: usual values, all assumed.
      */
-    get: operations["underhood_server_jobs_forecasts_api_list_job_starts"];
+    get: operations["underhood_server_jobs_documents_api_list_job_starts"];
     put?: never;
     post?: never;
     delete?: never;
@@ -8664,7 +8664,7 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_forecasts_api_compare_documents: {
+  underhood_server_jobs_documents_api_compare_documents: {
     parameters: {
       query?: never;
       header?: never;
@@ -8896,7 +8896,7 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
-  underhood_server_jobs_forecasts_api_list_job_starts: {
+  underhood_server_jobs_documents_api_list_job_starts: {
     parameters: {
       query?: never;
       header?: never;

@@ -20,6 +20,20 @@ export const STEPS_KEPT = 20;
 let opened: UseStore | null = null;
 const store = () => (opened ??= createStore("under-hood", "drafts"));
 
+/**
+ * What is kept as this program has it: a draft may be of an older one, which did not know a field yet. What it lacks is
+ * as the server has it.
+ */
+export function completed<T extends object>(kept: Kept<T>, stored: T): Kept<T> {
+  const whole = (document: T) => ({ ...stored, ...document });
+  return {
+    ...kept,
+    document: kept.document && whole(kept.document),
+    past: kept.past.map(whole),
+    future: kept.future.map(whole),
+  };
+}
+
 /** What is kept under a name such as "job:7"; nothing where the browser keeps nothing. */
 export async function kept<T>(key: string): Promise<Kept<T> | null> {
   try {

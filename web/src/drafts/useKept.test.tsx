@@ -59,6 +59,12 @@ describe("something typed that a button saves", () => {
     ]);
   });
 
+  it("has what an older program did not know as the server has it", async () => {
+    browser.set("sheet:1", { version: 4, document: { more: "kept" }, past: [], future: [], at: 1 });
+    const hook = open();
+    await waitFor(() => expect(now(hook).value).toEqual({ note: "stored", more: "kept" }));
+  });
+
   it("does not put what was kept over what is being typed", async () => {
     browser.set("sheet:1", { version: 4, document: { note: "kept" }, past: [], future: [], at: 1 });
     const hook = open();

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
 import { same } from "../api/same";
-import { forget, keep, kept } from "./drafts";
+import { completed, forget, keep, kept } from "./drafts";
 
 export interface KeptState<T> {
   value: T;
@@ -21,7 +21,10 @@ export interface KeptState<T> {
 }
 
 /** Something typed that is saved by a button: kept in this browser from the first keystroke until the server has it. */
-export function useKept<T>(key: string, stored: { version: number; document: T }): KeptState<T> {
+export function useKept<T extends object>(
+  key: string,
+  stored: { version: number; document: T },
+): KeptState<T> {
   const [base, setBase] = useState(stored);
   const [value, setValue] = useState(stored.document);
   const [version, setVersion] = useState(stored.version);
@@ -30,7 +33,8 @@ export function useKept<T>(key: string, stored: { version: number; document: T }
   const first = useRef(stored.document);
   useEffect(() => {
     let gone = false;
-    void kept<T>(key).then((found) => {
+    void kept<T>(key).then((draft) => {
+      const found = draft && completed(draft, first.current);
       if (gone || touched.current || found?.document == null || same(found.document, first.current)) return;
       setValue(found.document);
       setVersion(found.version);

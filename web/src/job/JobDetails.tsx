@@ -6,6 +6,7 @@ import { Modal } from "../ui/Modal";
 import { SelectField } from "./SelectField";
 import { TextField } from "./TextField";
 import { useWork } from "./WorkContext";
+import { Wrong } from "./Wrong";
 
 /** Whose car it is, in a line. */
 export function detailsOf(job: Job): string {
@@ -52,18 +53,15 @@ function Tags() {
           className="hover:border-rule focus:bg-sheet h-11 min-w-0 flex-1 rounded-sm border border-transparent bg-transparent px-1.5 text-right"
           defaultValue={job.tags.join(", ")}
           aria-invalid={wrong !== null}
+          aria-describedby={wrong ? `${id}-wrong` : undefined}
           onChange={(event) => change("tags", tagsIn(event.target.value))}
         />
       </div>
-      {wrong && (
-        <p role="alert" className="text-vermilion text-sm">
-          ◆ {wrong}
-        </p>
-      )}
+      <Wrong id={`${id}-wrong`}>{wrong}</Wrong>
     </div>
   );
 }
 
-export function tagsIn(text: string): string[] {
+function tagsIn(text: string): string[] {
   return [...new Set(text.split(",").map((each) => each.trim()))].filter(Boolean);
 }

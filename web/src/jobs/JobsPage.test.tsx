@@ -33,6 +33,20 @@ describe("the jobs", () => {
     expect(address()).toBe("/jobs/new");
   });
 
+  it("say why they did not come, and are asked for again", async () => {
+    let down = true;
+    serve({
+      "GET /api/v1/jobs": () => (down ? new Refusal("The workshop's storage is busy.", "", 503) : NONE),
+    });
+    openPage(<JobsPage />);
+    expect((await screen.findByRole("alert")).textContent).toContain("storage is busy");
+    expect(screen.queryByRole("region", { name: "Where to begin" })).toBeNull();
+    down = false;
+    await userEvent.click(screen.getByRole("button", { name: "Try again" }));
+    await screen.findByText(/No job yet/);
+    expect(screen.queryByRole("alert")).toBeNull();
+  });
+
   it("say why a file cannot be read, and stay where they are", async () => {
     const words = "old.json: line 1: version: 2 cannot be read";
     serve({ "GET /api/v1/jobs": () => NONE, "POST /api/v1/jobs/import": () => new Refusal(words) });

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useDeferredValue, useMemo, useRef } from "react";
+import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 
 import { api, data, fileForm, type Job, type JobLine } from "../api/client";
@@ -25,6 +25,8 @@ const SORTS = [
   ["title", "by title"],
   ["-title", "by title, backwards"],
 ] as const;
+/** That a list fetches at a time: 30 kB at most. */
+const AT_ONCE = 50;
 const SHOWN = [["", "all jobs"] as const, ...STATES, ["archived", "archived"] as const];
 
 /** All jobs of the workshop, each with its verdict. */
@@ -34,11 +36,21 @@ export function JobsPage() {
   const box = useRef<HTMLInputElement>(null);
   const { state } = useLocation() as { state: { find?: boolean } | null };
   const { asked, ask } = useAsked();
-  const search = useDeferredValue(asked.search);
+  // The address follows what is typed when the page gets to it: a box that showed the address would lose letters.
+  const [typed, setTyped] = useState(asked.search);
+  const search = useDeferredValue(typed);
   const { sort, shown, tag } = asked;
   const jobs = usePages(["jobs", "pages", search, sort, shown, tag], async (offset, signal) => {
     const archived = shown === "archived";
-    const query = { offset, search, sort, tag, archived, state: archived ? ("" as const) : shown };
+    const query = {
+      offset,
+      limit: AT_ONCE,
+      search,
+      sort,
+      tag,
+      archived,
+      state: archived ? ("" as const) : shown,
+    };
     return data(await api.GET("/api/v1/jobs", { params: { query }, signal }));
   });
   const again = () => void client.invalidateQueries({ queryKey: ["jobs"] });
@@ -99,8 +111,11 @@ export function JobsPage() {
           aria-label="Find a job by its title, customer, plate or tag"
           placeholder="title, customer, plate or tag"
           className="w-72"
-          value={asked.search}
-          onChange={(event) => ask({ search: event.target.value })}
+          value={typed}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            ask({ search: event.target.value });
+          }}
         />
         <Select
           aria-label="Which jobs"

@@ -36,6 +36,17 @@ describe("a document that is left and opened again", () => {
     expect([theirs.history.past, theirs.saving.theirs]).toEqual([[], null]);
   });
 
+  it("has what an older program did not know as the server has it, in the draft and in every step", () => {
+    const stored = { version: 3, document: { title: "Estate", tags: ["loud"] } };
+    const older = { title: "Typed before" } as typeof stored.document;
+    const record = { version: 3, document: older, past: [{ ...older, title: "Es" }], future: [], at: 1 };
+    const again = resumed(stored, record, null);
+    expect(again.history.present).toEqual({ title: "Typed before", tags: ["loud"] });
+    expect(step(again, { do: "undo" })?.history.present).toEqual({ title: "Es", tags: ["loud"] });
+    const same = resumed(stored, { ...record, document: { title: "Estate" } as typeof older }, null);
+    expect(same.broughtBack).toBeNull();
+  });
+
   it("keeps no more steps than a keystroke can write", () => {
     const many = Array.from({ length: 50 }, (_, k) => k).reduce(
       (working, k) => typed(working, `title ${k}`, 5000 * k),

@@ -1,7 +1,7 @@
 import { setAt } from "../../api/quantity";
 import { same } from "../../api/same";
 import { changed, redone, undone, type History } from "../history";
-import { STEPS_KEPT, type Kept } from "../../drafts/drafts";
+import { completed, STEPS_KEPT, type Kept } from "../../drafts/drafts";
 import { draft, next, opened, type Happening, type Saving, type Stored } from "./saving";
 
 /** A document that is worked on: its steps to undo, and how its saving stands. */
@@ -22,7 +22,12 @@ export type Step<T> =
   | { do: "happened"; event: Happening<T> };
 
 /** As it was left: what the server has, with what only this browser has over it; `base` is what that was changed from. */
-export function resumed<T>(stored: Stored<T>, kept: Kept<T> | null, base: T | null): Working<T> {
+export function resumed<T extends object>(
+  stored: Stored<T>,
+  draft: Kept<T> | null,
+  base: T | null,
+): Working<T> {
+  const kept = draft && completed(draft, stored.document);
   const clean: Working<T> = {
     history: { past: [], present: stored.document, future: [], last: null },
     saving: opened(stored),

@@ -1,7 +1,8 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, data, type AmplifierRecord } from "../../api/client";
+import { api, data, type Amplifier, type AmplifierRecord } from "../../api/client";
+import { originOf } from "../../api/quantity";
 import { useAmplifierChoices } from "../../bench/useAmplifiers";
 import { useKept } from "../../drafts/useKept";
 import { useWork } from "../../job/WorkContext";
@@ -12,6 +13,8 @@ import { Input } from "../../ui/Input";
 import { toNumber } from "../../ui/number";
 import { Select } from "../../ui/Select";
 import { Question } from "./Question";
+
+type Load = NonNullable<Amplifier["load"]>;
 
 const EMPTY = { version: 0, document: { name: "", power_w: "", load_ohm: "", supply_v: "14.4" } };
 
@@ -25,18 +28,27 @@ export function AmplifierQuestion() {
       const params = { path: { amplifier_id: id } };
       return data(await api.GET("/api/v1/amplifiers/{amplifier_id}/job-amplifier", { params }));
     },
-    onSuccess: (amplifier) => change("amplifiers", [amplifier]),
+    onSuccess: (amplifier) => fit(amplifier),
   });
   const amplifier = job.amplifiers[0];
+  const [another, setAnother] = useState(false);
+  const fit = (next: Amplifier) => {
+    // What was said of the drivers and their box stays; how they are wired is another amplifier's matter.
+    const said =
+      amplifier?.load && !isUsual(amplifier.load) ? { ...amplifier.load, wiring: null } : next.load;
+    change("amplifiers", [{ ...next, load: said }]);
+    setChosen("");
+    setAnother(false);
+  };
   return (
     <Question number={3} title="The amplifier">
-      {amplifier ? (
+      {amplifier && !another ? (
         <p className="border-rule flex flex-wrap items-center justify-between gap-2 border-b py-1">
           <span>
             <b>{amplifier.name}</b>
             <span className="text-soft block text-sm">{amplifier.came_from}</span>
           </span>
-          <Button onClick={() => change("amplifiers", [])}>Another one</Button>
+          <Button onClick={() => setAnother(true)}>Another one</Button>
         </p>
       ) : (
         <>
@@ -63,16 +75,26 @@ export function AmplifierQuestion() {
             ))}
           </Select>
           {(take.error ?? list.error) && <Complaint>{(take.error ?? list.error)?.message}</Complaint>}
-          <Claimed />
+          <Claimed onTake={fit} />
+          {amplifier && (
+            <Button className="mt-2" onClick={() => setAnother(false)}>
+              Keep {amplifier.name}
+            </Button>
+          )}
         </>
       )}
     </Question>
   );
 }
 
+/** Whether nobody has said anything of a load yet: all of it is as it came with its amplifier. */
+function isUsual(load: Load): boolean {
+  const counts = [load.drivers, load.coils_per_driver, load.coil_ohm];
+  return counts.every((each) => originOf(each) === "assumed") && !load.driver && !load.box && !load.sweep;
+}
+
 /** What stands on the box or in the manual: taken as a claim, with a band as wide as claims are wrong. */
-function Claimed() {
-  const { change } = useWork();
+function Claimed({ onTake }: { onTake: (amplifier: Amplifier) => void }) {
   const { value: text, set, throwAway } = useKept("job:new claim", EMPTY);
   const number = (key: "power_w" | "load_ohm" | "supply_v") => toNumber(text[key]);
   const take = useMutation({
@@ -83,7 +105,7 @@ function Claimed() {
       return data(await api.POST("/api/v1/job-amplifiers", { body: { record, claims } }));
     },
     onSuccess: (amplifier) => {
-      change("amplifiers", [amplifier]);
+      onTake(amplifier);
       throwAway();
     },
   });

@@ -1,4 +1,5 @@
 import type { Quantity } from "../../api/client";
+import { valueOf } from "../../api/quantity";
 import { QuantityField } from "../../job/QuantityField";
 import { useWork } from "../../job/WorkContext";
 
@@ -7,8 +8,10 @@ export function CoilFields({ index }: { index: number }) {
   const { job, change } = useWork();
   const at = `amplifiers.${index}.load` as const;
   const load = job.amplifiers?.[index]?.load;
-  const count = (field: "drivers" | "coils_per_driver") => (quantity: Quantity | null) =>
-    change(at, { ...load, [field]: quantity, wiring: null });
+  const count = (field: "drivers" | "coils_per_driver") => (quantity: Quantity | null) => {
+    const isSame = valueOf(quantity) === valueOf(load?.[field]);
+    change(at, { ...load, [field]: quantity, ...(isSame ? {} : { wiring: null }) });
+  };
   return (
     <>
       <QuantityField path={`${at}.drivers`} label="Drivers" onGive={count("drivers")} />

@@ -1,0 +1,22 @@
+"""Job documents that need not be stored: what a new one starts from, and what differs between two."""
+
+from django.http import HttpRequest
+from ninja import Router
+
+from underhood.circuit.start import Start, starts
+from underhood.document.differences import differences
+from underhood_server.jobs.schemas import Differences, TwoDocuments
+
+router = Router(by_alias=True)
+
+
+@router.get("/job-starts", response=list[Start])
+def list_job_starts(request: HttpRequest) -> list[Start]:
+    """What a new job starts from, for each kind of vehicle: usual values, all assumed."""
+    return starts()
+
+
+@router.post("/differences", response=Differences)
+def compare_documents(request: HttpRequest, payload: TwoDocuments) -> Differences:
+    """Every field in which two documents differ, in words and figures."""
+    return Differences(differences=differences(payload.before, payload.after))
