@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal, NamedTuple, TypeVar
+from typing import Any, Literal, NamedTuple, TypeVar
 
 import numpy as np
 from scipy.optimize import nnls
@@ -20,7 +20,7 @@ from underhood.arrays import Floats
 from underhood.constants import RECTIFIED_MEAN, REFERENCE_V
 from underhood.document.amplifier import Measurement
 
-__all__ = ["InputLaw", "InputPower", "assumed", "family", "fit", "has_current", "input_watts"]
+__all__ = ["InputLaw", "InputPower", "assumed", "family", "fit", "has_current", "input_watts", "scaled"]
 
 Family = Literal["switching", "linear"]
 Array = TypeVar("Array", float, Floats)
@@ -47,7 +47,10 @@ def family(amplifier_class: str) -> Family:
 
 
 class InputLaw(NamedTuple):
-    """What an amplifier takes in. `linear_v` is a (V) or, for the linear family, V_rail; `quadratic_ohm` is b (ohm)."""
+    """What an amplifier takes in. `linear_v` is a (V) or, for the linear family, V_rail; `quadratic_ohm` is b (ohm).
+
+    Of a linear one b is 0, unless its losses were scaled (see `scaled`).
+    """
 
     linear: bool
     idle_a: float
@@ -67,8 +70,19 @@ def input_watts(
     """
     idle = law.idle_a * supply_v
     if law.linear:
-        return idle + law.linear_v * supply_share * RECTIFIED_MEAN * out_a
+        return idle + law.linear_v * supply_share * RECTIFIED_MEAN * out_a + law.quadratic_ohm * square_a
     return idle + out_w + law.linear_v * out_a + law.quadratic_ohm * square_a
+
+
+def scaled(law: InputLaw, losses: Any, resistance_ohm: Any) -> InputLaw:
+    """The law with what is taken in besides output and idle multiplied.
+
+    losses           what multiplies them; one number, or as many as the ohms, (n,) each
+    resistance_ohm   real part of what one channel works on: a linear one's rail pays output and losses together
+    """
+    if law.linear:
+        return law._replace(linear_v=law.linear_v * losses, quadratic_ohm=(1 - losses) * resistance_ohm)
+    return law._replace(linear_v=law.linear_v * losses, quadratic_ohm=law.quadratic_ohm * losses)
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,7 +17,7 @@ from underhood.amplifier import input_power, measurement, output_limits, supply_
 from underhood.amplifier.input_power import InputPower
 from underhood.amplifier.output_limits import REPEAT_SHARE, Beyond, Fit, Rule
 from underhood.arrays import Floats
-from underhood.constants import REFERENCE_V
+from underhood.constants import BOTH_ENDS, REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord, Claim, ClaimKind, Criterion, Measurement
 from underhood.errors import BadInput
 from underhood.figure import percent
@@ -99,6 +99,8 @@ class Fitted:
     read_at_v     supply volts that the readings or claims were taken at, their mean
     exponent_known   whether how the output follows the supply was declared or measured
     tripped_ohm   the highest load at which its protection tripped; nothing is promised there or below
+    output_scale   what readings in the car say of this amplifier against its sheet, and the spread of its logarithm
+                   where they told it: it then stands in for the band of the fit
     basis     which readings the fit rests on, in words
     gaps      what was missing and what was done about it, in words
     """
@@ -117,6 +119,8 @@ class Fitted:
     tripped_ohm: float | None
     basis: str
     gaps: tuple[str, ...]
+    output_scale: float = 1.0
+    scale_spread: float | None = None
 
     def scale(self, supply_v: float) -> float:
         """Output volts at a supply as a share of those at 14.4 V."""
@@ -134,7 +138,7 @@ class Fitted:
             at_trip, _ = self.fit.output(self.tripped_ohm, allowance)
             if (most := at_trip / self.tripped_ohm * load_ohm) < volts:
                 volts, rule = most, "current"
-        return volts * self.scale(supply_v), rule
+        return volts * self.scale(supply_v) * self.output_scale, rule
 
     def band(self, load_ohm: float, supply_v: float) -> tuple[float, float]:
         """Lowest and highest volts at a supply, as shares of the answer.
@@ -144,6 +148,8 @@ class Fitted:
         """
         volts, _ = self.fit.output(load_ohm)
         low, high = (end / volts for end in self.fit.band(load_ohm))
+        if self.scale_spread is not None:
+            low, high = math.exp(-BOTH_ENDS * self.scale_spread), math.exp(BOTH_ENDS * self.scale_spread)
         if not self.exponent_known:
             ends = [
                 supply_scaling.output_share(supply_v, k, self.dropout_v)

@@ -26,5 +26,6 @@ __all__ = [
     "topology",
     "transient",
     "transient_parts",
+    "varied",
     "vehicle",
 ]

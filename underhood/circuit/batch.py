@@ -29,8 +29,20 @@ from underhood.circuit.batch_arrays import (
     Programmes,
     Room,
     Rows,
+    Seen,
 )
-from underhood.circuit.batch_newton import LOUD, QUIET, SILENCE, WHOLE, Car, bank_current, car_watts, put, tabulate
+from underhood.circuit.batch_newton import (
+    LOUD,
+    QUIET,
+    SILENCE,
+    WHOLE,
+    Car,
+    bank_current,
+    car_watts,
+    law_of,
+    put,
+    tabulate,
+)
 from underhood.circuit.batch_states import ASK, LAST, SOLVED, held_watts, point, row_of, switches
 from underhood.circuit.circuit_arrays import Amplifiers, Banks, Capacitors, Chargers, CircuitArrays, Network
 from underhood.circuit.compiled import borrowed, digest_of, jitable, lean
@@ -54,16 +66,24 @@ LEAST_W = 1e-3
 
 
 def solve_all(
-    rows: Rows, programmes: Programmes, cars: Cars, minutes: float, low_v: float, out: Answers, first: int, last: int
+    rows: Rows,
+    programmes: Programmes,
+    cars: Cars,
+    minutes: float,
+    low_v: float,
+    out: Answers,
+    seen: Seen,
+    first: int,
+    last: int,
 ) -> None:
     """Fills in what cars of one layout come to, from the `first` up to before the `last`.
 
     minutes   of the mean load before the loudest moment
     low_v     where above 0, the clock runs until the front posts or those of a bank with an isolator are below it
-    out       with room for each
+    out       with room for each; `seen` too, or of no length
     """
     room = _room(rows, programmes)
-    _compiled()(rows, programmes, cars, minutes, low_v, room, out, first, last)
+    _compiled()(rows, programmes, cars, minutes, low_v, room, out, seen, first, last)
 
 
 def tabulated(rows: Rows, programmes: Programmes, sounds: Ints) -> Floats:
@@ -82,10 +102,10 @@ def _compiled() -> Callable[..., str]:
     """The loop over cars, compiled; kept on disk until a file that it is made of changes."""
     digest = digest_of(*HOMES)
 
-    def every(rows, programmes, cars, minutes, low_v, room, out, first, last):  # type: ignore[no-untyped-def]
+    def every(rows, programmes, cars, minutes, low_v, room, out, seen, first, last):  # type: ignore[no-untyped-def]
         table, played, all_cars, bench = borrowed(rows), borrowed(programmes), borrowed(cars), borrowed(room)
         for i in range(first, last):
-            _one(table, played, all_cars, i, minutes, low_v, bench, out)
+            _one(table, played, all_cars, i, minutes, low_v, bench, out, seen)
         return digest
 
     compiled: Callable[..., str] = numba.njit(cache=True, nogil=True, error_model="numpy")(every)
@@ -138,13 +158,23 @@ def _room(rows: Rows, programmes: Programmes) -> Room:
 
 @jitable
 def _one(
-    rows: Rows, programmes: Programmes, cars: Cars, i: int, minutes: float, low_v: float, room: Room, out: Answers
+    rows: Rows,
+    programmes: Programmes,
+    cars: Cars,
+    i: int,
+    minutes: float,
+    low_v: float,
+    room: Room,
+    out: Answers,
+    seen: Seen,
 ) -> None:
     car = _car(rows, programmes, cars, i, room)
     status, drive = point(car, WHOLE, False)
     out.status[i] = status
     if status != SOLVED:
         return
+    if len(seen.volts) > 0:
+        _look(car, drive, i, seen)
     mean_w = _mean(car, drive, room.in_w)
     if _operates(car, drive):
         out.mean_w[i] = mean_w
@@ -166,6 +196,47 @@ def _one(
     if _operates(car, drive):
         out.front_v[i] = car.trail[LAST, 0]
         out.terminal_v[i], out.loudest_w[i] = _loudest(car)
+
+
+@lean
+def _look(car: Car, drive: float, i: int, seen: Seen) -> None:
+    """Fills in what a meter finds in a car whose states are solved."""
+    timing, last = car.programmes.timing[car.played], LAST
+    parts = timing.parts
+    quiet, loud = (row_of(QUIET), row_of(LOUD)) if parts == 2 else (0, 0)
+    quiet_share = timing.quiet_share if parts == 2 else 0.0
+    loud_share = 1.0 - quiet_share
+    for k in range(len(car.links)):
+        seen.volts[i, 0, k] = quiet_share * car.trail[quiet, k] + loud_share * car.trail[loud, k]
+        seen.volts[i, 1, k] = car.trail[last, k]
+        if k > 0:
+            siemens, parent = car.links[k].siemens, car.links[k].parent
+            seen.link_ohm[i, k] = 1.0 / siemens
+            for at in range(2):
+                seen.link_a[i, at, k] = siemens * (seen.volts[i, at, parent] - seen.volts[i, at, k])
+    for j in range(len(car.chargers)):
+        each = car.chargers[j]
+        quiet_a, _ = laws.charger_current(each.set_v, each.ohm, each.limit_a, car.trail[quiet, each.node])
+        loud_a, _ = laws.charger_current(each.set_v, each.ohm, each.limit_a, car.trail[loud, each.node])
+        seen.charger_a[i, 0, j] = quiet_share * quiet_a + loud_share * loud_a
+        seen.charger_a[i, 1, j], _ = laws.charger_current(
+            each.set_v, each.ohm, each.limit_a, car.trail[last, each.node]
+        )
+    for j in range(len(car.banks)):
+        seen.bank_a[i, 0, j] = quiet_share * car.bank_a[0, j] + loud_share * car.bank_a[parts - 1, j]
+        seen.bank_a[i, 1, j] = car.bank_a[2, j]
+    for j in range(len(car.amplifiers)):
+        node = car.amplifiers[j].node
+        for row, share in ((quiet, quiet_share), (loud, loud_share)):
+            if share > 0.0:
+                part = WHOLE if parts == 1 else QUIET if row == quiet else LOUD
+                in_w, _ = car_watts(car, j, part, math.sqrt(car.drives[row]), car.trail[row, node])
+                seen.drawn_a[i, 0, j] += share * in_w / car.trail[row, node]
+        top = car.programmes.levels[car.played, WHOLE, j, 0, car.programmes.groups[car.played, WHOLE, j] - 1]
+        in_w, _ = held_watts(car, j, top * math.sqrt(drive), car.trail[last, node])
+        seen.drawn_a[i, 1, j] = in_w / car.trail[last, node]
+        limit_v = laws.output_limit_v(law_of(car.amplifiers[j]), car.trail[last, node])
+        seen.output_v[i, j] = min(top * math.sqrt(drive) * car.amplifiers[j].commanded_v, limit_v)
 
 
 @lean

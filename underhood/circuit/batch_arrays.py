@@ -26,6 +26,7 @@ __all__ = [
     "Records",
     "Room",
     "Rows",
+    "Seen",
 ]
 
 Records: TypeAlias = Any
@@ -181,3 +182,24 @@ class Answers(NamedTuple):
     front_v: Floats
     loudest_w: Floats
     minutes: Floats
+
+
+class Seen(NamedTuple):
+    """What a meter would find in each car: the mean over what is played, and the loudest moment, (c, 2, …).
+
+    volts       of each ordered node to its own ground, `link_a` outward through the cable that leads to it
+    link_ohm    (c, n) of those cables, as warm as they are
+    charger_a   of each charger, `bank_a` of each bank (positive on discharge)
+    drawn_a     of each amplifier; at the loudest moment at its own loudest
+    output_v    (c, m) of one channel at its loudest
+
+    Of no length where nobody looks.
+    """
+
+    volts: Floats
+    link_a: Floats
+    link_ohm: Floats
+    charger_a: Floats
+    bank_a: Floats
+    drawn_a: Floats
+    output_v: Floats

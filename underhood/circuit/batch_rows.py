@@ -27,6 +27,7 @@ from underhood.circuit.batch_arrays import (
     Programmes,
     Records,
     Rows,
+    Seen,
 )
 from underhood.circuit.batch_newton import SILENCE
 from underhood.circuit.build import Circuit, Edge
@@ -41,6 +42,8 @@ CORES = 2
 """Cars are solved on as many at once."""
 WORTH_A_TABLE, MOST_TABLES = 30, 1000
 """Cars that play a sound before its amps are tabulated, and how many sounds are."""
+WORTH_A_THREAD = 200
+"""Cars from which on both cores are quicker than one."""
 SILENCE_DB = -60.0
 SAME_OHM = 1e-12
 
@@ -82,6 +85,7 @@ class RowBook:
         self._bank_rows: list[tuple[Bank, Row]] = []
         self._sounds: list[tuple[Records, int]] = []
         self._played: list[Played] = []
+        self._programmes: tuple[int, Programmes] | None = None
         self._tables: dict[int, int] = {}
         self._amps = np.empty((0, len(circuit.loaded), SILENCE, TABLE_STEPS + 1))
 
@@ -167,19 +171,34 @@ class RowBook:
             np.ones(len(circuits)),
         )
 
-    def solved(self, cars: Cars, minutes: float, low_v: float = 0.0, rows: Rows | None = None) -> Answers:
+    def room_to_see(self, count: int) -> Seen:
+        """Room for what a meter finds in so many cars."""
+        n, m = len(self.order), len(self.circuit.loaded)
+        job = self.circuit.job
+        widths = (n, n, len(job.chargers), len(self.bank_places), m)
+        volts, link_a, charger_a, bank_a, drawn_a = (np.zeros((count, 2, width)) for width in widths)
+        return Seen(volts, link_a, np.zeros((count, n)), charger_a, bank_a, drawn_a, np.zeros((count, m)))
+
+    def solved(
+        self, cars: Cars, minutes: float, low_v: float = 0.0, rows: Rows | None = None, seen: Seen | None = None
+    ) -> Answers:
         """What cars come to; see `batch.solve_all`.
 
         rows   in place of those collected
+        seen   room for what a meter finds in them, where somebody looks
         """
+        looked = seen or self.room_to_see(0)
         count = len(cars.sound)
         out = Answers(np.zeros(count, np.int64), *(np.full(count, np.nan) for _ in range(5)))
         programmes = self.programmes()
         table = rows or self._with_tables(self.rows(), programmes, np.bincount(cars.sound))
 
         def some(first: int, last: int) -> None:
-            solve_all(table, programmes, cars, minutes, low_v, out, first, last)
+            solve_all(table, programmes, cars, minutes, low_v, out, looked, first, last)
 
+        if count < WORTH_A_THREAD:
+            some(0, count)
+            return out
         cuts = np.linspace(0, count, CORES + 1).astype(int).tolist()
         with ThreadPoolExecutor(CORES) as pool:
             list(pool.map(some, cuts[:-1], cuts[1:]))
@@ -272,6 +291,11 @@ class RowBook:
 
     def programmes(self) -> Programmes:
         """What is played, a row each."""
+        if self._programmes is None or self._programmes[0] != len(self._played):
+            self._programmes = len(self._played), self._as_programmes()
+        return self._programmes[1]
+
+    def _as_programmes(self) -> Programmes:
         rows = [_programme(each) for each in self._played]
         shapes = [[max(sizes) for sizes in zip(*(row[name].shape for row in rows), strict=True)] for name in rows[0]]
         columns = {

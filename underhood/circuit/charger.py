@@ -21,6 +21,7 @@ __all__ = [
     "fed_from",
     "idle_and_rated",
     "idle_is_known",
+    "idle_range",
     "setpoint_v",
     "shaft_watts",
 ]
@@ -30,6 +31,8 @@ RATED_RPM = 6000.0
 IDLE_SHARE = 0.45
 """Idle output as a share of the rated one where neither was read [P]."""
 SETPOINT_AT_C = 25.0
+NEARLY = 0.01
+"""How close to the ends of what a curve allows an output at idle is still taken, as a share [P]."""
 CONVERTER_EFFICIENCY = 0.9
 """Of a DC-DC converter where none was stated [P]."""
 
@@ -100,6 +103,18 @@ def idle_and_rated(charger: Charger) -> tuple[float, float]:
         return charger.idle_a.value, charger.idle_a.value / IDLE_SHARE
     idle_a = charger.idle_a.value if charger.idle_a else IDLE_SHARE * charger.rated_a.value
     return idle_a, charger.rated_a.value
+
+
+def idle_range(charger: Charger) -> tuple[float, float]:
+    """Between which amps its output at idle may be for a curve through it and the rated output to be there.
+
+    charger   an alternator. Without a rated output any amps will do
+    """
+    if charger.rated_a is None:
+        return 0.0, math.inf
+    n0, n_idle = charger.cut_in_rpm.value, charger.idle_rpm.value * charger.pulley_ratio.value
+    hot_a = charger.rated_a.value * charger.hot_derating.value
+    return max((n_idle - n0) / (RATED_RPM - n0), 0.0) * hot_a * (1 + NEARLY), hot_a * (1 - NEARLY)
 
 
 def alternator_a(charger: Charger, shaft_rpm: float, idle_a: float, rated_a: float) -> float:

@@ -11,7 +11,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from underhood.amplifier.input_power import family
+from underhood.amplifier import input_power
+from underhood.amplifier.input_power import InputPower, family
 from underhood.amplifier.output_limits import Rule
 from underhood.amplifier.sheet import Fitted, Sheet, fitted
 from underhood.arrays import Floats
@@ -130,7 +131,7 @@ class LoadedAmplifier:
     @property
     def law(self) -> AmplifierLaw:
         """What it delivers and takes in on this load; its idle current is one, whatever its channels."""
-        taken = self.fitted.input(self.channel_ohm).law
+        taken = self.taken.law
         return AmplifierLaw(
             reference_v=self.reference_v,
             ohm=self.channel_ohm,
@@ -140,6 +141,13 @@ class LoadedAmplifier:
             dropout_v=self.fitted.dropout_v,
             taken=taken._replace(idle_a=taken.idle_a / self.channels),
         )
+
+    @property
+    def taken(self) -> InputPower:
+        """What it takes in, its losses as readings in the car had them."""
+        found = self.fitted.input(self.channel_ohm)
+        losses = self.amplifier.loss_scale.value
+        return replace(found, law=input_power.scaled(found.law, losses, self.channel_ohm * self.channel_pf))
 
     @property
     def apparent_share(self) -> float:
@@ -199,7 +207,7 @@ def loaded_amplifier(
         tone_hz = _within_band(load, tone_hz)
     if load.rise_tone_hz is None:
         load = load.model_copy(update={"rise_tone_hz": job.basis.tone_hz})
-    found = fitted(sheet_of(amplifier), job.basis.criterion, tone_hz)
+    found = _as_in_the_car(fitted(sheet_of(amplifier), job.basis.criterion, tone_hz), amplifier)
     joined = _connection(amplifier, load, amplifier.id in strapped)
     whole = load_at_tone(load, tone_hz, one_driver=joined.one_driver)
     channel = whole.halved() if joined.halves else whole
@@ -233,6 +241,15 @@ def loaded_amplifier(
         level_db=level_db,
         tone_hz=tone_hz if plays_tone else None,
     )
+
+
+def _as_in_the_car(found: Fitted, amplifier: Amplifier) -> Fitted:
+    """What its sheet says, times what readings in the car said of it."""
+    scale = amplifier.output_scale
+    if scale.origin == "assumed":
+        return found
+    spread = scale.spread if scale.origin == "measured" else None
+    return replace(found, output_scale=scale.value, scale_spread=spread)
 
 
 def _within_band(load: Load, tone_hz: float) -> float:

@@ -23,6 +23,7 @@ from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.supply_current import SupplyCurrent
 from underhood.circuit.switches import Position
 from underhood.circuit.topology import Tree
+from underhood.constants import BOTH_ENDS
 from underhood.document.job import Engine
 
 __all__ = ["OperatingPoint", "Phase", "each_level_a"]
@@ -209,9 +210,11 @@ class OperatingPoint:
         """
         loaded, element, mean_a = self.circuit.loaded[i], self.amplifiers[i], self._mean_a(i)
         given = self.delivery(i)
-        law = loaded.fitted.input(loaded.channel_ohm)
         full = len(self.phases) == 1 and loaded.level_db >= -NEARLY_FULL_DB
-        own = law.unsure(full_tone=full)
+        own = loaded.taken.unsure(full_tone=full)
+        losses = loaded.amplifier.loss_scale
+        if losses.origin == "measured" and losses.spread is not None:
+            own = BOTH_ENDS * losses.spread * max(1 - given.out_w / max(given.in_w, 1e-9), 0.0)
         low, high = loaded.band(float(self.volts[element.node]))
         spent = given.out_w / max(given.in_w, 1e-9)
         return (

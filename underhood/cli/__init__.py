@@ -1,3 +1,3 @@
 """The command line: the core without a browser."""
 
-__all__ = ["answer", "bench", "cable", "forecast", "job", "load", "main", "plan", "simulate"]
+__all__ = ["answer", "bench", "cable", "forecast", "job", "load", "main", "plan", "proof", "simulate"]

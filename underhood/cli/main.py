@@ -11,13 +11,13 @@ import sys
 from collections.abc import Sequence
 from dataclasses import asdict
 
-from underhood.cli import bench, cable, forecast, job, load, plan, simulate
+from underhood.cli import bench, cable, forecast, job, load, plan, proof, simulate
 from underhood.cli.answer import BAD_INPUT, Answer, Parser
 from underhood.errors import BadInput
 
 __all__ = ["main"]
 
-NOUNS = (bench, load, cable, simulate, forecast, plan, job)
+NOUNS = (bench, load, cable, simulate, forecast, plan, proof, job)
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

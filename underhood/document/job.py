@@ -373,7 +373,12 @@ class Load(StrictModel):
 
 
 class Amplifier(AmplifierRecord):
-    """An amplifier in the job, with its runs by value, its lead and what it drives."""
+    """An amplifier in the job, with its runs by value, its lead and what it drives.
+
+    `output_scale` multiplies the volts of all its limits, `loss_scale` what it takes in besides output and idle: what
+    readings in the car say of this one against its sheet. Its sink warms by `sink_k_per_w` for each watt of heat, with
+    the time constant `sink_time_s`; at `trip_c` its protection trips.
+    """
 
     id: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w-]+$")]
     at: NodeName = "front"
@@ -385,6 +390,11 @@ class Amplifier(AmplifierRecord):
     claims: list[Claim] = Field(default_factory=list, max_length=100)
     load: Load | None = None
     level_db: Level = assumed(0)
+    output_scale: Annotated[Quantity, Range("", 0.2, 5)] = assumed(1)
+    loss_scale: Annotated[Quantity, Range("", 0.05, 20)] = assumed(1)
+    sink_k_per_w: Annotated[Quantity, Range("K/W", 0.01, 10)] | None = None
+    sink_time_s: Annotated[Quantity, Range("s", 10, 20000)] | None = None
+    trip_c: Annotated[Quantity, Range("°C", 40, 150)] | None = None
     came_from: str | None = Field(default=None, max_length=200)
 
 

@@ -56,14 +56,23 @@ __all__ = [
 ]
 
 PROVENANCES = get_args(Provenance)
+KEYS = {"value", "origin", "spread", "readings"}
+MOST_SPREAD, MOST_READINGS = 10.0, 40
 
 
 @dataclass(frozen=True, slots=True)
 class Quantity:
-    """A value and where it comes from. A bare number in a file was typed."""
+    """A value and where it comes from. A bare number in a file was typed.
+
+    spread    one standard deviation, where readings in the car told it: of the logarithm, or in the unit for volts,
+              shares and the like (see `sensitivity.Width`); None for what is usual of its origin
+    readings  ids of the readings that it rests on
+    """
 
     value: float
     origin: Provenance = "typed"
+    spread: float | None = None
+    readings: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -98,7 +107,16 @@ class Range:
                     "type": "object",
                     "additionalProperties": False,
                     "required": ["value", "origin"],
-                    "properties": {"value": number, "origin": {"enum": list(PROVENANCES), "type": "string"}},
+                    "properties": {
+                        "value": number,
+                        "origin": {"enum": list(PROVENANCES), "type": "string"},
+                        "spread": {"type": "number", "minimum": 0, "maximum": MOST_SPREAD},
+                        "readings": {
+                            "type": "array",
+                            "maxItems": MOST_READINGS,
+                            "items": {"type": "string", "maxLength": 40},
+                        },
+                    },
                 },
             ],
             "x-unit": self.unit,
@@ -108,16 +126,15 @@ class Range:
         if isinstance(raw, Quantity):
             return raw
         if isinstance(raw, Mapping):
-            if unknown := set(raw) - {"value", "origin"}:
-                raise PydanticCustomError(
-                    "given", "{text}", {"text": f"holds unknown key {min(unknown)!r}; allowed: origin, value"}
-                )
+            if unknown := set(raw) - KEYS:
+                text = f"holds unknown key {min(unknown)!r}; allowed: {', '.join(sorted(KEYS))}"
+                raise PydanticCustomError("given", "{text}", {"text": text})
             origin = raw.get("origin", "typed")
             if origin not in PROVENANCES:
                 raise PydanticCustomError(
                     "given", "{text}", {"text": f"origin {origin!r} is not one of {', '.join(PROVENANCES)}"}
                 )
-            return Quantity(self._number(raw.get("value")), origin)
+            return Quantity(self._number(raw.get("value")), origin, _spread(raw), _readings(raw))
         return Quantity(self._number(raw))
 
     def _number(self, raw: object) -> float:
@@ -151,9 +168,38 @@ def quote(raw: object) -> str:
     return text if len(text) <= LONGEST_QUOTE else text[: LONGEST_QUOTE - 1] + "…"
 
 
+def _spread(raw: Mapping[str, Any]) -> float | None:
+    spread = raw.get("spread")
+    if spread is None:
+        return None
+    if isinstance(spread, bool) or not isinstance(spread, (int, float)) or not 0 <= spread <= MOST_SPREAD:
+        text = f"spread {quote(spread)} is not allowed; give a number from 0 to {MOST_SPREAD:g}"
+        raise PydanticCustomError("given", "{text}", {"text": text})
+    return spread
+
+
+def _readings(raw: Mapping[str, Any]) -> tuple[str, ...]:
+    ids = raw.get("readings") or []
+    if (
+        not isinstance(ids, list)
+        or len(ids) > MOST_READINGS
+        or not all(isinstance(e, str) and len(e) <= 40 for e in ids)
+    ):
+        text = f"readings {quote(ids)} are not allowed; give a list of at most {MOST_READINGS} ids of readings"
+        raise PydanticCustomError("given", "{text}", {"text": text})
+    return tuple(ids)
+
+
 def _dump(given: Quantity) -> float | dict[str, object]:
-    """A typed value is written as the bare number."""
-    return given.value if given.origin == "typed" else {"value": given.value, "origin": given.origin}
+    """A typed value is written as the bare number; what is not told is left out."""
+    if given.origin == "typed":
+        return given.value
+    told: dict[str, object] = {"value": given.value, "origin": given.origin}
+    if given.spread is not None:
+        told["spread"] = given.spread
+    if given.readings:
+        told["readings"] = list(given.readings)
+    return told
 
 
 class StrictModel(BaseModel):

@@ -145,6 +145,7 @@ WORDS: dict[str, str] = {
     "load_kind": "kind of load",
     "load_ohm": "load",
     "loads": "loads of the vehicle",
+    "loss_scale": "losses against its sheet",
     "low_pass_hz": "low-pass",
     "low_pass_order": "order of the low-pass",
     "low_pass_range_hz": "range of the low-pass",
@@ -167,6 +168,7 @@ WORDS: dict[str, str] = {
     "ocv_v": "open-circuit voltage",
     "off_a": "current while parked",
     "output_a": "output current",
+    "output_scale": "output against its sheet",
     "output_v": "output voltage",
     "overlap_db": "overlap of the gain setting",
     "partner": "its partner",
@@ -214,6 +216,8 @@ WORDS: dict[str, str] = {
     "setpoint_v": "set-point",
     "sha256": "fingerprint",
     "shelf": "shelf",
+    "sink_k_per_w": "warming of the heat sink",
+    "sink_time_s": "time constant of the heat sink",
     "size": "size",
     "size_inch": "size",
     "size_mm": "size",
@@ -251,6 +255,7 @@ WORDS: dict[str, str] = {
     "title": "title",
     "to": "to",
     "tone_hz": "tone",
+    "trip_c": "temperature at which its protection trips",
     "tuning_hz": "tuning",
     "vas_l": "equivalent volume Vas",
     "vehicle": "vehicle",
@@ -284,7 +289,7 @@ ITEMS: dict[str, str] = {
 }
 """One of a list."""
 
-UNSAID = ("vehicle", "basis", "targets", "value", "origin")
+UNSAID = ("vehicle", "basis", "targets", "value", "origin", "spread", "readings")
 """Steps on the way that say nothing more than what comes after them."""
 
 

@@ -11,6 +11,7 @@ __all__ = [
     "forecast",
     "gain_setting",
     "goals",
+    "inputs",
     "load_curves",
     "power_path",
     "results",

@@ -52,8 +52,9 @@ def _share(loaded: LoadedAmplifier, volts: Figure) -> Figure:
 
 def _fitted_volts(loaded: LoadedAmplifier, symbol: str, ohm: float, value: float) -> Figure:
     fit = loaded.fitted.fit
-    low, high = fit.band(ohm)
-    centre = fit.output(ohm)[0]
+    low, high = loaded.fitted.band(ohm, REFERENCE_V)
+    scale = loaded.fitted.output_scale
+    in_the_car = "" if scale == 1 else f", times {scale:.3g} as read in the car"
     names = {
         "voltage": "its voltage limit",
         "current": "its current limit",
@@ -65,9 +66,9 @@ def _fitted_volts(loaded: LoadedAmplifier, symbol: str, ohm: float, value: float
         value,
         "V",
         origin="measured" if not fit.claimed else "assumed",
-        note=f"fitted curve through {loaded.fitted.basis}; {names[loaded.rule]} rules",
-        low=value * low / centre,
-        high=value * high / centre,
+        note=f"fitted curve through {loaded.fitted.basis}; {names[loaded.rule]} rules{in_the_car}",
+        low=value * low,
+        high=value * high,
     )
 
 
@@ -198,7 +199,7 @@ def on_the_bench(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
         formula="n * (g * s)**2 / Z_nom",
         inputs=(
             given("n", "Channels at work", loaded.channels, "", "typed"),
-            _fitted_volts(loaded, "g", nominal, loaded.fitted.fit.output(nominal)[0]),
+            _fitted_volts(loaded, "g", nominal, loaded.fitted.fit.output(nominal)[0] * loaded.fitted.output_scale),
             _share(loaded, volts),
             given("Z_nom", "Nominal load of one channel", nominal, "Ω", "typed"),
         ),
@@ -248,7 +249,7 @@ def draw_of(point: OperatingPoint, i: int, report: AmplifierResult, symbol: str)
 
 def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult) -> Figure:
     """Watts in; with a steady tone as the fitted sum, with a programme as the mean over its levels."""
-    power = loaded.fitted.input(loaded.channel_ohm)
+    power = loaded.taken
     name, unit = f"Taken in by {loaded.amplifier.name}", "W"
     basis = "the usual efficiency of its class" if power.assumed else f"{power.readings} readings of current"
     if len(element.commanded.weight) > 1:
@@ -276,11 +277,12 @@ def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
             report.input_w,
             unit,
             note="idle, and the rail through the output devices",
-            formula=f"I_0 * V_amp + n * V_rail * s * {RECTIFIED_MEAN!r} * I_out",
+            formula=f"I_0 * V_amp + n * (V_rail * s * {RECTIFIED_MEAN!r} * I_out + b * I_out**2)",
             inputs=(
                 *common,
                 given("V_rail", "Rail volts at 14.4 V", power.law.linear_v, "V", origin, basis),
                 _share(loaded, common[2]),
+                given("b", "What losses read in the car leave to the output", power.law.quadratic_ohm, "Ω", origin),
             ),
         )
     return Figure(

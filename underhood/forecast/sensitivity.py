@@ -6,82 +6,21 @@ band, one at a time, and the forecast made again. Left out: inputs that are off 
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Literal, NamedTuple
 
-from underhood.cable import sizing
-from underhood.cable.sizing import Cold
-from underhood.circuit import battery, charger
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.document import paths
-from underhood.document.job import JobDocument, Lead
+from underhood.document.job import JobDocument
 from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.figure import Provenance
 from underhood.forecast.forecast import Forecast, make_forecast
-from underhood.loudspeaker.load_at_tone import has_a_curve
+from underhood.forecast.inputs import Input, Where, inputs
 
-__all__ = ["WIDTHS", "Input", "Sensitivity", "Where", "Width", "inputs", "measure_next"]
+__all__ = ["Sensitivity", "measure_next"]
 
-Where = Literal["in the cabin", "under the hood", "with a helper"]
-ENDS = 1.96
-"""Standard deviations to either end of a 95 % band."""
-LEAST_SHARE = 0.05
 LEAST_V, LEAST_W = 0.01, 1.0
 """What a reading has to move to be worth naming."""
-
-
-class Width(NamedTuple):
-    """One standard deviation of an input that was assumed, typed and measured [P]: of its logarithm, or in its unit."""
-
-    name: str
-    where: Where
-    assumed: float
-    typed: float
-    measured: float
-    additive: bool = False
-
-    def of(self, origin: Provenance) -> float:
-        """The width for where the value comes from."""
-        return {"assumed": self.assumed, "typed": self.typed, "measured": self.measured}[origin]
-
-
-WIDTHS: dict[str, Width] = {
-    "bank.resistance_ohm": Width("Battery's internal resistance", "under the hood", 0.40, 0.30, 0.08),
-    "bank.charge": Width("State of charge", "under the hood", 0.12, 0.0, 0.0, additive=True),
-    "charger.source_ohm": Width("Charger's internal resistance", "under the hood", 0.5, 0.3, 0.1),
-    "charger.setpoint_v": Width("Regulated volts", "under the hood", 0.20, 0.10, 0.03, additive=True),
-    "charger.idle_a": Width("Charger output at idle", "with a helper", 0.18, 0.18, 0.05),
-    "charger.limit_a": Width("What the converter can give", "under the hood", 0.5, 0.3, 0.05),
-    "vehicle.loads": Width("What the vehicle takes", "under the hood", 0.30, 0.20, 0.05),
-    "amplifier.output": Width("The amplifier's watts", "with a helper", 0.12, 0.12, 0.06),
-    "amplifier.losses": Width("The amplifier's losses", "with a helper", 0.35, 0.35, 0.20),
-    "cable.length_m": Width("Cable length", "in the cabin", 0.15, 0.15, 0.04),
-    "cable.joints_ohm": Width("Joints and fuse holder", "with a helper", 0.8, 0.5, 0.1),
-    "cable.return": Width("Ground return", "with a helper", 0.7, 0.5, 0.1),
-    "load.rise": Width("Impedance rise in the box", "in the cabin", 0.30, 0.30, 0.03),
-    "load.power_factor": Width("Power factor", "in the cabin", 0.15, 0.15, 0.03, additive=True),
-}
-"""The widths that a correction by readings uses too (engineering notes, proof)."""
-
-
-class Input(NamedTuple):
-    """A number that the answer rests on: its path, the part it belongs to, what it counts as now, and its width."""
-
-    field: str
-    part: str
-    given: Quantity
-    width: Width
-    most: float = math.inf
-
-    def ends(self) -> tuple[float, float]:
-        """Both ends of its 95 % band."""
-        off = ENDS * self.width.of(self.given.origin)
-        if self.width.additive:
-            return max(self.given.value - off, LEAST_SHARE), min(self.given.value + off, self.most)
-        return self.given.value * math.exp(-off), min(self.given.value * math.exp(off), self.most)
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,48 +59,8 @@ def _weight(each: Sensitivity, of: list[Sensitivity]) -> float:
     return max(each.volts / volts, each.watts / watts)
 
 
-def inputs(job: JobDocument) -> Iterator[Input]:
-    """Every input of a job that has a band, with the value that counts where none is entered.
-
-    job   as it stands
-    """
-    for i, bank in enumerate(job.banks):
-        ohm = bank.resistance_ohm or Quantity(battery.series_ohm(bank)[0], "assumed")
-        yield Input(f"banks.{i}.resistance_ohm", bank.name, ohm, WIDTHS["bank.resistance_ohm"])
-        yield Input(f"banks.{i}.charge", bank.name, bank.charge, WIDTHS["bank.charge"], most=1.0)
-    for i, each in enumerate(job.chargers):
-        for name in ("source_ohm", "setpoint_v"):
-            yield Input(f"chargers.{i}.{name}", each.name, getattr(each, name), WIDTHS[f"charger.{name}"])
-        if each.kind == "alternator" and (each.idle_a or each.rated_a):
-            idle_a = each.idle_a or Quantity(charger.idle_and_rated(each)[0], "assumed")
-            yield Input(f"chargers.{i}.idle_a", each.name, idle_a, WIDTHS["charger.idle_a"])
-    for i, cable in enumerate(job.cables):
-        yield from _of_wire(f"cables.{i}", cable.name, cable)
-    for i, amplifier in enumerate(job.amplifiers[:1]):  # the answer is the first one's: the others' leads are not in it
-        if amplifier.lead:
-            yield from _of_wire(f"amplifiers.{i}.lead", f"lead to {amplifier.name}", amplifier.lead)
-        if amplifier.load and (amplifier.load.rise.origin == "measured" or not has_a_curve(amplifier.load)):
-            load, at = amplifier.load, f"amplifiers.{i}.load"
-            yield Input(f"{at}.rise", amplifier.name, load.rise, WIDTHS["load.rise"])
-            yield Input(f"{at}.power_factor", amplifier.name, load.power_factor, WIDTHS["load.power_factor"], most=1.0)
-
-
-def _of_wire(field: str, part: str, wire: Lead) -> Iterator[Input]:
-    yield Input(f"{field}.length_m", part, wire.length_m, WIDTHS["cable.length_m"])
-    yield Input(f"{field}.joints_ohm", part, wire.joints_ohm, WIDTHS["cable.joints_ohm"])
-    way = wire.return_
-    if way is None or way.kind == "none":
-        return  # a cable like the one out, whose own length counts, or a strap
-    if way.resistance_ohm is not None:
-        yield Input(f"{field}.return.resistance_ohm", part, way.resistance_ohm, WIDTHS["cable.return"])
-    elif way.kind == "chassis":
-        back, _ = sizing.ground_return(way, wire)
-        assert not isinstance(back, Cold)
-        yield Input(f"{field}.return.resistance_ohm", part, Quantity(back, "assumed"), WIDTHS["cable.return"])
-
-
 def _worth(as_is: Circuit, of: Input) -> Sensitivity | None:
-    if of.width.of(of.given.origin) == 0:
+    if of.sigma == 0:
         return None
     answers = [_answer(as_is, of.field, value, of.given.origin) for value in of.ends()]
     if answers[0] is None or answers[1] is None:

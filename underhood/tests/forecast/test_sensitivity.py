@@ -7,7 +7,8 @@ from underhood.document import paths
 from underhood.document.job import JobDocument
 from underhood.document.quantity import Quantity
 from underhood.forecast.forecast import make_forecast
-from underhood.forecast.sensitivity import inputs, measure_next
+from underhood.forecast.inputs import inputs
+from underhood.forecast.sensitivity import measure_next
 from underhood.tests.examples import document, replaced, van
 
 

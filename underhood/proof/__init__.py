@@ -1,0 +1,16 @@
+"""From readings in the finished car back to the model: what they should be, what they say, what to read next."""
+
+__all__ = [
+    "bands",
+    "car",
+    "catalogue",
+    "fit",
+    "noise",
+    "observe",
+    "parameters",
+    "places",
+    "reading",
+    "readings_csv",
+    "states",
+    "test_card",
+]

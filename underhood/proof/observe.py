@@ -1,0 +1,269 @@
+"""What a meter should find in a car, in one state and for many draws of its unsure numbers at once.
+
+One function reads every kind of reading off the solved circuit, so that a prediction, a correction and a test card show
+the same number. Circuits that the compiled solve leaves out are solved one by one. Left out: the meter itself (see
+`noise`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from underhood.arrays import Floats
+from underhood.circuit import battery, laws, vehicle
+from underhood.circuit.batch_arrays import Seen
+from underhood.circuit.batch_rows import UnsuitedError
+from underhood.circuit.build import Circuit
+from underhood.circuit.operating_point import OperatingPoint
+from underhood.circuit.solver import solve
+from underhood.circuit.varied import Shares, Varied, on_load, wire_laws, wire_parts
+from underhood.document.job import JobDocument
+from underhood.errors import BadInput
+from underhood.loudspeaker import coils
+from underhood.proof import places
+from underhood.proof.places import JOINTS
+from underhood.proof.reading import Asked
+from underhood.proof.states import CarState, circuit_in
+
+__all__ = ["Look", "View", "predicted", "seen_in"]
+
+MEAN, LOUDEST = 0, 1
+NO_SHARES: Shares = {}
+Rewritten = Callable[[JobDocument, Mapping[str, float]], JobDocument]
+"""A job with fields at shares of what counts now."""
+
+
+@dataclass(frozen=True)
+class Look:
+    """A car in one state, solved for some draws; see `Seen`. `holds` (draws,) where it has any state at all."""
+
+    circuit: Circuit
+    order: list[int]
+    seen: Seen
+    shares: Shares
+    draws: int
+    clamp_share: float
+
+    @cached_property
+    def place(self) -> dict[int, int]:
+        """Where each node stands in the ordered ones."""
+        return {node: i for i, node in enumerate(self.order)}
+
+    @cached_property
+    def beyond(self) -> dict[int, int]:
+        """By edge, where the ordered node beyond it stands."""
+        return {step.link: self.place[step.node] for step in self.circuit.tree.steps}
+
+    def share(self, field: str) -> Floats:
+        """The shares of an input, (draws,)."""
+        return self.shares.get(field, np.ones(self.draws))
+
+
+class View:
+    """A car in one state, to be looked at for any draws.
+
+    job         as it stands
+    rewritten   makes a job of shares, for a circuit that the compiled solve leaves out
+    """
+
+    def __init__(self, job: JobDocument, state: CarState, rewritten: Rewritten) -> None:
+        self.state, self.circuit, self.rewritten, self.job = state, circuit_in(job, state), rewritten, job
+        try:
+            self.varied: Varied | None = Varied(self.circuit)
+        except UnsuitedError:
+            self.varied = None
+
+    @cached_property
+    def point(self) -> OperatingPoint | None:
+        """Solved as it stands; None where nothing holds it."""
+        return solve(self.circuit, self.state.engine)
+
+    @cached_property
+    def _clamp_share(self) -> float:
+        """What a clamp shows at most while it plays, over the mean."""
+        if self.point is None or not self.circuit.loaded:
+            return 1.0
+        draw = self.point.draw()
+        return draw.clamp / draw.mean if draw.mean > 0 else 1.0
+
+    def look(self, shares: Shares = NO_SHARES, draws: int = 1) -> Look:
+        """The car with shares of its unsure numbers, (draws,) each.
+
+        Raises BadInput where nothing supplies it in this state.
+        """
+        mine = {field: values for field, values in shares.items() if not self._is_off(field)}
+        if self.varied is not None:
+            answers, seen = self.varied.seen(mine, draws)
+            if not (answers.status == 1).any():
+                raise BadInput(f"nothing supplies the car with the engine {self.state.engine}", "engine")
+            for each in seen:
+                each[answers.status != 1] = np.nan
+            return Look(self.circuit, self.varied.book.order, seen, mine, draws, self._clamp_share)
+        order = self.circuit.tree.order
+        rows = [self._one_by_one({field: float(v[i]) for field, v in mine.items()}) for i in range(draws)]
+        seen = Seen(*(np.concatenate(column) for column in zip(*rows, strict=True)))
+        return Look(self.circuit, order, seen, mine, draws, self._clamp_share)
+
+    def _is_off(self, field: str) -> bool:
+        """Whether a number of the job does not count in this state: what a box makes of a load that is a resistor."""
+        if self.state.instead != "resistor" or ".load." not in field:
+            return False
+        each = self.job.amplifiers[int(field.split(".")[1])]
+        return self.state.on in (each.id, each.name)
+
+    def _one_by_one(self, shares: Mapping[str, float]) -> Seen:
+        moved = {field: share for field, share in shares.items() if share != 1.0}
+        circuit = circuit_in(self.rewritten(self.job, moved), self.state) if moved else self.circuit
+        point = solve(circuit, self.state.engine) if moved else self.point
+        if point is None:
+            raise BadInput(f"nothing supplies the car with the engine {self.state.engine}", "engine")
+        return seen_in(point)
+
+
+def seen_in(point: OperatingPoint) -> Seen:
+    """One solved state as `Seen` has it, of one draw."""
+    circuit, order = point.circuit, point.tree.order
+    place = {node: i for i, node in enumerate(order)}
+    volts = np.array([[point.volts[node] for node in order], [point.peak_volts[node] for node in order]])
+    link_a, link_ohm = np.zeros_like(volts), np.zeros(len(order))
+    both = (point.edge_a, point.link_amps(point.peak_volts))
+    for step in circuit.tree.steps:
+        sign = 1 if circuit.tree.ends[step.link][1] == step.node else -1
+        link_ohm[place[step.node]] = point.solved_tree.ohm[step.link]
+        link_a[:, place[step.node]] = [sign * amps[step.link] for amps in both]
+    chargers = np.zeros((2, len(circuit.job.chargers)))
+    chargers[MEAN] = point.charger_a
+    for i, each in enumerate(circuit.job.chargers):
+        at_peak = float(point.peak_volts[circuit.node_of(each.at)])
+        chargers[LOUDEST, i], _ = laws.charger_current(
+            point.setpoints_v[i], each.source_ohm.value, point.available_a[i], at_peak
+        )
+    draws = [point.draw([i]) for i in range(len(circuit.loaded))]
+    output_v = [each.peak_output_v(float(point.peak_volts[each.node])) for each in point.amplifiers]
+    return Seen(
+        volts[None],
+        link_a[None],
+        link_ohm[None],
+        chargers[None],
+        np.array([point.bank_a, point.bank_peak_a])[None],
+        np.array([[each.mean for each in draws], [each.peak for each in draws]])[None],
+        np.array(output_v)[None],
+    )
+
+
+def predicted(reading: Asked, look: Look) -> Floats:
+    """What the reading should show in each draw, (draws,), in its unit. Raises BadInput for a place that is none."""
+    match reading.what:
+        case "volts":
+            return _held(reading, look.seen.volts[:, :, look.place[places.node_index(look.circuit, reading.from_)]])
+        case "drop":
+            return _drop(reading, look)
+        case "amps":
+            return _amps(reading, look)
+        case "coil_ohm":
+            return np.full(look.draws, coil_ohm(reading, look.circuit))
+        case "resting_v":
+            return _resting(reading, look)
+        case "sink_temperature":
+            raise BadInput("heat has its own answer; see the sink's temperatures over time", "what")
+        case _:
+            return _output(reading, look)
+
+
+def _held(reading: Asked, mean_and_loudest: Floats) -> Floats:
+    """The mean, or what a meter that holds the least or the most would keep: (draws, 2) to (draws,)."""
+    if reading.hold == "mean":
+        return mean_and_loudest[:, MEAN]
+    return np.asarray((np.min if reading.hold == "min" else np.max)(mean_and_loudest, axis=1), float)
+
+
+def _drop(reading: Asked, look: Look) -> Floats:
+    """Amps times the ohms of the part between the probes, along all cables on the way."""
+    total = np.zeros((look.draws, 2))
+    for link, sign in places.links_between(look.circuit, reading.from_, reading.to):
+        edge, at = look.circuit.edges[link], look.beyond[link]
+        outward = 1 if look.circuit.node_of(edge.end) == look.order[at] else -1
+        parts = wire_parts(edge, look.shares, look.draws, wire_laws(edge))
+        cold = parts.out[0] + parts.back[0] + parts.fittings
+        rise = parts.out[1] + parts.back[1]
+        warmth = np.where(rise > 0, (look.seen.link_ohm[:, at] - cold) / np.where(rise > 0, rise, 1.0), 0.0)
+        out = parts.out[0] + parts.out[1] * warmth + parts.fittings
+        ohm = out if reading.side != "ground" else parts.back[0] + parts.back[1] * warmth
+        if reading.to == JOINTS:
+            ohm = parts.fittings
+        elif edge.strap:
+            ohm = out if reading.side == "ground" else np.zeros(look.draws)
+        total += sign * outward * look.seen.link_a[:, :, at] * ohm[:, None]
+    return _held(reading, total)
+
+
+def _amps(reading: Asked, look: Look) -> Floats:
+    found = places.element(look.circuit, reading.from_)
+    seen = look.seen
+    match found.kind:
+        case "charger":
+            return _held(reading, seen.charger_a[:, :, found.at])
+        case "bank":
+            return _held(reading, seen.bank_a[:, :, found.at])
+        case "vehicle":
+            return np.full(look.draws, _vehicle_a(look)) * look.share("vehicle.loads")
+    if found.kind == "amplifier":
+        mean = seen.drawn_a[:, MEAN, found.at]
+    else:
+        at, edge = look.beyond[found.at], look.circuit.edges[found.at]
+        mean = seen.link_a[:, MEAN, at] * (1 if look.circuit.node_of(edge.end) == look.order[at] else -1)
+    return mean * look.clamp_share if reading.hold == "max" else mean
+
+
+def _vehicle_a(look: Look) -> float:
+    return vehicle.used_a(look.circuit.job.vehicle, look.circuit.job.basis.engine)
+
+
+def _resting(reading: Asked, look: Look) -> Floats:
+    """A battery's open-circuit volts at its charge."""
+    i = places.bank_index(look.circuit, reading.from_)
+    bank = look.circuit.job.banks[i]
+    table = battery.ocv_table(bank)
+    return np.asarray(np.interp(bank.charge.value * look.share(f"banks.{i}.charge"), table[0], table[1]), float)
+
+
+def _output(reading: Asked, look: Look) -> Floats:
+    """Volts, amps, phase or true watts at an amplifier's terminals, its load with the speaker lead."""
+    i = places.amplifier_index(look.circuit, reading.amplifier)
+    loaded = look.circuit.loaded[i]
+    channel_v = look.seen.output_v[:, i]
+    if reading.load == "none":
+        own_ohm = loaded.amplifier.output_ohm(loaded.load.nominal_ohm) or 0.0
+        gain = loaded.full_v / 10 ** (loaded.level_db / 20) * 10 ** ((reading.level_db or 0.0) / 20)
+        bare = gain * loaded.in_series * (1 + own_ohm / loaded.load.nominal_ohm)
+        return bare * look.share(f"amplifiers.{loaded.index}.output_scale")
+    ohm, factor = load_of(look, i)
+    match reading.what:
+        case "output_v":
+            return channel_v * loaded.in_series
+        case "output_a":
+            return channel_v / ohm * loaded.loads
+        case "phase":
+            return np.degrees(np.arccos(np.clip(factor, -1.0, 1.0)))
+        case _:
+            return loaded.channels * channel_v**2 / ohm * factor
+
+
+def load_of(look: Look, i: int) -> tuple[Floats, Floats]:
+    """|Z| and power factor at one channel of the i-th amplifier, with its speaker lead, in each draw."""
+    loaded = look.circuit.loaded[i]
+    at = f"amplifiers.{loaded.index}.load"
+    ohm, factor, _ = on_load(loaded, look.share(f"{at}.rise"), look.share(f"{at}.power_factor"))
+    return ohm, factor
+
+
+def coil_ohm(reading: Asked, circuit: Circuit) -> float:
+    """Ohms for direct current at the amplifier's terminals: R_e as wired, else what is usual of the nominal."""
+    loaded = circuit.loaded[places.amplifier_index(circuit, reading.amplifier)]
+    load, wired = loaded.job_load, loaded.load
+    each = load.driver.re_ohm.value if load.driver else load.coil_ohm.value * coils.COPPER_SHARE
+    return wired.nominal_ohm * each / load.coil_ohm.value + loaded.output_connection.lead_ohm * loaded.in_series
