@@ -13,4 +13,5 @@ __all__ = [
     "upgrade",
     "words",
     "workshop",
+    "written",
 ]

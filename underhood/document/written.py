@@ -46,7 +46,11 @@ def number_written(text: str, unit: str, field: str = "value") -> float:
         raise BadInput(f"{quote(text)} is not a number; write it like 14.2, 350m or 1.2k", field)
     digits, prefix, word = match.groups()
     factor = _factor(said, prefix, word, unit, field)
-    value = float(_point(digits, field)) * factor
+    plain = _point(digits, field)
+    try:
+        value = float(plain) * factor
+    except ValueError:
+        raise BadInput(f"{quote(text)} is not a number; write it like 14.2, 350m or 1.2k", field) from None
     if not math.isfinite(value) or abs(value) >= OVERLOAD:
         raise BadInput(f"{quote(text)} is what a meter shows beyond its range; take the next range up", field)
     return value

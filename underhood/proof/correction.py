@@ -25,7 +25,7 @@ from underhood.proof.car import FITTED, Car
 from underhood.proof.catalogue import catalogue
 from underhood.proof.fit import Fit, best_fit, profile_cost
 from underhood.proof.noise import noise
-from underhood.proof.parameters import Parameter, written
+from underhood.proof.parameters import Parameter, written, written_field
 from underhood.proof.reading import Asked, Reading, near_its_end
 from underhood.proof.test_card import place_of, reading_words, state_words
 
@@ -209,7 +209,7 @@ def accepted(
     ids    of all readings, in their order; a value names those that it rests on
     only   fields that are accepted; all that were told well enough where none are named
     """
-    of = {field_of(each): each for each in Car(job, []).parameters}
+    of = {written_field(each): each for each in Car(job, []).parameters}
     for each in result.corrections:
         if each.accepted if only is None else each.field in only:
             value = Quantity(
@@ -217,11 +217,6 @@ def accepted(
             )
             job = written(job, of[each.field], value, job.basis.tone_hz.value)
     return job
-
-
-def field_of(of: Parameter) -> str:
-    """Where a parameter is written in the job."""
-    return of.field.removesuffix("length_m") + "measured_ohm_per_m" if of.field.endswith("length_m") else of.field
 
 
 def unit_of(of: Parameter) -> str:
@@ -329,7 +324,7 @@ def _corrected(car: Car, i: int, fit: Fit, at: Sequence[int], *, sure: bool) -> 
     spoke = fit.slope[:, i] ** 2 * (1 - fit.bad)
     rows = [at[k] + 1 for k in range(len(at)) if spoke[k] > SPOKEN_SHARE * spoke.max(initial=0.0) and spoke[k] > 0]
     return CorrectedParameter(
-        field=field_of(of),
+        field=written_field(of),
         name=of.name,
         part=of.part,
         unit=unit_of(of),
@@ -428,7 +423,7 @@ def _next(car: Car, fit: Fit) -> list[NextReading]:
     found.sort(key=lambda one: -one[0])
     return [
         NextReading(
-            field_of(car.parameters[most]), each, reading_words(circuit, each), state_words(each),
+            written_field(car.parameters[most]), each, reading_words(circuit, each), state_words(each),
             place_of(circuit, each), gain,
         )
         for _, gain, each, most in found[:MOST_NEXT]

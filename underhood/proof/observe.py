@@ -29,7 +29,7 @@ from underhood.proof.places import JOINTS
 from underhood.proof.reading import Asked
 from underhood.proof.states import CarState, circuit_in
 
-__all__ = ["Look", "View", "predicted", "seen_in"]
+__all__ = ["NO_SHARES", "Look", "View", "predicted", "seen_in"]
 
 MEAN, LOUDEST = 0, 1
 NO_SHARES: Shares = {}

@@ -24,7 +24,7 @@ from underhood.document.quantity import Quantity
 from underhood.forecast.inputs import WIDTHS, Input, Where, everything
 from underhood.loudspeaker.load_at_tone import has_a_curve
 
-__all__ = ["Parameter", "parameters", "shares_of", "written"]
+__all__ = ["Parameter", "parameters", "shares_of", "written", "written_field"]
 
 Form = Literal["log", "add", "charge", "power_factor"]
 FAULT_SHARE = 0.07
@@ -210,6 +210,11 @@ def _of_load(circuit: Circuit, i: int) -> Iterator[Parameter]:
 def shares_of(of: Sequence[Parameter], u: Floats) -> dict[str, Floats]:
     """The shares of some parameters, by field, for u (draws, parameters)."""
     return {each.field: each.share(u[:, i]) for i, each in enumerate(of)}
+
+
+def written_field(of: Parameter) -> str:
+    """Where a parameter is written in the job: what a conductor has is the ohms of a metre."""
+    return of.field.removesuffix("length_m") + "measured_ohm_per_m" if of.field.endswith("length_m") else of.field
 
 
 def written(job: JobDocument, of: Parameter, value: Quantity, tone_hz: float) -> JobDocument:

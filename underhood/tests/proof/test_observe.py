@@ -1,0 +1,106 @@
+"""What a meter should find: against the scalar solve, Kirchhoff's laws, and jobs that are really changed."""
+
+import unittest
+
+import numpy as np
+
+from underhood.circuit.solver import solve
+from underhood.document.job import JobDocument
+from underhood.errors import BadInput
+from underhood.proof.car import Car, written_shares
+from underhood.proof.observe import View, predicted, seen_in
+from underhood.proof.parameters import shares_of
+from underhood.proof.reading import Asked, Reading
+from underhood.proof.states import circuit_in, state_of
+from underhood.tests.examples import job, two_banks, van
+from underhood.tests.proof.synthetic import TONE, plan_of
+
+
+def asked(**raw):
+    return Asked.model_validate({"engine": "idle", **{k.rstrip("_"): v for k, v in raw.items()}})
+
+
+def shown(car: JobDocument, *some: Asked):
+    return Car(car, []).predict(np.zeros((1, len(Car(car, []).parameters))), some)[0]
+
+
+class Observed(unittest.TestCase):
+    def test_the_compiled_look_is_the_scalar_solves(self):
+        for car in (job(), van(), two_banks()):
+            for raw in ({"programme": "silent"}, TONE, {"programme": "bass_heavy"}, {**TONE, "load": "resistor"}):
+                state = state_of(asked(what="volts", from_="front", amplifier="a1", **raw), car)
+                view = View(car, state, lambda each, _: each)
+                one, other = view.look().seen, seen_in(solve(circuit_in(car, state), "idle"))
+                for name in one._fields:
+                    with self.subTest(state, name=name):
+                        np.testing.assert_allclose(getattr(one, name), getattr(other, name), rtol=2e-4, atol=2e-3)
+
+    def test_volts_and_drops_add_up_around_the_loop_and_amps_at_the_node(self):
+        car = van(engine="idle", programme="tone")
+        front, amp, there, back = shown(
+            car,
+            asked(what="volts", from_="front", **TONE),
+            asked(what="volts", from_="a1", **TONE),
+            asked(what="drop", from_="front", to="a1", side="positive", **TONE),
+            asked(what="drop", from_="front", to="a1", side="ground", **TONE),
+        )
+        self.assertAlmostEqual(front - amp, there + back, places=6)
+        turned = shown(car, asked(what="drop", from_="a1", to="front", side="ground", **TONE))[0]
+        self.assertAlmostEqual(turned, -back, places=9)
+        names = ["Alternator", *(bank.name for bank in car.banks), "a1", "a2", "vehicle"]
+        amps = dict(zip(names, shown(car, *(asked(what="amps", from_=name, **TONE) for name in names)), strict=True))
+        given = sum(amps[name] for name in names[:-3])
+        self.assertAlmostEqual(given, amps["a1"] + amps["a2"] + amps["vehicle"], delta=0.01)
+
+    def test_on_a_resistor_watts_are_volts_squared_over_ohms(self):
+        on = {"amplifier": "a1", "load": "resistor", **TONE}
+        volts, amps, watts, phase = shown(
+            job(), *(asked(what=what, **on) for what in ("output_v", "output_a", "true_power", "phase"))
+        )
+        self.assertAlmostEqual(watts, volts**2 / 1.0, places=6)
+        self.assertAlmostEqual(watts, volts * amps, places=6)
+        self.assertAlmostEqual(phase, 0.0, places=6)
+
+    def test_a_share_of_a_number_is_the_job_with_that_number(self):
+        car = van(engine="idle", programme="tone")
+        base = Car(car, [])
+        some = [Reading.model_validate({**each, "value": 1.0}) for each in plan_of(("a1", "a2"))]
+        some += [asked(what="volts", from_="rear", programme="bass_heavy")]
+        rng = np.random.default_rng(3)
+        for of in range(len(base.parameters)):
+            u = np.zeros((1, len(base.parameters)))
+            u[0, of] = rng.uniform(-1.2, 1.2)
+            quick = base.predict(u, some)[0]
+            shares = {field: float(each[0]) for field, each in shares_of(base.parameters, u).items()}
+            slow = shown(written_shares(car, base.parameters, shares), *some)
+            with self.subTest(base.parameters[of].field, u=u[0, of]):
+                # Gains stay where they were set, also where the set-point turns out to be another.
+                np.testing.assert_allclose(quick, slow, rtol=6e-3, atol=6e-3)
+
+    def test_a_circuit_that_is_solved_one_by_one_answers_the_same_questions(self):
+        raw = two_banks().document()
+        raw["banks"][1]["isolator"] = "diode"
+        car = Car(JobDocument.model_validate(raw), [])
+        u = np.zeros((2, len(car.parameters)))
+        u[1, [each.field for each in car.parameters].index("banks.1.charge")] = -1.0
+        rear = car.predict(
+            u, [asked(what="resting_v", from_="Rear", engine="off"), asked(what="volts", from_="rear", **TONE)]
+        )
+        self.assertLess(rear[1, 0], rear[0, 0] - 0.05)
+        self.assertEqual(car.views[next(iter(car.views))].varied, None)
+
+    def test_a_place_that_is_not_there_is_named_with_the_nearest(self):
+        for raw, words in (
+            ({"what": "volts", "from_": "reer"}, "did you mean rear"),
+            ({"what": "amps", "from_": "Alternater"}, "did you mean Alternator"),
+            ({"what": "resting_v", "from_": "x", "engine": "off"}, "no battery"),
+            ({"what": "output_v", "amplifier": "a9", **TONE}, "no amplifier"),
+        ):
+            with self.subTest(words), self.assertRaisesRegex(BadInput, words):
+                shown(job(), asked(**raw))
+        with self.assertRaisesRegex(BadInput, "nothing supplies"):
+            empty = JobDocument.model_validate({**job().document(), "banks": []})
+            predicted(
+                asked(what="volts", from_="front", engine="off"),
+                Car(empty, []).view(state_of(asked(what="volts", from_="front", engine="off"), empty)).look(),
+            )
