@@ -5,6 +5,7 @@ __all__ = [
     "claims",
     "comparison",
     "curves",
+    "heat_sink",
     "input_power",
     "measurement",
     "mounting",

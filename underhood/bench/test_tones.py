@@ -20,7 +20,7 @@ from scipy.signal import chirp
 from underhood.arrays import Floats
 from underhood.document.quantity import Number, StrictModel
 
-__all__ = ["PRESETS", "Setting", "Tone", "rms_dbfs", "samples", "wav"]
+__all__ = ["PRESETS", "SWEEP_HZ", "Setting", "Tone", "rms_dbfs", "samples", "wav"]
 
 FADE_S = 0.02
 """Raised-cosine rise and fall of sines and sweeps; long enough that no click is heard."""

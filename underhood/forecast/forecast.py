@@ -10,7 +10,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import NamedTuple
 
+import numpy as np
+
+from underhood.amplifier import heat_sink
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.operating_point import OperatingPoint
@@ -23,6 +27,7 @@ from underhood.forecast.terminal_lines import TerminalLines
 
 __all__ = ["ENGINES", "Forecast", "make_forecast", "music_of"]
 
+HOUR_S = 3600.0
 ENGINES: tuple[Engine, ...] = ("off", "idle", "cruise")
 
 
@@ -143,6 +148,7 @@ def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: Te
     bench_v, _ = loaded.fitted.output(loaded.nominal_channel_ohm, volts)
     bench_w = loaded.channels * bench_v**2 / loaded.nominal_channel_ohm
     whole_v = output_v * loaded.in_series
+    sink = _sink(loaded, point.circuit.job.vehicle.ambient_c.value, delivery.heat_w)
     return AmplifierResult(
         id=amplifier.id,
         name=point.circuit.labels[amplifier.id],
@@ -169,6 +175,8 @@ def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: Te
         limited_by=loaded.rule,
         lost_to_sag_db=decibels((output_v / wanted) ** 2) if wanted else 0.0,
         heat_w=delivery.heat_w,
+        sink_hour_c=sink.hour_c,
+        trips_after_min=sink.trips_after_min,
         lead_heat_w=delivery.out_w * loaded.lead_share,
         input_w=delivery.in_w,
         efficiency=loudest.out_w / loudest.in_w,
@@ -180,3 +188,21 @@ def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: Te
         exponent_origin=loaded.fitted.exponent_origin,
         gaps=loaded.fitted.gaps,
     )
+
+
+class _Sink(NamedTuple):
+    hour_c: float | None
+    trips_after_min: float | None
+
+
+def _sink(loaded: LoadedAmplifier, air_c: float, heat_w: float) -> _Sink:
+    """How warm its sink gets with the programme, begun as warm as the air; nothing where it was never measured."""
+    amplifier = loaded.amplifier
+    if amplifier.sink_k_per_w is None or amplifier.sink_time_s is None:
+        return _Sink(None, None)
+    law = (heat_w, amplifier.sink_k_per_w.value, amplifier.sink_time_s.value, air_c, air_c)
+    hour_c = float(heat_sink.temperature(np.array([HOUR_S]), *law)[0])
+    if amplifier.trip_c is None:
+        return _Sink(hour_c, None)
+    seconds = heat_sink.seconds_until(amplifier.trip_c.value, *law)
+    return _Sink(hour_c, None if math.isinf(seconds) else seconds / 60)

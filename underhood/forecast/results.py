@@ -39,6 +39,8 @@ class AmplifierResult:
     bench_w           into the nominal resistor at the same terminal volts
     mean_w            mean of that and the watts in the box: the figure some shops quote
     idle_a            supply amps in silence
+    sink_hour_c       of its heat sink after an hour of the programme, `trips_after_min` until its protection trips
+                      (None for never); both None where the sink was never measured
     volts_squared_va  output volts squared over nominal ohms: what a multimeter alone would make of it
     """
 
@@ -67,6 +69,8 @@ class AmplifierResult:
     limited_by: Rule
     lost_to_sag_db: float
     heat_w: float
+    sink_hour_c: float | None
+    trips_after_min: float | None
     lead_heat_w: float
     input_w: float
     efficiency: float

@@ -7,6 +7,8 @@ __all__ = [
     "catalogue",
     "correction",
     "fit",
+    "heat",
+    "history",
     "noise",
     "observe",
     "parameters",
@@ -14,5 +16,6 @@ __all__ = [
     "reading",
     "readings_csv",
     "states",
+    "sweep_log",
     "test_card",
 ]

@@ -24,7 +24,7 @@ from underhood.document.quantity import Quantity
 from underhood.forecast.inputs import WIDTHS, Input, Where, everything
 from underhood.loudspeaker.load_at_tone import has_a_curve
 
-__all__ = ["Parameter", "parameters", "shares_of", "written", "written_field"]
+__all__ = ["FAULT_SHARE", "SOUND", "Parameter", "parameters", "shares_of", "written", "written_field"]
 
 Form = Literal["log", "add", "charge", "power_factor"]
 FAULT_SHARE = 0.07

@@ -18,6 +18,8 @@ from underhood_server.jobs.supply_api import router as supply
 from underhood_server.parts.api import router as drivers
 from underhood_server.parts.list_api import router as parts
 from underhood_server.plans.api import router as plans
+from underhood_server.proof.api import router as readings
+from underhood_server.proof.proofs_api import router as proofs
 from underhood_server.workshop.api import router as workshop
 
 __all__ = ["api"]
@@ -40,5 +42,6 @@ api.add_router("/parts", drivers, tags=["parts"])
 api.add_router("/parts", parts, tags=["parts"])
 api.add_router("/workshop-settings", workshop, tags=["workshop"])
 api.add_router("/jobs", jobs, tags=["jobs"])
-for asked in (bench_tools, documents, forecasts, loads, supply, harness, plans):
+api.add_router("", readings, tags=["readings"])
+for asked in (bench_tools, documents, forecasts, loads, supply, harness, plans, proofs):
     api.add_router("", asked, tags=["questions"])

@@ -51,6 +51,7 @@ INSTALLED_APPS = [
     "underhood_server.jobs",
     "underhood_server.parts",
     "underhood_server.plans",
+    "underhood_server.proof",
     "underhood_server.demo",
 ]
 MIDDLEWARE = [

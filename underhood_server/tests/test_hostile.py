@@ -15,9 +15,11 @@ from underhood_server.accounts.services import create_workshop
 from underhood_server.api.v1 import api
 from underhood_server.demo.services import demo_job
 from underhood_server.tests.base import PASSWORD, WorkshopTest
+from underhood_server.tests.test_proof import photo, reading
 
 SPOILT: list[Any] = [None, "", "zz", -1, 0, 1e12, [], {}, True, "1/0", 0.3]
 LISTS = ("/jobs", "/amplifiers", "/parts/drivers", "/parts", "/plans")
+READING = reading()
 FUSE = {"kind": "fuse", "name": "Mega 80", "amps": 80}
 CLAIMS = b"load_ohm,power_w,criterion,supply_v\n4,400,thd1,14.4\n"
 Path = tuple[str | int, ...]
@@ -76,6 +78,8 @@ class AnotherWorkshop(WorkshopTest):
         self.driver = self.send("post", "/parts/drivers", {"driver": LABELLED_DRIVER}).json()
         self.part = self.send("post", "/parts", {"part": FUSE}).json()
         self.plan = self.send("post", "/plans", {"document": document(), "budget": 9, "job": self.job["id"]}).json()
+        self.reading = self.send("post", f"/jobs/{self.job['id']}/readings", READING).json()
+        self.photo = self.upload(f"/readings/{self.reading['id']}/photos", photo((60, 40)), "meter.jpg").json()
         self.stranger = Client()
         self.stranger.force_login(create_workshop("Harbour Sound", "oskar", PASSWORD))
 
@@ -86,6 +90,7 @@ class AnotherWorkshop(WorkshopTest):
             f"/amplifiers/{amplifier}",
             f"/jobs/{job}",
             f"/jobs/{job}/revisions",
+            f"/jobs/{job}/readings",
             "/parts/drivers",
             "/parts",
             "/plans",
@@ -103,12 +108,15 @@ class AnotherWorkshop(WorkshopTest):
             ("put", "/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}"): {"version": 1, **typed},
             ("put", "/api/v1/jobs/{job_id}"): {"version": 1, "document": document()},
             ("put", "/api/v1/jobs/{job_id}/archived"): {"archived": True},
+            ("post", "/api/v1/jobs/{job_id}/readings"): READING,
+            ("post", "/api/v1/readings/{reading_id}/corrections"): READING,
             ("put", "/api/v1/parts/drivers/{driver_id}"): {"version": 1, "driver": LABELLED_DRIVER},
             ("put", "/api/v1/parts/{part_id}"): {"version": 1, "part": FUSE | {"price": 1}},
         }
         sheet = self.amplifier["sheets"][0]["id"]
         ids = {"amplifier_id": amplifier, "sheet_id": sheet, "job_id": job, "driver_id": driver, "version": 1}
         ids |= {"part_id": self.part["id"], "plan_id": self.plan["id"]}
+        ids |= {"reading_id": self.reading["id"], "photo_id": self.photo["id"]}
         before, answered = self.own(), {}
         for path, operations in api.get_openapi_schema()["paths"].items():
             if "_id}" not in path:
@@ -120,7 +128,7 @@ class AnotherWorkshop(WorkshopTest):
                 claims = {"file": SimpleUploadedFile("claims.csv", CLAIMS)}
                 answered[method, path] = (
                     self.stranger.post(address, claims)
-                    if path.endswith("/import")
+                    if path.endswith(("/import", "/photos"))
                     else self.stranger.generic(
                         method.upper(), address, json.dumps(bodies.get((method, path))), content_type="application/json"
                     )

@@ -7,11 +7,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import BaseModel
 
+from underhood.bench import impedance_recording
 from underhood.document import amplifier, part, paths, workshop
 from underhood.document.differences import differences, value_words
 from underhood.document.job import JobDocument
 from underhood.document.words import ITEMS, WORDS, field_words, path_words, refusal
 from underhood.errors import BadInput
+from underhood.proof import heat, reading
 from underhood.tests.examples import document
 
 ANYTHING = st.recursive(
@@ -76,9 +78,20 @@ class Differences(unittest.TestCase):
         self.assertTrue(differences({"a": value}, {"a": [value, "more"]}))
 
 
+UPLOADED = {"recording", "resistor_ohm", "run"}
+"""What operations on uploads are given."""
+
+
 class Words(unittest.TestCase):
     def test_every_field_of_every_format_has_its_own(self) -> None:
-        models = [JobDocument, *(each for room in (amplifier, part, workshop) for each in vars(room).values())]
+        models = [
+            JobDocument,
+            *(
+                each
+                for room in (amplifier, part, workshop, reading, heat, impedance_recording)
+                for each in vars(room).values()
+            ),
+        ]
         names: set[str] = set()
         for model in models:
             if isinstance(model, type) and issubclass(model, BaseModel):
@@ -86,7 +99,7 @@ class Words(unittest.TestCase):
                 for each in (schema, *schema.get("$defs", {}).values()):
                     names |= set(each.get("properties", {}))
         self.assertEqual(names - set(WORDS), set())
-        self.assertEqual(set(WORDS) - names, {"measured_on", "rows"})  # of a sheet as its page holds it
+        self.assertEqual(set(WORDS) - names, {"measured_on", "rows", *UPLOADED})  # of a sheet as its page holds it
         self.assertFalse([words for words in (*WORDS.values(), *ITEMS.values()) if "_" in words])
 
     def test_a_path_is_told_by_names_or_by_numbers(self) -> None:

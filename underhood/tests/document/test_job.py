@@ -104,7 +104,9 @@ class JobFile(unittest.TestCase):
     def test_a_quantity_is_a_number_or_one_with_its_origin(self):
         for raw, words in (
             ({"value": 5, "origin": "guessed"}, "origin 'guessed' is not one of measured, typed, assumed"),
-            ({"value": 5, "by": "me"}, "holds unknown key 'by'; allowed: origin, value"),
+            ({"value": 5, "by": "me"}, "holds unknown key 'by'; allowed: origin, readings, spread, value"),
+            ({"value": 5, "origin": "measured", "spread": -1}, "spread -1 is not allowed; give a number from 0 to 10"),
+            ({"value": 5, "origin": "measured", "readings": "r1"}, "give a list of at most 40 ids"),
             ({"value": "5"}, '"5" is not allowed; give a number from 0.05 to 60 m'),
             (True, "true is not allowed"),
             ("x" * 90, '"' + "x" * 38 + "… is not allowed"),

@@ -480,6 +480,46 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/heat-runs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Heat Run
+     * @description A sink's resistance and time constant from its temperatures, and how warm it gets.
+     */
+    post: operations["underhood_server_proof_proofs_api_read_heat_run"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/impedance-recordings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Impedance Recording
+     * @description Impedance from a recording of volts and amps while the sweep played, calibrated on a resistor where one was.
+     */
+    post: operations["underhood_server_proof_proofs_api_read_impedance_recording"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/job-amplifiers": {
     parameters: {
       query?: never;
@@ -646,6 +686,90 @@ export interface paths {
     get: operations["underhood_server_jobs_api_export_job"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/jobs/{job_id}/history": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Read History
+     * @description What was read of the same vehicle over time, and what has changed.
+     */
+    get: operations["underhood_server_proof_api_read_history"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/jobs/{job_id}/readings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Readings
+     * @description The job's readings in their order.
+     */
+    get: operations["underhood_server_proof_api_list_readings"];
+    put?: never;
+    /**
+     * Create Reading
+     * @description A reading; sent again with the same key it is the one that is stored already.
+     */
+    post: operations["underhood_server_proof_api_create_reading"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/jobs/{job_id}/readings/csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Export Readings
+     * @description The readings that count, as CSV.
+     */
+    get: operations["underhood_server_proof_api_export_readings"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/jobs/{job_id}/readings/import": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Import Readings
+     * @description Readings from a CSV file; all of them, or none.
+     */
+    post: operations["underhood_server_proof_api_import_readings"];
     delete?: never;
     options?: never;
     head?: never;
@@ -928,6 +1052,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/photos/{photo_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Read Photo
+     * @description A photograph.
+     */
+    get: operations["underhood_server_proof_api_read_photo"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/plan-quotes": {
     parameters: {
       query?: never;
@@ -1086,6 +1230,86 @@ export interface paths {
      * @description What each amplifier plays, as strips to be drawn.
      */
     post: operations["underhood_server_jobs_supply_api_create_programme_strips"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/proofs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Proof
+     * @description The readings of a job against a document, and the document corrected by them.
+     */
+    post: operations["underhood_server_proof_proofs_api_create_proof"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/proofs/accepted": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Accept Corrections
+     * @description The document with what the readings told written into it as measured.
+     */
+    post: operations["underhood_server_proof_proofs_api_accept_corrections"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/readings/{reading_id}/corrections": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Correct Reading
+     * @description Another reading in the place of one; what was read stays.
+     */
+    post: operations["underhood_server_proof_api_correct_reading"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/readings/{reading_id}/photos": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Photo
+     * @description A photograph of a meter or a place: JPEG or PNG, kept smaller and without where it was taken.
+     */
+    post: operations["underhood_server_proof_api_create_photo"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1280,6 +1504,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/sweep-logs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Sweep Log
+     * @description Supply and output of an amplifier over frequency or level, against the forecast of a job.
+     */
+    post: operations["underhood_server_proof_proofs_api_read_sweep_log"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/sweeps": {
     parameters: {
       query?: never;
@@ -1294,6 +1538,26 @@ export interface paths {
      * @description An impedance sweep from a CSV file, to be put into a load.
      */
     post: operations["underhood_server_jobs_loads_api_read_sweep"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/test-cards": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Test Card
+     * @description What to measure in the finished car, where, and what it should show.
+     */
+    post: operations["underhood_server_proof_proofs_api_create_test_card"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1409,8 +1673,35 @@ export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
     /**
+     * AcceptIn
+     * @description What is accepted; all that was told well enough where no field is named.
+     */
+    AcceptIn: {
+      document: components["schemas"]["JobDocument"];
+      /** Fields */
+      fields?: string[] | null;
+      /** Job */
+      job: number;
+    };
+    /**
+     * Alternative
+     * @description Another explanation that is nearly as likely: `odds` how many times less.
+     */
+    Alternative: {
+      /** Odds */
+      odds: number;
+      /** Suspects */
+      suspects: number[];
+      /** Words */
+      words: string;
+    };
+    /**
      * Amplifier
      * @description An amplifier in the job, with its runs by value, its lead and what it drives.
+     *
+     *     `output_scale` multiplies the volts of all its limits, `loss_scale` what it takes in besides output and idle: what
+     *     readings in the car say of this one against its sheet. Its sink warms by `sink_k_per_w` for each watt of heat, with
+     *     the time constant `sink_time_s`; at `trip_c` its protection trips.
      */
     Amplifier: {
       /** All Channels Driven */
@@ -1434,6 +1725,8 @@ export interface components {
        * Channels
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -1442,6 +1735,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Claims */
@@ -1464,6 +1759,8 @@ export interface components {
        * Cutout V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 9.5
        *     }
        */
@@ -1472,6 +1769,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Damping Factor */
@@ -1485,6 +1784,8 @@ export interface components {
        * Dropout V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 11
        *     }
        */
@@ -1493,6 +1794,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Fans */
@@ -1515,6 +1818,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1531,6 +1836,8 @@ export interface components {
        * Level Db
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0
        *     }
        */
@@ -1539,6 +1846,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -1558,6 +1867,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1565,6 +1876,24 @@ export interface components {
       /** List Price Date */
       list_price_date?: string | null;
       load?: components["schemas"]["Load"] | null;
+      /**
+       * Loss Scale
+       * @default {
+       *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
+       *       "value": 1
+       *     }
+       */
+      loss_scale:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
+            value: number;
+          };
       /** Low Pass Range Hz */
       low_pass_range_hz?: number[] | null;
       /** Low Pass Set Hz */
@@ -1584,6 +1913,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1591,9 +1922,29 @@ export interface components {
       /** Name */
       name: string;
       /**
+       * Output Scale
+       * @default {
+       *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
+       *       "value": 1
+       *     }
+       */
+      output_scale:
+        | number
+        | {
+            /** @enum {string} */
+            origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
+            value: number;
+          };
+      /**
        * Overlap Db
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 5
        *     }
        */
@@ -1602,6 +1953,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Partner */
@@ -1615,6 +1968,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1625,6 +1980,32 @@ export interface components {
       remote_level?: boolean | null;
       /** Runs */
       runs?: components["schemas"]["Measurement"][];
+      /** Sink K Per W */
+      sink_k_per_w?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
+                value: number;
+              }
+          )
+        | null;
+      /** Sink Time S */
+      sink_time_s?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
+                value: number;
+              }
+          )
+        | null;
       /** Size Mm */
       size_mm?: number[] | null;
       speaker_lead?: components["schemas"]["Wire"] | null;
@@ -1641,6 +2022,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1649,6 +2032,8 @@ export interface components {
        * Supply Max V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 16
        *     }
        */
@@ -1657,12 +2042,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Terminal Inputs
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -1671,12 +2060,27 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Terminal Kind */
       terminal_kind?: ("clamp" | "stud") | null;
       /** Terminal Max */
       terminal_max?: string | null;
+      /** Trip C */
+      trip_c?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
+                value: number;
+              }
+          )
+        | null;
     };
     /**
      * AmplifierLine
@@ -1749,6 +2153,8 @@ export interface components {
        * Channels
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -1757,6 +2163,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -1771,6 +2179,8 @@ export interface components {
        * Cutout V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 9.5
        *     }
        */
@@ -1779,6 +2189,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Damping Factor */
@@ -1792,6 +2204,8 @@ export interface components {
        * Dropout V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 11
        *     }
        */
@@ -1800,6 +2214,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Fans */
@@ -1820,6 +2236,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1848,6 +2266,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1873,6 +2293,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1883,6 +2305,8 @@ export interface components {
        * Overlap Db
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 5
        *     }
        */
@@ -1891,6 +2315,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Pass Band Hz */
@@ -1902,6 +2328,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1925,6 +2353,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -1933,6 +2363,8 @@ export interface components {
        * Supply Max V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 16
        *     }
        */
@@ -1941,12 +2373,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Terminal Inputs
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -1955,6 +2391,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Terminal Kind */
@@ -1974,6 +2412,8 @@ export interface components {
      *     bench_w           into the nominal resistor at the same terminal volts
      *     mean_w            mean of that and the watts in the box: the figure some shops quote
      *     idle_a            supply amps in silence
+     *     sink_hour_c       of its heat sink after an hour of the programme, `trips_after_min` until its protection trips
+     *                       (None for never); both None where the sink was never measured
      *     volts_squared_va  output volts squared over nominal ohms: what a multimeter alone would make of it
      */
     AmplifierResult: {
@@ -2040,12 +2480,16 @@ export interface components {
       output_v: number;
       /** Power Factor */
       power_factor: number;
+      /** Sink Hour C */
+      sink_hour_c: number | null;
       /** Terminal Low V */
       terminal_low_v: number;
       /** Terminal Severity */
       terminal_severity: ("act" | "caution" | "note") | null;
       /** Terminal V */
       terminal_v: number;
+      /** Trips After Min */
+      trips_after_min: number | null;
       /** True To Apparent */
       true_to_apparent: number;
       /** Volts Squared Va */
@@ -2120,12 +2564,99 @@ export interface components {
       sort: "name" | "-name" | "created_at" | "-created_at";
     };
     /**
+     * Answer
+     * @description Volts at the first amplifier in the job's own state, before and after, with one standard deviation each.
+     */
+    Answer: {
+      /** After */
+      after: number;
+      /** After Sigma */
+      after_sigma: number;
+      /** Before */
+      before: number;
+      /** Before Sigma */
+      before_sigma: number;
+    };
+    /**
      * Archived
      * @description Whether a job is put away.
      */
     Archived: {
       /** Archived */
       archived: boolean;
+    };
+    /**
+     * Asked
+     * @description What is read where, in which state of the car: a reading without its value.
+     *
+     *     `from` is a place of the tree (volts, to its own ground), an element (amps: a charger, bank, cable, amplifier or
+     *     `vehicle`), a bank (resting volts), a cable (drop: with `to` = `joints` over its joints and fuse holder alone), or
+     *     one end of a drop with `to` the other. `side` of a drop: the positive, or the ground. `level_db` is that of the
+     *     system, below full scale; None where it is as the job has it. `since_s` is how long the state has lasted.
+     */
+    Asked: {
+      /**
+       * Amplifier
+       * @default
+       */
+      amplifier: string;
+      /**
+       * Engine
+       * @default off
+       * @enum {string}
+       */
+      engine: "off" | "idle" | "cruise";
+      /**
+       * From
+       * @default
+       */
+      from: string;
+      /**
+       * Hold
+       * @default mean
+       * @enum {string}
+       */
+      hold: "mean" | "min" | "max";
+      /** Level Db */
+      level_db?: number | null;
+      /**
+       * Load
+       * @default drivers
+       * @enum {string}
+       */
+      load: "drivers" | "resistor" | "none";
+      /**
+       * Programme
+       * @default silent
+       * @enum {string}
+       */
+      programme: "tone" | "burst" | "everyday" | "bass_heavy" | "held_bass" | "file" | "silent";
+      /** Side */
+      side?: ("positive" | "ground") | null;
+      /** Since S */
+      since_s?: number | null;
+      /**
+       * To
+       * @default
+       */
+      to: string;
+      /** Tone Hz */
+      tone_hz?: number | null;
+      /**
+       * What
+       * @enum {string}
+       */
+      what:
+        | "volts"
+        | "drop"
+        | "amps"
+        | "output_v"
+        | "output_a"
+        | "phase"
+        | "true_power"
+        | "coil_ohm"
+        | "resting_v"
+        | "sink_temperature";
     };
     /**
      * AtLoad
@@ -2234,6 +2765,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2245,6 +2778,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2253,6 +2788,8 @@ export interface components {
        * Age Factor
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -2261,6 +2798,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -2275,6 +2814,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2283,6 +2824,8 @@ export interface components {
        * Capacity Ah
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 70
        *     }
        */
@@ -2291,12 +2834,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Charge
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -2305,6 +2852,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Charge Limit A */
@@ -2314,6 +2863,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2331,6 +2882,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2339,6 +2892,8 @@ export interface components {
        * Count
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -2347,12 +2902,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Diode V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.6
        *     }
        */
@@ -2361,6 +2920,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Discharge Limit A */
@@ -2370,6 +2931,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2381,6 +2944,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2400,6 +2965,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2411,6 +2978,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2422,6 +2991,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2433,6 +3004,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2444,6 +3017,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2455,6 +3030,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2463,6 +3040,8 @@ export interface components {
        * Temperature C
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 25
        *     }
        */
@@ -2471,6 +3050,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
     };
@@ -2513,6 +3094,8 @@ export interface components {
        * Burst Off Db
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": -20
        *     }
        */
@@ -2521,12 +3104,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Burst Off S
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.48
        *     }
        */
@@ -2535,12 +3122,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Burst On S
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.02
        *     }
        */
@@ -2549,6 +3140,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Clamp Range A */
@@ -2558,6 +3151,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2578,6 +3173,8 @@ export interface components {
        * Level Db
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0
        *     }
        */
@@ -2586,6 +3183,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -2599,6 +3198,8 @@ export interface components {
        * Tone Hz
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 40
        *     }
        */
@@ -2607,6 +3208,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
     };
@@ -2674,6 +3277,8 @@ export interface components {
        * Ql
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 7
        *     }
        */
@@ -2682,6 +3287,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Tuning Hz */
@@ -2691,6 +3298,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2702,6 +3311,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2716,6 +3327,8 @@ export interface components {
        * Ambient C
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 30
        *     }
        */
@@ -2724,12 +3337,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Bundled
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -2738,6 +3355,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -2760,6 +3379,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2771,6 +3392,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2784,6 +3407,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2795,6 +3420,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2806,6 +3433,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2814,6 +3443,8 @@ export interface components {
        * Insulation C
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 105
        *     }
        */
@@ -2822,12 +3453,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Joints Ohm
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.0004
        *     }
        */
@@ -2836,12 +3471,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Length M
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -2850,6 +3489,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Measured Ohm Per M */
@@ -2859,6 +3500,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2872,6 +3515,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2881,6 +3526,8 @@ export interface components {
        * Runs
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -2889,6 +3536,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -2903,6 +3552,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -2914,6 +3565,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -3081,6 +3734,8 @@ export interface components {
        * Count
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -3089,12 +3744,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Esr Ohm
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.002
        *     }
        */
@@ -3103,6 +3762,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Farad */
@@ -3111,6 +3772,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Name */
@@ -3122,10 +3785,47 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
         | null;
+    };
+    /**
+     * CardItem
+     * @description One reading to take.
+     *
+     *     reading   what and where; `expected` with its band in the reading's unit, None where nothing is known of it
+     *     stops     what has to be confirmed before the meter is put on
+     */
+    CardItem: {
+      /** Expected */
+      expected: number | null;
+      /** High */
+      high: number | null;
+      /** Low */
+      low: number | null;
+      /** Meter */
+      meter: string;
+      /** Meter Range */
+      meter_range: number | null;
+      /**
+       * Place
+       * @enum {string}
+       */
+      place: "under the hood" | "in the cabin";
+      /** Probes */
+      probes: string;
+      reading: components["schemas"]["Asked"];
+      /** State */
+      state: string;
+      /** Stops */
+      stops: string[];
+      /** Unit */
+      unit: string;
+      /** Words */
+      words: string;
     };
     /**
      * CarsIn
@@ -3158,6 +3858,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -3177,6 +3879,8 @@ export interface components {
        * Cruise Rpm
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 2200
        *     }
        */
@@ -3185,12 +3889,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Cut In Rpm
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1000
        *     }
        */
@@ -3199,12 +3907,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Cutout V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 10.5
        *     }
        */
@@ -3213,12 +3925,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Efficiency
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.6
        *     }
        */
@@ -3227,6 +3943,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** From */
@@ -3235,6 +3953,8 @@ export interface components {
        * Hot Derating
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -3243,6 +3963,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Idle A */
@@ -3252,6 +3974,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -3260,6 +3984,8 @@ export interface components {
        * Idle Rpm
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 800
        *     }
        */
@@ -3268,12 +3994,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Idle W
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0
        *     }
        */
@@ -3282,6 +4012,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -3297,6 +4029,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -3310,6 +4044,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -3318,6 +4054,8 @@ export interface components {
        * Pulley Ratio
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 2.7
        *     }
        */
@@ -3326,6 +4064,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Rated A */
@@ -3335,6 +4075,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -3343,6 +4085,8 @@ export interface components {
        * Restart V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 12
        *     }
        */
@@ -3351,12 +4095,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Setpoint Low V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 12.6
        *     }
        */
@@ -3365,12 +4113,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Setpoint Mv Per K
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": -10
        *     }
        */
@@ -3379,12 +4131,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Setpoint V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 14.4
        *     }
        */
@@ -3393,12 +4149,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Source Ohm
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.005
        *     }
        */
@@ -3407,6 +4167,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
     };
@@ -3582,6 +4344,41 @@ export interface components {
       changes: string[];
       /** Figures */
       figures: components["schemas"]["FigureChange"][];
+    };
+    /**
+     * CorrectedParameter
+     * @description One number of the car before and after, in its unit.
+     *
+     *     field      where an accepted value is written
+     *     spread     one standard deviation, in the unit; `spread_kept` as the job file has it
+     *     told       how much the readings told of it, 0 to 1; `accepted` whether that is enough
+     *     rows       of the readings that told most of it
+     */
+    CorrectedParameter: {
+      /** Accepted */
+      accepted: boolean;
+      /** After */
+      after: number;
+      /** Before */
+      before: number;
+      /** Field */
+      field: string;
+      /** Name */
+      name: string;
+      /** Part */
+      part: string;
+      /** Rows */
+      rows: number[];
+      /** Spread */
+      spread: number;
+      /** Spread Kept */
+      spread_kept: number;
+      /** Told */
+      told: number;
+      /** Unit */
+      unit: string;
+      /** Words */
+      words: string;
     };
     /**
      * Cure
@@ -3799,12 +4596,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Le Mh
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0
        *     }
        */
@@ -3813,6 +4614,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Mms G */
@@ -3827,6 +4630,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Qms */
@@ -3835,6 +4640,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Qts */
@@ -3847,6 +4654,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Sd Cm2 */
@@ -3855,6 +4664,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Semi Inductance */
@@ -3867,6 +4678,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Xmax Mm */
@@ -3876,6 +4689,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -4569,6 +5384,60 @@ export interface components {
       watts_of_each: number;
     };
     /**
+     * HeatIn
+     * @description Temperatures of a sink, and the heat that is asked about.
+     */
+    HeatIn: {
+      /** Heat W */
+      heat_w: number;
+      run: components["schemas"]["HeatRun"];
+      /** Trip C */
+      trip_c?: number | null;
+    };
+    /**
+     * HeatOut
+     * @description The sink, and how warm it gets; `trips_after_min` null for never.
+     */
+    HeatOut: {
+      /** K Per W */
+      k_per_w: number;
+      /** K Spread */
+      k_spread: number;
+      /** Time S */
+      time_s: number;
+      /** Time Spread */
+      time_spread: number;
+      /** Trips After Min */
+      trips_after_min: number | null;
+      /** Warmth */
+      warmth: components["schemas"]["Warmth"][];
+    };
+    /**
+     * HeatReading
+     * @description A temperature of the sink, some seconds after the load came on.
+     */
+    HeatReading: {
+      /** Seconds */
+      seconds: number;
+      /** Sink C */
+      sink_c: number;
+    };
+    /**
+     * HeatRun
+     * @description Temperatures at a known, constant heat: watts in less true watts out.
+     */
+    HeatRun: {
+      /**
+       * Air C
+       * @default 25
+       */
+      air_c: number;
+      /** Heat W */
+      heat_w: number;
+      /** Readings */
+      readings: components["schemas"]["HeatReading"][];
+    };
+    /**
      * Heated
      * @description The load with its coils warmer: ohms at the tone, watts, and the loss against cold coils.
      */
@@ -4609,6 +5478,73 @@ export interface components {
       sag_v: number | null;
       /** Set V */
       set_v: number | null;
+    };
+    /**
+     * HistoryOut
+     * @description The vehicle's readings over time.
+     */
+    HistoryOut: {
+      /** Plate */
+      plate: string;
+      /** Series */
+      series: components["schemas"]["HistorySeries"][];
+    };
+    /**
+     * HistoryPoint
+     * @description A value of a day, with one standard deviation.
+     */
+    HistoryPoint: {
+      /** Sigma */
+      sigma: number;
+      /**
+       * Taken At
+       * Format: date-time
+       */
+      taken_at: string;
+      /** Title */
+      title: string;
+      /** Value */
+      value: number;
+    };
+    /**
+     * HistorySeries
+     * @description One quantity over time, the oldest first.
+     *
+     *     low, high   what the newest should lie within, by those before it; None where there is nothing before it
+     *     warning     in words, where it does not; "" where it does
+     */
+    HistorySeries: {
+      /** High */
+      high: number | null;
+      /** Low */
+      low: number | null;
+      /** Name */
+      name: string;
+      /** Points */
+      points: components["schemas"]["HistoryPoint"][];
+      /** State */
+      state: string;
+      /** Unit */
+      unit: string;
+      /** Warning */
+      warning: string;
+    };
+    /**
+     * ImpedanceOut
+     * @description A measured sweep with one standard deviation of ohms (a share) and phase (degrees).
+     */
+    ImpedanceOut: {
+      /** Gain */
+      gain: number;
+      /** Lag Us */
+      lag_us: number;
+      /** Left Out */
+      left_out: number;
+      /** Ohm Spread */
+      ohm_spread: number[];
+      /** Phase Spread Deg */
+      phase_spread_deg: number[];
+      sweep: components["schemas"]["Sweep"];
     };
     /**
      * Imported
@@ -4810,6 +5746,8 @@ export interface components {
        * Ambient C
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 30
        *     }
        */
@@ -4818,12 +5756,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Bundled
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -4832,6 +5774,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -4852,6 +5796,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -4863,6 +5809,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -4876,6 +5824,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -4887,6 +5837,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -4898,6 +5850,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -4906,6 +5860,8 @@ export interface components {
        * Insulation C
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 105
        *     }
        */
@@ -4914,12 +5870,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Joints Ohm
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.0004
        *     }
        */
@@ -4928,12 +5888,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Length M
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -4942,6 +5906,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Measured Ohm Per M */
@@ -4951,6 +5917,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -4962,6 +5930,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -4971,6 +5941,8 @@ export interface components {
        * Runs
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -4979,6 +5951,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -4993,6 +5967,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -5004,6 +5980,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -5076,6 +6054,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -5084,6 +6064,8 @@ export interface components {
        * Coil Ohm
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 4
        *     }
        */
@@ -5092,12 +6074,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Coil Temperature Rise K
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0
        *     }
        */
@@ -5106,12 +6092,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Coils Per Driver
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -5120,6 +6110,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       driver?: components["schemas"]["Driver"] | null;
@@ -5127,6 +6119,8 @@ export interface components {
        * Drivers
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -5135,6 +6129,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Drivers Mixed */
@@ -5146,6 +6142,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -5157,6 +6155,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -5168,6 +6168,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -5179,6 +6181,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -5187,6 +6191,8 @@ export interface components {
        * Power Factor
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -5195,6 +6201,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Readings */
@@ -5203,6 +6211,8 @@ export interface components {
        * Rise
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -5211,6 +6221,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Rise Tone Hz */
@@ -5220,6 +6232,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -5543,6 +6557,25 @@ export interface components {
       }[];
     };
     /**
+     * NextReading
+     * @description A reading worth taking: by how much it would narrow the answer, 0 to 1 of its variance, an estimate to rank by.
+     *
+     *     field   the number that it tells most of
+     */
+    NextReading: {
+      /** Field */
+      field: string;
+      /** Gain */
+      gain: number;
+      /** Place */
+      place: string;
+      reading: components["schemas"]["Asked"];
+      /** State */
+      state: string;
+      /** Words */
+      words: string;
+    };
+    /**
      * Node
      * @description A place where cables meet. `terminal_max` is the thickest cable that goes into it.
      */
@@ -5718,6 +6751,13 @@ export interface components {
       count: number;
       /** Items */
       items: components["schemas"]["PlanOut"][];
+    };
+    /** Page[ReadingOut] */
+    Page_ReadingOut_: {
+      /** Count */
+      count: number;
+      /** Items */
+      items: components["schemas"]["ReadingOut"][];
     };
     /** Page[RevisionLine] */
     Page_RevisionLine_: {
@@ -5952,6 +6992,18 @@ export interface components {
       price_per_watt: components["schemas"]["FigureData"];
       /** Watts */
       watts: number;
+    };
+    /**
+     * PhotoOut
+     * @description A photograph, by the number it is fetched with.
+     */
+    PhotoOut: {
+      /** Height */
+      height: number;
+      /** Id */
+      id: number;
+      /** Width */
+      width: number;
     };
     /**
      * PlanAnswer
@@ -6229,6 +7281,51 @@ export interface components {
       strips: components["schemas"]["AmplifierStrip"][];
     };
     /**
+     * ProofIn
+     * @description A job whose readings count, and the document that they are held against: as stored, or as it stands on a page.
+     */
+    ProofIn: {
+      document: components["schemas"]["JobDocument"];
+      /** Job */
+      job: number;
+    };
+    /**
+     * ProofOut
+     * @description What the readings say, and which reading each row is.
+     */
+    ProofOut: {
+      /** Ids */
+      ids: number[];
+      result: components["schemas"]["ProofResult"];
+    };
+    /**
+     * ProofResult
+     * @description All that readings say.
+     *
+     *     suspects       rows of readings that are probably wrong
+     *     outside_model  what speaks for a fault that the model has no part for; "" where nothing does
+     *     verdict        the likeliest causes, the strongest first
+     */
+    ProofResult: {
+      /** Alternatives */
+      alternatives: components["schemas"]["Alternative"][];
+      answer: components["schemas"]["Answer"] | null;
+      /** Confounded */
+      confounded: string[];
+      /** Corrections */
+      corrections: components["schemas"]["CorrectedParameter"][];
+      /** Next */
+      next: components["schemas"]["NextReading"][];
+      /** Outside Model */
+      outside_model: string;
+      /** Readings */
+      readings: components["schemas"]["ReadingResult"][];
+      /** Suspects */
+      suspects: number[];
+      /** Verdict */
+      verdict: string[];
+    };
+    /**
      * Quote
      * @description A plan's price.
      *
@@ -6300,6 +7397,104 @@ export interface components {
       reading: components["schemas"]["LoadReading"];
     };
     /**
+     * ReadingOut
+     * @description A stored reading. `replaces` is the one that it corrects, `replaced` whether it was itself corrected.
+     */
+    ReadingOut: {
+      /**
+       * Created At
+       * Format: date-time
+       */
+      created_at: string;
+      /** Created By */
+      created_by: string;
+      /** Id */
+      id: number;
+      /**
+       * Key
+       * Format: uuid
+       */
+      key: string;
+      /** Photos */
+      photos: components["schemas"]["PhotoOut"][];
+      reading: components["schemas"]["Reading"];
+      /** Replaced */
+      replaced: boolean;
+      /** Replaces */
+      replaces: number | null;
+    };
+    /**
+     * ReadingResult
+     * @description One reading against its prediction, as the job stands and as corrected, in its unit.
+     *
+     *     row                 counted from 1
+     *     low, high           within which it should lie; `share` the residual over half of that
+     *     bad                 how probably it is wrong altogether, 0 to 1; `why` in words where it is a suspect or outside
+     *     corrected           what the corrected car should show, with its band; None where it corrects nothing
+     */
+    ReadingResult: {
+      /** Bad */
+      bad: number;
+      /** Corrected */
+      corrected: number | null;
+      /** Corrected High */
+      corrected_high: number | null;
+      /** Corrected Low */
+      corrected_low: number | null;
+      /** High */
+      high: number | null;
+      /** Inside */
+      inside: boolean | null;
+      /** Low */
+      low: number | null;
+      /** Measured */
+      measured: number;
+      /** Predicted */
+      predicted: number | null;
+      /** Residual */
+      residual: number | null;
+      /** Row */
+      row: number;
+      /** Share */
+      share: number | null;
+      /** State */
+      state: string;
+      /** Suspect */
+      suspect: boolean;
+      /** Unit */
+      unit: string;
+      /** Why */
+      why: string;
+      /** Words */
+      words: string;
+    };
+    /**
+     * ReadingsAsked
+     * @description Which readings: those that were corrected only where they are asked for.
+     */
+    ReadingsAsked: {
+      /**
+       * Limit
+       * @default 100
+       */
+      limit: number;
+      /**
+       * Offset
+       * @default 0
+       */
+      offset: number;
+      /**
+       * Replaced
+       * @default false
+       */
+      replaced: boolean;
+      /**
+       * Search
+       * @default
+       */
+      search: string;
+    };
+    /**
      * Reason
      * @description A step with what it buys alone and in company, and the sentence that says so.
      */
@@ -6320,6 +7515,30 @@ export interface components {
       title: string;
       /** Words */
       words: string;
+    };
+    /**
+     * RecordingAsked
+     * @description How the recording was wired, as `Wiring` has it; `resistor_ohm` of the calibration's, where there is one.
+     */
+    RecordingAsked: {
+      /** Amps Per Unit */
+      amps_per_unit: number;
+      /**
+       * Mains Hz
+       * @default 50
+       * @enum {string}
+       */
+      mains_hz: "50" | "60";
+      /** Resistor Ohm */
+      resistor_ohm?: number | null;
+      /**
+       * Volts Channel
+       * @default left
+       * @enum {string}
+       */
+      volts_channel: "left" | "right";
+      /** Volts Per Unit */
+      volts_per_unit: number;
     };
     /**
      * RecordingOut
@@ -6386,6 +7605,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -6397,6 +7618,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -6405,6 +7628,8 @@ export interface components {
        * Runs
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -6413,6 +7638,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Size */
@@ -7149,6 +8376,20 @@ export interface components {
       smoothing_octaves: number;
     };
     /**
+     * SweepLogAsked
+     * @description Of which amplifier a log is, and in which state of the engine.
+     */
+    SweepLogAsked: {
+      /** Amplifier */
+      amplifier: string;
+      /**
+       * Engine
+       * @default idle
+       * @enum {string}
+       */
+      engine: "off" | "idle" | "cruise";
+    };
+    /**
      * SweepOut
      * @description A sweep as a load holds it, and what is to be said of it.
      */
@@ -7156,6 +8397,48 @@ export interface components {
       /** Said */
       said: string[];
       sweep: components["schemas"]["Sweep"];
+    };
+    /**
+     * SweepPoint
+     * @description A row and the forecast at the same point: true watts out, watts in, share, volts; None where nothing holds.
+     */
+    SweepPoint: {
+      /** Efficiency */
+      efficiency: number;
+      /** Forecast Efficiency */
+      forecast_efficiency: number | null;
+      /** Forecast Input W */
+      forecast_input_w: number | null;
+      /** Forecast Output V */
+      forecast_output_v: number | null;
+      /** Forecast Output W */
+      forecast_output_w: number | null;
+      /** Forecast Supply V */
+      forecast_supply_v: number | null;
+      /** Frequency Hz */
+      frequency_hz: number;
+      /** Input W */
+      input_w: number;
+      /** Level Db */
+      level_db: number;
+      /** Output V */
+      output_v: number;
+      /** Output W */
+      output_w: number;
+      /** Supply V */
+      supply_v: number;
+    };
+    /**
+     * SweepResult
+     * @description The points in order of what was swept, and what they say in words.
+     */
+    SweepResult: {
+      /** Over */
+      over: string;
+      /** Points */
+      points: components["schemas"]["SweepPoint"][];
+      /** Said */
+      said: string[];
     };
     /**
      * Targets
@@ -7169,6 +8452,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7180,6 +8465,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7188,6 +8475,8 @@ export interface components {
        * Drop V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.5
        *     }
        */
@@ -7196,12 +8485,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Speaker Loss
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.05
        *     }
        */
@@ -7210,12 +8503,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Terminal V
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 12.5
        *     }
        */
@@ -7224,6 +8521,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
     };
@@ -7248,6 +8547,16 @@ export interface components {
       act_v: number;
       /** Caution V */
       caution_v: number;
+    };
+    /**
+     * TestCard
+     * @description All of them in the order to take them in; `trips` ways between the engine bay and the cabin.
+     */
+    TestCard: {
+      /** Items */
+      items: components["schemas"]["CardItem"][];
+      /** Trips */
+      trips: number;
     };
     /**
      * Tone
@@ -7369,6 +8678,8 @@ export interface components {
        * Ambient C
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 25
        *     }
        */
@@ -7377,6 +8688,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Cabin Longest M */
@@ -7386,6 +8699,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7422,6 +8737,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7433,6 +8750,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7441,6 +8760,8 @@ export interface components {
        * Cruise A
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0
        *     }
        */
@@ -7449,12 +8770,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Idle A
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0
        *     }
        */
@@ -7463,6 +8788,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Name */
@@ -7471,6 +8798,8 @@ export interface components {
        * Off A
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0
        *     }
        */
@@ -7479,6 +8808,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
     };
@@ -7495,6 +8826,18 @@ export interface components {
       min: number;
     };
     /**
+     * Warmth
+     * @description °C after some time, with one standard deviation.
+     */
+    Warmth: {
+      /** Seconds */
+      seconds: number;
+      /** Sigma */
+      sigma: number;
+      /** Sink C */
+      sink_c: number;
+    };
+    /**
      * Wire
      * @description A conductor of a given size and length with what is fitted along it.
      *
@@ -7506,6 +8849,8 @@ export interface components {
        * Ambient C
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 30
        *     }
        */
@@ -7514,12 +8859,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Bundled
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -7528,6 +8877,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -7548,6 +8899,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7559,6 +8912,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7572,6 +8927,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7583,6 +8940,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7594,6 +8953,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7602,6 +8963,8 @@ export interface components {
        * Insulation C
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 105
        *     }
        */
@@ -7610,12 +8973,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Joints Ohm
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 0.0004
        *     }
        */
@@ -7624,12 +8991,16 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
        * Length M
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -7638,6 +9009,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /** Measured Ohm Per M */
@@ -7647,6 +9020,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7658,6 +9033,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7666,6 +9043,8 @@ export interface components {
        * Runs
        * @default {
        *       "origin": "assumed",
+       *       "readings": [],
+       *       "spread": null,
        *       "value": 1
        *     }
        */
@@ -7674,6 +9053,8 @@ export interface components {
         | {
             /** @enum {string} */
             origin: "measured" | "typed" | "assumed";
+            readings?: string[];
+            spread?: number;
             value: number;
           };
       /**
@@ -7688,6 +9069,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -7699,6 +9082,8 @@ export interface components {
             | {
                 /** @enum {string} */
                 origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
                 value: number;
               }
           )
@@ -8830,6 +10215,85 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_proof_proofs_api_read_heat_run: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["HeatIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HeatOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_proofs_api_read_impedance_recording: {
+    parameters: {
+      query: {
+        volts_channel?: "left" | "right";
+        volts_per_unit: number;
+        amps_per_unit: number;
+        mains_hz?: "50" | "60";
+        resistor_ohm?: number | null;
+        resistor?: string | null;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ImpedanceOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_bench_tools_api_create_job_amplifier: {
     parameters: {
       query?: never;
@@ -9187,6 +10651,185 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["JobDocument"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_api_read_history: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HistoryOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_api_list_readings: {
+    parameters: {
+      query?: {
+        limit?: number;
+        offset?: number;
+        search?: string;
+        replaced?: boolean;
+      };
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Page_ReadingOut_"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_api_create_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ReadingIn"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReadingOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_api_export_readings: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_api_import_readings: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReadingOut"][];
         };
       };
       400: components["responses"]["Problem400"];
@@ -9792,6 +11435,38 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_proof_api_read_photo: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        photo_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "image/jpeg": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_plans_api_create_plan_quote: {
     parameters: {
       query?: never;
@@ -10080,6 +11755,150 @@ export interface operations {
       400: components["responses"]["Problem400"];
       401: components["responses"]["Problem401"];
       403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_proofs_api_create_proof: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ProofIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ProofOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_proofs_api_accept_corrections: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AcceptIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JobDocument"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_api_correct_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ReadingIn"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReadingOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_api_create_photo: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PhotoOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
       405: components["responses"]["Problem405"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];
@@ -10444,6 +12263,50 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_proof_proofs_api_read_sweep_log: {
+    parameters: {
+      query: {
+        amplifier: string;
+        engine?: "off" | "idle" | "cruise";
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /** Document */
+          document: string;
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SweepResult"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_jobs_loads_api_read_sweep: {
     parameters: {
       query?: never;
@@ -10470,6 +12333,39 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SweepOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_proof_proofs_api_create_test_card: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DocumentIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TestCard"];
         };
       };
       400: components["responses"]["Problem400"];
