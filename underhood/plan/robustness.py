@@ -25,7 +25,7 @@ from underhood.forecast.inputs import Input, Where, Width, everything
 from underhood.plan.at_once import answer_of, answered, key_of_goal
 from underhood.plan.evaluate import Outcome
 
-__all__ = ["DRAWS", "PlanOdds", "Reading", "Robustness", "drawn", "robustness"]
+__all__ = ["DRAWS", "PlanOdds", "ReadingWorth", "Robustness", "drawn", "robustness"]
 
 DRAWS = 1024
 SEED = 20261126
@@ -53,7 +53,7 @@ class PlanOdds:
 
 
 @dataclass(frozen=True, slots=True)
-class Reading:
+class ReadingWorth:
     """An input that a reading would settle, and what knowing it is worth, in money."""
 
     name: str
@@ -73,7 +73,7 @@ class Robustness:
 
     draws: int
     plans: list[PlanOdds]
-    readings: list[Reading]
+    readings: list[ReadingWorth]
     first: bool
 
 
@@ -170,7 +170,7 @@ def _between(values: Floats) -> tuple[float | None, float | None]:
 
 def _readings(
     utility: Floats, u: Floats, keys: Sequence[tuple[str, str]], of: dict[tuple[str, str], Input], budget: float
-) -> list[Reading]:
+) -> list[ReadingWorth]:
     """What knowing each input is worth: the best choice in each of its bins against the best choice of all.
 
     Less the same for the input shuffled, which is what chance alone seems to save.
@@ -181,7 +181,7 @@ def _readings(
         worth = _worth(utility, u[:, i]) - _worth(utility, shuffle.permutation(u[:, i]))
         if worth > LEAST_WORTH * budget:
             width: Width = of[key].width
-            found.append(Reading(width.name, key[1], width.where, worth))
+            found.append(ReadingWorth(width.name, key[1], width.where, worth))
     return sorted(found, key=lambda each: -each.worth)
 
 

@@ -62,4 +62,6 @@ def _shown(value: float, unit: str) -> str:
         return f"{1000 * value:.3g} mΩ"
     if unit == "Ω/m":
         return f"{1000 * value:.3g} mΩ/m"
-    return f"{value:.3g} {unit}".strip()
+    if not unit:
+        return f"{100 * value:.0f} %"
+    return f"{value:.3g} {unit}"

@@ -221,7 +221,7 @@ def accepted(
 
 def unit_of(of: Parameter) -> str:
     """The unit of a parameter's value."""
-    ends = {"_ohm": "Ω", "_v": "V", "_a": "A", "length_m": "Ω/m"}
+    ends = {"_ohm": "Ω", "_v": "V", "_a": "A", "length_m": "Ω/m", ".rise": "×"}
     return next((unit for end, unit in ends.items() if of.field.endswith(end)), "")
 
 

@@ -163,7 +163,7 @@ def state_words(reading: Asked) -> str:
         played = "nothing playing"
     elif reading.programme == "tone":
         tone = f"{reading.tone_hz:g} Hz " if reading.tone_hz else ""
-        played = f"{tone}tone, at the level that the gain was set for{level}" if not level else f"{tone}tone{level}"
+        played = f"{tone}tone{level}" if level else f"full {tone}tone"
     else:
         played = f"{PROGRAMME_WORDS[reading.programme]}{level}"
     lasted = f", after {reading.since_s / 60:g} min of it" if reading.since_s else ""

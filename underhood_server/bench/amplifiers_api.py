@@ -26,11 +26,11 @@ from underhood_server.bench.schemas import (
     AmplifierSummary,
     NewAmplifier,
     NewSheet,
-    Reading,
     SaveAmplifier,
     SaveSheet,
     SheetLine,
     SheetOf,
+    SheetReading,
 )
 from underhood_server.storage import summaries
 
@@ -85,7 +85,7 @@ def _out(amplifier: Amplifier, sheet_id: int | None = None, tone_hz: ToneAsked =
         sheet=_sheet_line(opened) if opened else None,
         cells=[sheet_csv.cells_of_run(run) for run in sheet.runs],
         readings=[
-            Reading(
+            SheetReading(
                 **run.model_dump(),
                 out_w=measurement.output_watts(run),
                 efficiency=measurement.efficiency(run),

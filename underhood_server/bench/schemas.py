@@ -47,7 +47,7 @@ class AmplifierLine(Schema):
     problem: str
 
 
-class Reading(Measurement):
+class SheetReading(Measurement):
     """A run with what follows from it."""
 
     out_w: float | None
@@ -77,7 +77,7 @@ class AmplifierOut(Schema):
     sheets: list[SheetLine]
     sheet: SheetLine | None
     cells: list[Cells]
-    readings: list[Reading]
+    readings: list[SheetReading]
     curves: list[Curve]
     tones_hz: list[float]
     findings: list[Finding]

@@ -17,6 +17,7 @@ from underhood_server.bench.services import import_sheet
 from underhood_server.jobs.services import create_job
 from underhood_server.parts.list_services import import_parts
 from underhood_server.parts.services import import_drivers
+from underhood_server.proof.services import import_csv
 from underhood_server.workshop.services import save_settings
 
 DATA = Path(__file__).parent / "data"
@@ -38,7 +39,10 @@ def load_demo() -> Workshop:
     import_parts(workshop, (DATA / "parts.csv").read_bytes(), "parts.csv")
     save_settings(workshop, 1, WorkshopSettings.model_validate_json((DATA / "shop.json").read_bytes()))
     for path in sorted(DATA.glob("job-*.json"), reverse=True):
-        create_job(workshop, demo_job(path.stem), person)
+        job = create_job(workshop, demo_job(path.stem), person)
+        readings = DATA / f"{path.stem.replace('job-', 'readings-')}.csv"
+        if readings.exists():
+            import_csv(job, readings.read_bytes(), readings.name, person)
     return workshop
 
 

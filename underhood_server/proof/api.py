@@ -17,7 +17,7 @@ from underhood_server.api.shapes import Id, Page, attachment, content, page
 from underhood_server.jobs.api import job_of
 from underhood_server.proof import photos, services
 from underhood_server.proof.models import JobReading, ReadingPhoto
-from underhood_server.proof.schemas import HistoryOut, PhotoOut, ReadingIn, ReadingOut, ReadingsAsked
+from underhood_server.proof.schemas import HistoryOut, JobReadingIn, PhotoOut, ReadingOut, ReadingsAsked
 
 router = Router(by_alias=True)
 
@@ -56,7 +56,7 @@ def list_readings(request: HttpRequest, job_id: Id, asked: Query[ReadingsAsked])
 
 
 @router.post("/jobs/{job_id}/readings", response={201: ReadingOut})
-def create_reading(request: HttpRequest, job_id: Id, payload: ReadingIn) -> Status[ReadingOut]:
+def create_reading(request: HttpRequest, job_id: Id, payload: JobReadingIn) -> Status[ReadingOut]:
     """A reading; sent again with the same key it is the one that is stored already."""
     return Status(201, _out(services.add(job_of(request, job_id), payload.key, payload.reading, _user(request))))
 
@@ -84,7 +84,7 @@ def read_history(request: HttpRequest, job_id: Id) -> HistoryOut:
 
 
 @router.post("/readings/{reading_id}/corrections", response={201: ReadingOut})
-def correct_reading(request: HttpRequest, reading_id: Id, payload: ReadingIn) -> Status[ReadingOut]:
+def correct_reading(request: HttpRequest, reading_id: Id, payload: JobReadingIn) -> Status[ReadingOut]:
     """Another reading in the place of one; what was read stays."""
     row = services.correct(_reading_of(request, reading_id), payload.key, payload.reading, _user(request))
     return Status(201, _out(row))

@@ -21,7 +21,7 @@ from underhood_server.jobs import recordings
 Played = Annotated[JobDocument, AfterValidator(recordings.played_back)]
 
 
-class ReadingIn(In):
+class JobReadingIn(In):
     """A reading with a key of the sender's own, so that sending it twice stores it once."""
 
     key: uuid.UUID

@@ -1,7 +1,11 @@
 """The API as a whole: who may call what, one shape of error, and the published document."""
 
+import sys
+from dataclasses import is_dataclass
+
 from django.db import connection
 from django.test import Client, TestCase, TransactionTestCase, override_settings
+from pydantic import BaseModel
 
 from underhood_server.accounts.services import create_workshop
 from underhood_server.api.published import published
@@ -79,3 +83,25 @@ class Page(WorkshopTest):
         policy = self.client.get("/jobs")["Content-Security-Policy"]
         self.assertIn("default-src 'self'", policy)
         self.assertNotIn("http", policy)
+
+
+class Shapes(TestCase):
+    def test_no_two_shapes_of_the_api_share_a_name(self) -> None:
+        """Of two with one name the description would show one, and the interface would be typed by the wrong one."""
+        shown = set(api.get_openapi_schema()["components"]["schemas"])
+        homes: dict[str, set[str]] = {}
+        for name, module in list(sys.modules.items()):
+            if name.startswith(("underhood.", "underhood_server.")) and ".tests" not in name:
+                for each in vars(module).values():
+                    if isinstance(each, type) and each.__name__ in shown and is_shape(each):
+                        homes.setdefault(each.__name__, set()).add(each.__module__)
+        several = {name for name, where in homes.items() if len(where) > 1}
+        self.assertEqual(several - INSIDE, set())
+
+
+INSIDE = {"Box", "Part", "Problem", "Step"}
+"""Names that the core also uses for something of its own, which no operation takes or gives."""
+
+
+def is_shape(each: type) -> bool:
+    return issubclass(each, BaseModel) or is_dataclass(each)

@@ -2116,7 +2116,7 @@ export interface components {
       /** One Output */
       one_output: boolean;
       /** Readings */
-      readings: components["schemas"]["Reading"][];
+      readings: components["schemas"]["SheetReading"][];
       record: components["schemas"]["AmplifierRecord"];
       sheet: components["schemas"]["SheetLine"] | null;
       /** Sheets */
@@ -5661,6 +5661,18 @@ export interface components {
       version: number;
     };
     /**
+     * JobReadingIn
+     * @description A reading with a key of the sender's own, so that sending it twice stores it once.
+     */
+    JobReadingIn: {
+      /**
+       * Key
+       * Format: uuid
+       */
+      key: string;
+      reading: components["schemas"]["Reading"];
+    };
+    /**
      * JobSummary
      * @description What a list shows of a job.
      *
@@ -7374,20 +7386,99 @@ export interface components {
     };
     /**
      * Reading
-     * @description An input that a reading would settle, and what knowing it is worth, in money.
+     * @description One reading. Its value may come as somebody writes it: `350m`, `1.2k`, `14,2`.
      */
     Reading: {
-      /** Name */
-      name: string;
-      /** Part */
-      part: string;
+      /** Accuracy Percent */
+      accuracy_percent?: number | null;
       /**
-       * Where
+       * Amplifier
+       * @default
+       */
+      amplifier: string;
+      /**
+       * By
+       * @default
+       */
+      by: string;
+      /**
+       * Engine
+       * @default off
        * @enum {string}
        */
-      where: "in the cabin" | "under the hood" | "with a helper";
-      /** Worth */
-      worth: number;
+      engine: "off" | "idle" | "cruise";
+      /**
+       * Excluded
+       * @default false
+       */
+      excluded: boolean;
+      /**
+       * From
+       * @default
+       */
+      from: string;
+      /**
+       * Hold
+       * @default mean
+       * @enum {string}
+       */
+      hold: "mean" | "min" | "max";
+      /** Level Db */
+      level_db?: number | null;
+      /**
+       * Load
+       * @default drivers
+       * @enum {string}
+       */
+      load: "drivers" | "resistor" | "none";
+      /**
+       * Meter
+       * @default
+       */
+      meter: string;
+      /** Meter Range */
+      meter_range?: number | null;
+      /**
+       * Note
+       * @default
+       */
+      note: string;
+      /**
+       * Programme
+       * @default silent
+       * @enum {string}
+       */
+      programme: "tone" | "burst" | "everyday" | "bass_heavy" | "held_bass" | "file" | "silent";
+      /** Side */
+      side?: ("positive" | "ground") | null;
+      /** Since S */
+      since_s?: number | null;
+      /** Taken At */
+      taken_at?: string | null;
+      /**
+       * To
+       * @default
+       */
+      to: string;
+      /** Tone Hz */
+      tone_hz?: number | null;
+      /** Value */
+      value: number;
+      /**
+       * What
+       * @enum {string}
+       */
+      what:
+        | "volts"
+        | "drop"
+        | "amps"
+        | "output_v"
+        | "output_a"
+        | "phase"
+        | "true_power"
+        | "coil_ohm"
+        | "resting_v"
+        | "sink_temperature";
     };
     /**
      * ReadingIn
@@ -7467,6 +7558,23 @@ export interface components {
       why: string;
       /** Words */
       words: string;
+    };
+    /**
+     * ReadingWorth
+     * @description An input that a reading would settle, and what knowing it is worth, in money.
+     */
+    ReadingWorth: {
+      /** Name */
+      name: string;
+      /** Part */
+      part: string;
+      /**
+       * Where
+       * @enum {string}
+       */
+      where: "in the cabin" | "under the hood" | "with a helper";
+      /** Worth */
+      worth: number;
     };
     /**
      * ReadingsAsked
@@ -7678,7 +7786,7 @@ export interface components {
       /** Plans */
       plans: components["schemas"]["PlanOdds"][];
       /** Readings */
-      readings: components["schemas"]["Reading"][];
+      readings: components["schemas"]["ReadingWorth"][];
     };
     /**
      * SaveAmplifier
@@ -7895,6 +8003,97 @@ export interface components {
        * @default
        */
       name: string;
+    };
+    /**
+     * SheetReading
+     * @description A run with what follows from it.
+     */
+    SheetReading: {
+      /**
+       * As Read
+       * @default
+       */
+      as_read: string;
+      /**
+       * Criterion
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "burst" | "unstated";
+      /** Date */
+      date?: string | null;
+      /** Efficiency */
+      efficiency: number | null;
+      /**
+       * Excluded
+       * @default false
+       */
+      excluded: boolean;
+      /**
+       * Four Wire
+       * @default false
+       */
+      four_wire: boolean;
+      /** Heat W */
+      heat_w: number | null;
+      /** Heatsink C */
+      heatsink_c?: number | null;
+      /** Impedance Ohm */
+      impedance_ohm?: number | null;
+      /**
+       * Kept
+       * @default false
+       */
+      kept: boolean;
+      /** Level Db */
+      level_db?: number | null;
+      /**
+       * Load Kind
+       * @default resistive
+       * @enum {string}
+       */
+      load_kind: "resistive" | "reactive";
+      /** Load Ohm */
+      load_ohm: number;
+      /**
+       * Meter
+       * @default
+       */
+      meter: string;
+      /** Meter Range */
+      meter_range?: number | null;
+      /**
+       * Note
+       * @default
+       */
+      note: string;
+      /** Out W */
+      out_w: number | null;
+      /** Output A */
+      output_a?: number | null;
+      /** Output V */
+      output_v?: number | null;
+      /** Power Factor */
+      power_factor?: number | null;
+      /** Power W */
+      power_w?: number | null;
+      /**
+       * Protect
+       * @default false
+       */
+      protect: boolean;
+      /**
+       * Reason
+       * @default
+       */
+      reason: string;
+      /** Supply A */
+      supply_a?: number | null;
+      /** Supply Before V */
+      supply_before_v?: number | null;
+      /** Supply V */
+      supply_v?: number | null;
+      /** Tone Hz */
+      tone_hz?: number | null;
     };
     /**
      * SimulationIn
@@ -10745,7 +10944,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["ReadingIn"];
+        "application/json": components["schemas"]["JobReadingIn"];
       };
     };
     responses: {
@@ -11840,7 +12039,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["ReadingIn"];
+        "application/json": components["schemas"]["JobReadingIn"];
       };
     };
     responses: {

@@ -28,6 +28,7 @@ const PLACE = {
   supply: lazy(async () => ({ default: (await import("../stations/supply/SupplyStation")).SupplyStation })),
   cable: lazy(async () => ({ default: (await import("../stations/cable/CableStation")).CableStation })),
   plan: lazy(async () => ({ default: (await import("../stations/plan/PlanStation")).PlanStation })),
+  proof: lazy(async () => ({ default: (await import("../stations/proof/ProofStation")).ProofStation })),
 };
 
 /** A job: the path on top, its stations, and the ledger. */
@@ -94,7 +95,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       s: () => openSum(),
       "/": () => void navigate("/jobs", { state: { find: true } }),
       n: () => void navigate("/jobs/new"),
-      r: () => void navigate(`/jobs/${id}/load?view=readings&at=reading`),
+      r: () => void navigate(`/jobs/${id}/proof?at=reading`),
       z: undo,
       Z: redo,
       "Ctrl+z": undo,

@@ -5,6 +5,7 @@ export const STATIONS = [
   ["supply", "Supply"],
   ["cable", "Cable"],
   ["plan", "Plan"],
+  ["proof", "Proof"],
 ] as const;
 
 export type Station = (typeof STATIONS)[number][0];
