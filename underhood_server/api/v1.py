@@ -9,6 +9,7 @@ from underhood_server.api.shapes import FiniteJson, FiniteParser
 from underhood_server.bench.amplifiers_api import router as amplifiers
 from underhood_server.bench.tones_api import router as test_tones
 from underhood_server.bench.tools_api import router as bench_tools
+from underhood_server.instruments.api import router as instruments
 from underhood_server.jobs.api import router as jobs
 from underhood_server.jobs.documents_api import router as documents
 from underhood_server.jobs.forecasts_api import router as forecasts
@@ -43,5 +44,5 @@ api.add_router("/parts", parts, tags=["parts"])
 api.add_router("/workshop-settings", workshop, tags=["workshop"])
 api.add_router("/jobs", jobs, tags=["jobs"])
 api.add_router("", readings, tags=["readings"])
-for asked in (bench_tools, documents, forecasts, loads, supply, harness, plans, proofs):
+for asked in (bench_tools, documents, forecasts, loads, supply, harness, plans, proofs, instruments):
     api.add_router("", asked, tags=["questions"])

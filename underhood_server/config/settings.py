@@ -4,6 +4,7 @@ UNDERHOOD_DEMO=1      lets one click enter the demo workshop
 UNDERHOOD_DATA        directory of database and secret (default: var/ where the server is started)
 UNDERHOOD_HOSTS       comma-separated host names (default: this machine only)
 UNDERHOOD_HTTPS=1     cookies over HTTPS only
+UNDERHOOD_BENCH_PORT  port of the stand-in bench, on 127.0.0.1 alone (default: 5225)
 """
 
 import os
@@ -15,6 +16,7 @@ from django.utils.functional import lazy
 PACKAGE = Path(__file__).resolve().parents[1]
 DATA_DIR = Path(os.environ.get("UNDERHOOD_DATA", "var")).absolute()
 DEMO = os.environ.get("UNDERHOOD_DEMO") == "1"
+BENCH_PORT = int(os.environ.get("UNDERHOOD_BENCH_PORT", "5225"))
 HTTPS = os.environ.get("UNDERHOOD_HTTPS") == "1"
 INTERFACE = PACKAGE / "interface"
 """The built interface."""
@@ -52,6 +54,7 @@ INSTALLED_APPS = [
     "underhood_server.parts",
     "underhood_server.plans",
     "underhood_server.proof",
+    "underhood_server.instruments",
     "underhood_server.demo",
 ]
 MIDDLEWARE = [

@@ -13,6 +13,9 @@ const ComparePage = lazy(async () => ({ default: (await import("./bench/CompareP
 const ResistorBankPage = lazy(async () => ({
   default: (await import("./bench/resistors/ResistorBankPage")).ResistorBankPage,
 }));
+const PracticePage = lazy(async () => ({
+  default: (await import("./bench/practice/PracticePage")).PracticePage,
+}));
 const JobPage = lazy(async () => ({ default: (await import("./job/JobPage")).JobPage }));
 const StartPage = lazy(async () => ({ default: (await import("./jobs/start/StartPage")).StartPage }));
 const PartsPage = lazy(async () => ({ default: (await import("./parts/PartsPage")).PartsPage }));
@@ -34,6 +37,7 @@ export function App() {
         <Route path="/bench" element={<BenchPage />} />
         <Route path="/bench/compare" element={<ComparePage />} />
         <Route path="/bench/resistors" element={<ResistorBankPage />} />
+        <Route path="/bench/practice" element={<PracticePage />} />
         <Route path="/bench/:id" element={<AmplifierPage />} />
         <Route path="/bench/:id/:view" element={<AmplifierPage />} />
         <Route path="/parts" element={<PartsPage />} />

@@ -220,6 +220,66 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/benches": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Bench
+     * @description A bench on which nothing can break, with an amplifier of the workshop, or that of an exercise.
+     */
+    post: operations["underhood_server_instruments_api_create_bench"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/benches/{key}/readout": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Stream Readout
+     * @description What the meters show, again and again, as server-sent events; the page asks anew when the stream ends.
+     */
+    get: operations["underhood_server_instruments_api_stream_readout"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/benches/{key}/settings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Set Bench
+     * @description Turn knobs of a bench; what the meters then show.
+     */
+    post: operations["underhood_server_instruments_api_set_bench"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/cable-edits": {
     parameters: {
       query?: never;
@@ -514,6 +574,26 @@ export interface paths {
      * @description Impedance from a recording of volts and amps while the sweep played, calibrated on a resistor where one was.
      */
     post: operations["underhood_server_proof_proofs_api_read_impedance_recording"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/instrument-readings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Instrument
+     * @description One reading from an instrument in the workshop's network, or on a serial line of the server.
+     */
+    post: operations["underhood_server_instruments_api_read_instrument"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1210,6 +1290,46 @@ export interface paths {
      * @description Stop a search; what was solved by then is told.
      */
     post: operations["underhood_server_plans_api_cancel_plan"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/practice-exercises": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Exercises
+     * @description The exercises; what is wrong with each is told with the mark.
+     */
+    get: operations["underhood_server_instruments_api_list_exercises"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/practice-exercises/{key}/answers": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Answer Exercise
+     * @description An answer marked, with the reason.
+     */
+    post: operations["underhood_server_instruments_api_answer_exercise"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2578,6 +2698,30 @@ export interface components {
       before_sigma: number;
     };
     /**
+     * AnswerIn
+     * @description What somebody thinks is wrong.
+     */
+    AnswerIn: {
+      /**
+       * Fault
+       * @enum {string}
+       */
+      fault:
+        | "none"
+        | "clamp_range"
+        | "clamp_zero"
+        | "clamp_cells"
+        | "sagging_supply"
+        | "volts_at_the_supply"
+        | "low_pass"
+        | "leads_not_zeroed"
+        | "reactive_load"
+        | "below_minimum"
+        | "half_a_bridge"
+        | "hot_start"
+        | "source_clips";
+    };
+    /**
      * Archived
      * @description Whether a job is put away.
      */
@@ -3247,6 +3391,83 @@ export interface components {
     BatteryTestOut: {
       /** Resistance Ohm */
       resistance_ohm: number;
+    };
+    /**
+     * BenchIn
+     * @description What is put on: an amplifier of the workshop, or an exercise with one of its own.
+     */
+    BenchIn: {
+      /** Amplifier */
+      amplifier?: number | null;
+      /** Exercise */
+      exercise?: string | null;
+    };
+    /**
+     * BenchOut
+     * @description A bench, by the key that it is asked for with.
+     */
+    BenchOut: {
+      /** Amplifier */
+      amplifier: string;
+      /** Bridged */
+      bridged: boolean;
+      /** Clamp Range A */
+      clamp_range_a: number;
+      /** Key */
+      key: string;
+      /** Load Ohm */
+      load_ohm: number;
+      /** Tone Hz */
+      tone_hz: number;
+    };
+    /**
+     * BenchReadout
+     * @description What the meters show; null where one is beyond its range, with the reason under `problems`.
+     */
+    BenchReadout: {
+      /** Amps */
+      amps: number | null;
+      /** Coil Ohm */
+      coil_ohm: number;
+      /** Distortion */
+      distortion: number | null;
+      /** Output A */
+      output_a: number | null;
+      /** Output V */
+      output_v: number | null;
+      /** Phase */
+      phase: number | null;
+      /** Problems */
+      problems: {
+        [key: string]: string;
+      };
+      /** Protect */
+      protect: boolean;
+      /** Sink Temperature */
+      sink_temperature: number | null;
+      /** True Power */
+      true_power: number | null;
+      /** Volts */
+      volts: number | null;
+    };
+    /**
+     * BenchSettings
+     * @description Knobs; those that are left out stay.
+     */
+    BenchSettings: {
+      /** Clamp Range A */
+      clamp_range_a?: number | null;
+      /** Level Db */
+      level_db?: number | null;
+      /** Load Ohm */
+      load_ohm?: number | null;
+      /** Supply V */
+      supply_v?: number | null;
+      /**
+       * Zero Clamp
+       * @default false
+       */
+      zero_clamp: boolean;
     };
     /**
      * Bottleneck
@@ -4930,6 +5151,54 @@ export interface components {
       seconds: number;
     };
     /**
+     * ExerciseOut
+     * @description An exercise without its fault.
+     */
+    ExerciseOut: {
+      /** Key */
+      key: string;
+      /** Task */
+      task: string;
+      /** Title */
+      title: string;
+    };
+    /**
+     * Exercises
+     * @description All exercises, and all that may be wrong.
+     */
+    Exercises: {
+      /** Exercises */
+      exercises: components["schemas"]["ExerciseOut"][];
+      /** Faults */
+      faults: components["schemas"]["FaultOut"][];
+    };
+    /**
+     * FaultOut
+     * @description What may be wrong, in words.
+     */
+    FaultOut: {
+      /**
+       * Key
+       * @enum {string}
+       */
+      key:
+        | "none"
+        | "clamp_range"
+        | "clamp_zero"
+        | "clamp_cells"
+        | "sagging_supply"
+        | "volts_at_the_supply"
+        | "low_pass"
+        | "leads_not_zeroed"
+        | "reactive_load"
+        | "below_minimum"
+        | "half_a_bridge"
+        | "hot_start"
+        | "source_clips";
+      /** Words */
+      words: string;
+    };
+    /**
      * FieldError
      * @description One thing that is wrong: the dotted path of the value, the value as it was given, and what is allowed.
      */
@@ -5555,6 +5824,41 @@ export interface components {
       added: number;
       /** Changed */
       changed: number;
+    };
+    /**
+     * InstrumentIn
+     * @description An instrument by its VISA address, and what it is to measure.
+     */
+    InstrumentIn: {
+      /** Address */
+      address: string;
+      /**
+       * What
+       * @enum {string}
+       */
+      what:
+        | "volts"
+        | "drop"
+        | "resting_v"
+        | "amps"
+        | "output_v"
+        | "output_a"
+        | "phase"
+        | "true_power"
+        | "coil_ohm"
+        | "sink_temperature";
+    };
+    /**
+     * InstrumentReading
+     * @description What it showed.
+     */
+    InstrumentReading: {
+      /** Identity */
+      identity: string;
+      /** Unit */
+      unit: string;
+      /** Value */
+      value: number;
     };
     /**
      * JobDocument
@@ -6362,6 +6666,16 @@ export interface components {
       name: string;
       /** Why */
       why: string;
+    };
+    /**
+     * Mark
+     * @description Whether an answer is right, and why.
+     */
+    Mark: {
+      /** Right */
+      right: boolean;
+      /** Words */
+      words: string;
     };
     /**
      * Marks
@@ -9972,6 +10286,107 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_instruments_api_create_bench: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BenchIn"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["BenchOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_instruments_api_stream_readout: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/event-stream": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_instruments_api_set_bench: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BenchSettings"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["BenchReadout"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_jobs_harness_api_list_cable_edits: {
     parameters: {
       query?: never;
@@ -10480,6 +10895,39 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["ImpedanceOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_instruments_api_read_instrument: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["InstrumentIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InstrumentReading"];
         };
       };
       400: components["responses"]["Problem400"];
@@ -11915,6 +12363,71 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PlanOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_instruments_api_list_exercises: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Exercises"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_instruments_api_answer_exercise: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AnswerIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Mark"];
         };
       };
       400: components["responses"]["Problem400"];

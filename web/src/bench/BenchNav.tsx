@@ -4,6 +4,7 @@ const PARTS = [
   ["/bench", "Amplifiers"],
   ["/bench/compare", "Compare"],
   ["/bench/resistors", "Resistor bank"],
+  ["/bench/practice", "Practice"],
 ] as const;
 
 /** The parts of the bench. */

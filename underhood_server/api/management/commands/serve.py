@@ -15,7 +15,7 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--bind", default="127.0.0.1:8000", metavar="ADDRESS:PORT")
         parser.add_argument("--workers", default="2")
-        parser.add_argument("--threads", default="4")
+        parser.add_argument("--threads", default="12")
 
     def handle(self, *args: Any, **options: Any) -> None:
         words = ["--bind", options["bind"], "--workers", options["workers"], "--threads", options["threads"]]

@@ -1,0 +1,1 @@
+"""Instruments and the practice bench: read over PyVISA, shown live."""

@@ -1,0 +1,83 @@
+"""The stand-in bench as the server talks to it: over its socket and through the drivers, like any other instrument.
+
+It runs in whichever server process needs it first; the others talk to that one. Left out: what is measured (see
+`underhood.instruments`).
+"""
+
+from __future__ import annotations
+
+import json
+import socket
+from collections.abc import Iterator
+from contextlib import contextmanager
+from threading import Lock
+from typing import Any
+
+from django.conf import settings
+
+from underhood.amplifier.sheet import Sheet
+from underhood.instruments.drivers import ROLES, Instrument, InstrumentError
+from underhood.instruments.scpi_server import serve
+
+__all__ = ["Shown", "build", "on_bench", "shown"]
+
+Shown = dict[str, Any]
+_starting = Lock()
+PROTECTION = "STAT:PROT?"
+
+
+def address() -> str:
+    """The VISA address of the stand-in bench, which is running afterwards."""
+    port = settings.BENCH_PORT
+    with _starting:
+        try:
+            socket.create_connection(("127.0.0.1", port), timeout=0.5).close()
+        except OSError:
+            try:
+                serve(port)
+            except OSError as taken:  # by something that is no bench, or by one that is just coming up
+                if "in use" not in str(taken):
+                    raise
+    return f"TCPIP::127.0.0.1::{port}::SOCKET"
+
+
+@contextmanager
+def on_bench(name: str) -> Iterator[Instrument]:
+    """The bench of a name. Raises InstrumentError."""
+    one = Instrument(address())
+    try:
+        one.write(f'BENC:SEL "{name}"')
+        yield one
+    finally:
+        one.close()
+
+
+def build(name: str, sheet: Sheet, scene: dict[str, Any]) -> None:
+    """Put an amplifier on the bench of a name. Raises InstrumentError where it does not take it."""
+    raw = {
+        "record": sheet.record.model_dump(mode="json", by_alias=True),
+        "runs": [run.model_dump(mode="json") for run in sheet.runs],
+        "claims": [claim.model_dump(mode="json") for claim in sheet.claims],
+        "scene": scene,
+    }
+    with on_bench(name) as one:
+        one.write("*CLS")
+        one.write("BENC:CONF " + json.dumps(raw))
+        if errors := one.errors():
+            raise InstrumentError(f"The bench does not take it: {errors[0]}")
+
+
+def shown(one: Instrument) -> Shown:
+    """What every meter of a bench shows; null with the reason under `problems` where one is beyond its range."""
+    found: Shown = {"problems": {}}
+    for role in ("volts", "amps", "output_v", "output_a", "phase", "true_power", "distortion", "sink_temperature"):
+        try:
+            found[role] = one.reading(role)
+        except InstrumentError as problem:
+            if "beyond its range" not in str(problem):
+                raise
+            found[role] = None
+            found["problems"][role] = f"beyond the range, take the next one up ({ROLES[role][1]})"
+    found["coil_ohm"] = one.reading("coil_ohm")
+    found["protect"] = one.number(PROTECTION) > 0
+    return found
