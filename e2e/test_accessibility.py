@@ -15,8 +15,9 @@ from e2e.browser import PHONE, TABLET, VIEWPORT, BrowserTest
 from underhood_server.bench.models import Amplifier
 
 AXE = Path(__file__).resolve().parents[1] / "node_modules" / "axe-core" / "axe.min.js"
-STATIONS = ("load", "amplifiers", "draw", "supply", "cable", "plan")
+STATIONS = ("load", "amplifiers", "draw", "supply", "cable", "plan", "proof")
 LOAD_VIEWS = ("wiring", "curves", "heat", "readings")
+PROOF_VIEWS = ("verdict", "log", "history", "more")
 CABLE_VIEWS = ("sizes", "fuses", "leads", "schedule")
 BENCH_VIEWS = ("curves", "readings", "claims", "supply", "record")
 HALF = ViewportSize(width=640, height=400)
@@ -60,6 +61,7 @@ class Accessibility(BrowserTest):
         page.get_by_role("complementary", name="Ledger").wait_for()
         found += [re.sub(r"/\w+$", f"/{station}", page.url) for station in STATIONS]
         found += [re.sub(r"/\w+$", f"/load?view={view}", page.url) for view in LOAD_VIEWS]
+        found += [re.sub(r"/\w+$", f"/proof?view={view}", page.url) for view in PROOF_VIEWS]
         page.goto(self.live_server_url)
         page.get_by_role("link", name="Book-delivery van").click()
         page.get_by_role("complementary", name="Ledger").wait_for()
@@ -75,6 +77,7 @@ class Accessibility(BrowserTest):
             *found,
             f"{here}/bench/compare?amplifiers={two}",
             f"{here}/bench/resistors",
+            f"{here}/bench/practice?view=exercises",
             f"{here}/tones",
             f"{here}/tones?view=set-up",
             f"{here}/parts",

@@ -137,7 +137,7 @@ class OverTheLine(unittest.TestCase):
         return one
 
     def test_common_commands_and_the_queue_of_errors_are_those_of_the_standard(self):
-        """By PyVISA itself. IEEE 488.2: *IDN? has four fields; SCPI-99: SYST:ERR? answers number and text, 0 when none."""
+        """By PyVISA itself. IEEE 488.2: *IDN? has four fields; SCPI-99: SYST:ERR? gives number and text, 0 if none."""
         manager = pyvisa.ResourceManager("@py")
         session: Any = manager.open_resource(self.address)
         session.read_termination = session.write_termination = "\n"
