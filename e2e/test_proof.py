@@ -1,4 +1,4 @@
-"""The loop closed: a sheet from the practice bench, a job, readings in the car, the model corrected; and what goes wrong."""
+"""The loop closed: a sheet from the practice bench, a job, readings in the car, the model corrected."""
 
 import io
 import re

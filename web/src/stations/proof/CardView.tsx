@@ -6,6 +6,7 @@ import { Button } from "../../ui/Button";
 import { CheckBox } from "../../ui/CheckBox";
 import { Input } from "../../ui/Input";
 import { plain } from "../../ui/format";
+import { FromInstrument } from "./FromInstrument";
 import { OtherReading } from "./OtherReading";
 import { placeOf } from "./log";
 import { band, shown } from "./shown";
@@ -77,12 +78,13 @@ function focusNext(list: HTMLElement | null, from: HTMLElement) {
 }
 
 function Meters({ log }: { log: ReadingsLog }) {
-  const { by, volts, clamp, clampRange } = log.log;
+  const { by, volts, clamp, clampRange, instrument } = log.log;
   const fields = [
     ["by", "Read by", by, "w-32"],
     ["volts", "Multimeter", volts, "w-36"],
     ["clamp", "Clamp", clamp, "w-36"],
     ["clampRange", "Its range, A", clampRange, "w-24"],
+    ["instrument", "Instrument, by its VISA address", instrument, "w-72"],
   ] as const;
   return (
     <div className="mb-3 flex flex-wrap gap-3">
@@ -211,6 +213,13 @@ function Item({ item, log, blocked, onNext }: ItemProps) {
           />
           <span className="w-7">{item.unit}</span>
         </span>
+        {text.trim() === "" && log.log.instrument.trim() !== "" && !blocked && (
+          <FromInstrument
+            address={log.log.instrument.trim()}
+            item={item}
+            onRead={(value) => log.act({ did: "type", place, text: value })}
+          />
+        )}
         {text.trim() !== "" && (
           <Button
             className="mt-1 w-28"

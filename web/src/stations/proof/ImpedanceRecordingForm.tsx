@@ -57,8 +57,8 @@ export function ImpedanceRecordingForm({ index }: { index: number }) {
     <Group title="Impedance from a recording">
       <p className="text-soft max-w-3xl text-sm">
         Play the{" "}
-        <Link className="underline underline-offset-4" to="/tones">
-          sweep
+        <Link className="-my-3 inline-block py-3 underline underline-offset-4" to="/tones">
+          sweep of the Tones
         </Link>{" "}
         and record in stereo: volts at the output through a divider on one channel, volts over a shunt in the
         speaker lead on the other. ▲ Bridged outputs float: no lead of the recorder may reach ground there.

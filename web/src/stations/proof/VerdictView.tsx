@@ -27,7 +27,7 @@ export function VerdictView({ log }: { log: ReadingsLog }) {
   return (
     <div aria-busy={proof.isPlaceholderData}>
       <Said proof={proof.data} />
-      <div className="grid gap-x-5 2xl:grid-cols-[minmax(0,1fr)_460px]">
+      <div className="grid grid-cols-1 gap-x-5 2xl:grid-cols-[minmax(0,1fr)_460px]">
         <div className="2xl:order-last">
           <ResidualPlot readings={result.readings} />
         </div>

@@ -27,6 +27,8 @@ export interface Log {
   volts: string;
   clamp: string;
   clampRange: string;
+  /** VISA address of an instrument that reads for one; empty where somebody reads. */
+  instrument: string;
   confirmed: string[];
 }
 
@@ -37,6 +39,7 @@ export const EMPTY_LOG: Log = {
   volts: "",
   clamp: "",
   clampRange: "",
+  instrument: "",
   confirmed: [],
 };
 
@@ -47,7 +50,10 @@ type Happened =
   | { did: "refused"; key: string; why: string }
   | { did: "drop"; key: string }
   | { did: "again"; key: string; value: string }
-  | { did: "set"; part: Partial<Pick<Log, "by" | "volts" | "clamp" | "clampRange" | "confirmed">> };
+  | {
+      did: "set";
+      part: Partial<Pick<Log, "by" | "volts" | "clamp" | "clampRange" | "instrument" | "confirmed">>;
+    };
 
 /** The log after something happened; nothing that was typed is lost but what was dropped by choice. */
 export function after(log: Log, event: Happened): Log {
