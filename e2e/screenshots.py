@@ -32,6 +32,12 @@ class Screenshots(BrowserTest):
         for key, name in enumerate(("load", "amplifiers", "draw", "supply"), start=1):
             page.keyboard.press(str(key))
             self.shoot(f"job-{name}")
+        page.keyboard.press("7")
+        page.get_by_role("tab", name="Verdict").click()
+        page.get_by_role("table", name="The model, corrected").wait_for()
+        page.get_by_role("region", name="Verdict").evaluate("at => at.scrollIntoView()")
+        self.shoot("job-proof")
+        page.keyboard.press("4")
         self.in_the_hand()
         self.plan()
         page.get_by_role("link", name="Jobs", exact=True).click()
@@ -46,6 +52,7 @@ class Screenshots(BrowserTest):
         self.shoot("job-van-garage")
         page.get_by_role("button", name="Daylight").click()
         self.bench()
+        self.practice()
         self.tones()
 
     def in_the_hand(self) -> None:
@@ -77,7 +84,7 @@ class Screenshots(BrowserTest):
         self.shoot("job-plan")
 
     def cables(self) -> None:
-        """The van's cables, with the path out of the way, and their schedule."""
+        """The van's cables, with the path out of the way."""
         page = self.page
         page.get_by_role("navigation", name="Stations").get_by_role("link", name="Cable").click()
         page.get_by_role("table", name="Sizes").wait_for()
@@ -85,10 +92,6 @@ class Screenshots(BrowserTest):
         page.get_by_role("heading", name="Sizes for Main run").wait_for()
         page.mouse.wheel(0, 330)
         self.shoot("job-cable")
-        page.get_by_role("tab", name="Schedule").click()
-        page.get_by_role("table", name="Cut list").wait_for()
-        page.mouse.wheel(0, 330)
-        self.shoot("cable-schedule")
 
     def bench(self) -> None:
         page = self.page
@@ -106,15 +109,23 @@ class Screenshots(BrowserTest):
         page.get_by_role("button", name="row 4: off its own line").click()
         self.shoot("bench-readings")
         page.get_by_role("link", name="Bench", exact=True).first.click()
-        page.get_by_role("link", name="Groyne 3000 mono").click()
-        page.get_by_role("tab", name="Claims").click()
-        self.shoot("bench-claims")
-        page.get_by_role("link", name="Bench", exact=True).first.click()
         page.get_by_role("link", name="Compare").click()
         for name in ("Marram 1200 mono", "Groyne 3000 mono", "Skerry 800 mono", "Cuttle 650 mono", "Withy 4x70"):
             page.get_by_role("button", name=name).click()
         page.get_by_role("button", name="bridged").click()
         self.shoot("bench-compare")
+
+    def practice(self) -> None:
+        """An exercise at full output, its stops seen to."""
+        page = self.page
+        page.goto(f"{self.live_server_url}/bench/practice?view=exercises")
+        page.get_by_role("button", name="The lights dim").click()
+        page.get_by_text("On a real bench, before").wait_for()
+        for tick in page.get_by_role("group", name="On a real bench").get_by_role("checkbox").all():
+            tick.check()
+        page.get_by_role("slider").fill("-0.6")
+        page.wait_for_timeout(2000)
+        page.screenshot(path=str(self.folder / "bench-practice.png"))
 
     def tones(self) -> None:
         page = self.page

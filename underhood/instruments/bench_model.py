@@ -37,7 +37,7 @@ OVERLOAD = 9.9e37
 DISTORTION_LEAST, DISTORTION_AT_LIMIT = 0.05, 1.0
 K_PER_W, SINK_S, TRIP_C, AIR_C = 0.30, 420.0, 85.0, 24.0
 HOT_C = 74.0
-FIRM_OHM, SAGGING_OHM = 0.004, 0.055
+FIRM_OHM, SAGGING_OHM = 0.004, 0.022
 SUPPLY_LEAD_OHM = 0.006
 CLAMP_STEPS = 400
 """Digits of a clamp over its range: on 1,000 A it shows nothing finer than 2.5 A."""

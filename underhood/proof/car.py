@@ -25,9 +25,8 @@ __all__ = ["FITTED", "Car", "written_shares"]
 
 FITTED = ("volts", "drop", "amps", "output_v", "output_a", "phase", "true_power", "resting_v")
 """Kinds of readings that correct the model; the others only compare."""
-FAULT_START = {"chargers.idle_a": -3.8, "chargers.setpoint_v": -3.8}
-"""Where a part at fault is looked for, in standard deviations; upwards unless it is named."""
 FAULT_AT = 3.8
+"""Where a part at fault is looked for, in standard deviations."""
 ELSEWHERE = (
     ("idle_a", 1.5),
     ("idle_a", -1.5),
@@ -55,6 +54,11 @@ class Car:
                 predicted(each, self.view(state).look())
             except BadInput as problem:
                 raise problem.under(f"readings.{i}") from None
+
+    @property
+    def quick(self) -> bool:
+        """Whether the compiled solve answers for all its states: one by one, the solves of a fit take minutes."""
+        return all(self.view(state).varied is not None for state in self.states)
 
     def view(self, state: CarState) -> View:
         """The car in a state."""
@@ -94,6 +98,7 @@ class Car:
             group=group,
             gain=gain,
             tails=np.array([each.tail for each in self.parameters], float),
+            worse=np.array([each.worse for each in self.parameters], float),
             inward=np.array([-1.0 if each.most < np.inf else 1.0 for each in self.parameters], float),
             starts=self._starts(),
             never=np.array([near_its_end(each) for each in self.readings], bool),
@@ -104,8 +109,7 @@ class Car:
         for i, each in enumerate(self.parameters):
             towards = [u for end, u in ELSEWHERE if each.field.endswith(end)]
             if each.tail > 1:
-                part, _, name = each.field.partition(".")
-                towards.append(FAULT_START.get(f"{part}.{name.partition('.')[2]}", FAULT_AT))
+                towards.append(FAULT_AT * (each.worse or -1.0))
             for u in towards:
                 row = np.zeros(len(self.parameters))
                 row[i] = u

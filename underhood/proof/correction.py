@@ -51,6 +51,10 @@ SPOKEN_SHARE = 0.1
 """Of what the reading that tells most of a number tells, from which on another is named too [P]."""
 FAULT_U = 2.5
 """Standard deviations of a part beyond which it is said to be at fault [P]."""
+ONLY_COMPARED = (
+    "A circuit with a diode isolator, with a converter that its own battery feeds, or with an amplifier that cannot be "
+    "answered for is compared with its readings and not corrected by them yet."
+)
 MOST_NEXT = 5
 WORTH_READING = 0.02
 TROUBLE = {"under the hood": 1.0, "in the cabin": 1.3}
@@ -179,13 +183,15 @@ def proof(job: JobDocument, readings: Sequence[Reading]) -> ProofResult:
     car = Car(job, [compared[i] for i in counting])
     car.views = whole.views
     problem = car.problem()
-    fit, others = best_fit(problem) if counting else (_nothing_told(p), [])
-    told = _Told(car, fit, partial(profile_cost, problem, fit) if counting else None)
+    fits = bool(counting) and whole.quick
+    fit, others = best_fit(problem) if fits else (_nothing_told(p), [])
+    told = _Told(car, fit, partial(profile_cost, problem, fit) if fits else None)
     after = bands_of(compared, told.spread(compared))
     bad = {counting[i]: float(each) for i, each in enumerate(fit.bad)}
+    only_compared = ONLY_COMPARED if counting and not fits else ""
     results = [_result(row, each, car, before, after, compared, bad) for row, each in enumerate(readings, start=1)]
     suspects = [each.row for each in results if each.suspect]
-    outside = _outside_model(readings, suspects)
+    outside = only_compared or _outside_model(readings, suspects)
     at = [next(i for i, each in enumerate(readings) if each is one) for one in car.readings]
     corrections = [_corrected(car, i, fit, at, sure=not outside) for i in range(p)]
     return ProofResult(
@@ -196,7 +202,7 @@ def proof(job: JobDocument, readings: Sequence[Reading]) -> ProofResult:
         confounded=_confounded(car, fit),
         outside_model=outside,
         verdict=_verdict(car, fit, corrections) if not outside else [],
-        next=_next(car, fit) if p else [],
+        next=_next(car, fit) if p and not only_compared else [],
         answer=_answer(told),
     )
 
@@ -322,7 +328,7 @@ def _corrected(car: Car, i: int, fit: Fit, at: Sequence[int], *, sure: bool) -> 
     after, kept = of.value(u), of.spread(u, sd)
     taken = sure and told > ACCEPTED_ABOVE
     spoke = fit.slope[:, i] ** 2 * (1 - fit.bad)
-    rows = [at[k] + 1 for k in range(len(at)) if spoke[k] > SPOKEN_SHARE * spoke.max(initial=0.0) and spoke[k] > 0]
+    rows = [at[k] + 1 for k, each in enumerate(spoke) if each > SPOKEN_SHARE * spoke.max(initial=0.0) and each > 0]
     return CorrectedParameter(
         field=written_field(of),
         name=of.name,

@@ -49,6 +49,7 @@ class Problem:
     predict   readings (n, r) of parameters (n, p)
     measured, sigma   (r,); `group` of each the meter's gain or -1, `gain` (g,) one standard deviation of each
     tails     (p,) of a fault, in standard deviations of a sound part, 1 for none
+    worse     (p,) to which side a fault goes, 1 or -1; 0 for either
     inward    (p,) 1, or -1 for what can only become less than it is, such as the charge of a full battery
     starts    (s, p) besides the centre
     never     (r,) readings that are no reading: a clamp at the end of its range
@@ -60,6 +61,7 @@ class Problem:
     group: Ints
     gain: Floats
     tails: Floats
+    worse: Floats
     inward: Floats
     starts: Floats
     never: NDArray[np.bool_]
@@ -176,7 +178,8 @@ def _densities(problem: Problem, u: Floats) -> tuple[Floats, Floats]:
     share = np.where(problem.tails > SOUND, FAULT_SHARE, 0.0)
     tail = problem.tails
     sound = (1 - share) * np.exp(-(u**2) / 2)
-    fault = share / tail * np.exp(-(u**2) / 2 / tail**2)
+    side = np.where(problem.worse == 0, 1.0, np.where(u * problem.worse > 0, 2.0, 0.0))
+    fault = side * share / tail * np.exp(-(u**2) / 2 / tail**2)
     return sound + 1e-300, fault
 
 

@@ -37,15 +37,16 @@ FACTOR_LEAST, FACTOR_STEP = 0.35, 0.6
 CLIPPED = 2.0
 FACTOR_MEASURED = 0.1
 TAILS = {
-    "resistance_ohm": WORN,
-    "source_ohm": LOOSE,
-    "setpoint_v": WORN,
-    "idle_a": WORN,
-    "loads": WORN,
-    "length_m": WORN,
-    "joints_ohm": LOOSE,
-    "return.resistance_ohm": LOOSE,
+    "resistance_ohm": (WORN, 1.0),
+    "source_ohm": (LOOSE, 1.0),
+    "setpoint_v": (WORN, 0.0),
+    "idle_a": (WORN, -1.0),
+    "loads": (WORN, 1.0),
+    "length_m": (WORN, 1.0),
+    "joints_ohm": (LOOSE, 1.0),
+    "return.resistance_ohm": (LOOSE, 1.0),
 }
+"""How wide the tail is, and to which side a fault goes: a joint works loose, it does not work tight. 0 is either."""
 
 
 @dataclass(frozen=True)
@@ -53,7 +54,7 @@ class Parameter:
     """One unsure number: the field of the job it is written to, what counts now, and how u becomes its share.
 
     sigma   one standard deviation: of the logarithm, or in its unit; a factor of the step for charge and power factor
-    tail    of a fault, in standard deviations of a sound part
+    tail    of a fault, in standard deviations of a sound part, and to which side it goes (`worse`; 0 for either)
     most    that it can be
     """
 
@@ -65,6 +66,7 @@ class Parameter:
     form: Form
     sigma: float
     tail: float = SOUND
+    worse: float = 0.0
     most: float = math.inf
 
     def share(self, u: Floats) -> Floats:
@@ -137,8 +139,9 @@ def _of_input(one: Input, kind: str) -> Parameter:
 
 
 def _made(one: Input, kind: str, form: Form, sigma: float) -> Parameter:
-    tail = TAILS.get(kind, SOUND)
-    return Parameter(one.field, one.width.name, one.part, one.width.where, one.given, form, sigma, tail, one.most)
+    tail, worse = TAILS.get(kind, (SOUND, 0.0))
+    width = one.width
+    return Parameter(one.field, width.name, one.part, width.where, one.given, form, sigma, tail, worse, one.most)
 
 
 def _warm(job: JobDocument, one: Input) -> Input:
@@ -158,12 +161,12 @@ def _of_wire(edge: Edge) -> Iterator[Parameter]:
     known = wire.measured_ohm_per_m
     metre = known or Quantity(edge.conductor.ohm_20c * wire.runs.value / wire.length_m.value, wire.length_m.origin)
     yield Parameter(
-        f"{edge.field}.length_m", "Conductor", edge.name, width.where, metre, "log", width.of(metre), TAILS["length_m"]
+        f"{edge.field}.length_m", "Conductor", edge.name, width.where, metre, "log", width.of(metre), *TAILS["length_m"]
     )
     joints = WIDTHS["cable.joints_ohm"]
     yield Parameter(
         f"{edge.field}.joints_ohm", joints.name, edge.name, joints.where, wire.joints_ohm, "log",
-        joints.of(wire.joints_ohm), TAILS["joints_ohm"],
+        joints.of(wire.joints_ohm), *TAILS["joints_ohm"],
     )  # fmt: skip
     if edge.strap:
         return
@@ -174,7 +177,7 @@ def _of_wire(edge: Edge) -> Iterator[Parameter]:
     sigma = width.of(given) if cable and stated is None else back.of(given)
     yield Parameter(
         f"{edge.field}.return.resistance_ohm", back.name, edge.name, back.where, given, "log", sigma,
-        TAILS["return.resistance_ohm"],
+        *TAILS["return.resistance_ohm"],
     )  # fmt: skip
 
 

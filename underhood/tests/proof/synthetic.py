@@ -52,7 +52,9 @@ def synthetic(car: Car, asked, seed: int) -> Synthetic:
     rng = np.random.default_rng(seed)
     tails = np.array([each.tail for each in car.parameters])
     fault = (rng.random(len(tails)) < 0.07) & (tails > 1)
-    u = rng.standard_normal(len(tails)) * np.where(fault, tails, 1.0)
+    worse = np.array([each.worse for each in car.parameters])
+    u = rng.standard_normal(len(tails))
+    u = np.where(fault, tails * np.where(worse == 0, u, np.abs(u) * worse), u)
     shown = [Reading.model_validate({**each, "value": 1.0}) for each in asked]
     true = car.predict(u[None], shown)[0]
     group, gain = gain_groups(shown)

@@ -14,7 +14,7 @@ from underhood.proof.correction import accepted, proof
 from underhood.proof.fit import best_fit, profile_cost
 from underhood.proof.parameters import written_field
 from underhood.proof.reading import Asked, Reading
-from underhood.tests.examples import job, van
+from underhood.tests.examples import job, two_banks, van
 from underhood.tests.proof.synthetic import TONE, plan_of, synthetic
 
 CARS = 16
@@ -173,6 +173,14 @@ class Loose(unittest.TestCase):
         self.assertNotIn(
             ("volts", "front", "tone"), [(n.reading.what, n.reading.from_, n.reading.programme) for n in found.next]
         )
+
+    def test_a_circuit_that_is_solved_one_by_one_is_compared_and_says_so(self):
+        raw = two_banks(engine="idle", programme="tone").document()
+        raw["banks"][1]["isolator"] = "diode"
+        found = proof(JobDocument.model_validate(raw), [read(what="volts", from_="a1", value=3.0, **TONE)])
+        self.assertIn("not corrected", found.outside_model)
+        self.assertFalse(found.readings[0].inside)
+        self.assertFalse(any(each.accepted for each in found.corrections))
 
     def test_no_readings_say_nothing(self):
         found = proof(base().job, [])
