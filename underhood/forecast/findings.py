@@ -48,7 +48,12 @@ def build(forecast: Forecast, cables: Sequence[CableResult]) -> list[Finding]:
         *harness_findings.build(forecast, cables),
     ]
     for report, loaded in zip(forecast.amplifiers, forecast.circuit.loaded, strict=False):
-        found += [*_volts(forecast, report), *_amplifier(report, loaded), *_load(forecast, report, loaded)]
+        found += [
+            *_volts(forecast, report),
+            *_amplifier(report, loaded),
+            *_heat(report),
+            *_load(forecast, report, loaded),
+        ]
     return most_serious_first(found)
 
 
@@ -262,6 +267,19 @@ def _amplifier(report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Fin
             "Add it to the bench sheet.",
             "amplifiers",
             f"{field}.runs",
+        )
+
+
+def _heat(report: AmplifierResult) -> Iterator[Finding]:
+    """A sink that gets as hot as its protection allows, where it was measured."""
+    if report.trips_after_min is not None:
+        yield Finding(
+            "trips",
+            "caution",
+            f"{report.name}: its protection would trip after {report.trips_after_min:.0f} minutes of this.",
+            f"Its sink would be at {report.sink_hour_c or 0:.0f} °C after an hour, by the temperatures that were read.",
+            "Give it air, play quieter, or wire a higher load.",
+            "amplifiers",
         )
 
 

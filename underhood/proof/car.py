@@ -16,7 +16,7 @@ from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.proof.fit import Problem
 from underhood.proof.noise import gain_groups, noise
-from underhood.proof.observe import NO_SHARES, Look, View, predicted
+from underhood.proof.observe import NO_SHARES, Look, View, knows, predicted
 from underhood.proof.parameters import Parameter, parameters, shares_of, written
 from underhood.proof.reading import Asked, Reading, near_its_end
 from underhood.proof.states import CarState, state_of
@@ -46,7 +46,8 @@ class Car:
 
     def __init__(self, job: JobDocument, readings: Sequence[Reading]) -> None:
         self.job, self.readings = job, list(readings)
-        self.parameters: list[Parameter] = parameters(build_circuit(job))
+        self.circuit = build_circuit(job)
+        self.parameters: list[Parameter] = parameters(self.circuit)
         self.views: dict[CarState, View] = {}
         self.states = [state_of(each, job) for each in self.readings]
         for i, (each, state) in enumerate(zip(self.readings, self.states, strict=True)):
@@ -83,6 +84,16 @@ class Car:
                 if of == state:
                     out[:, i] = predicted(each, look)
         return out
+
+    def answers(self, reading: Asked) -> bool:
+        """Whether a reading can be predicted: its sink is known, and something supplies the car in its state."""
+        if not knows(reading, self.circuit):
+            return False
+        try:
+            self.view(state_of(reading, self.job)).look()
+        except BadInput:
+            return False
+        return True
 
     def as_it_stands(self, reading: Asked) -> float:
         """What one reading should show in the car as the job has it."""

@@ -23,7 +23,8 @@ def catalogue(circuit: Circuit) -> list[Asked]:
 
     circuit   of the job, in any state
     """
-    return [Asked.model_validate(raw) for raw in _all(circuit)]
+    once = {str(sorted(raw.items())): raw for raw in _all(circuit)}  # amplifiers share the cables that lead to them
+    return [Asked.model_validate(raw) for raw in once.values()]
 
 
 def _all(circuit: Circuit) -> Iterator[dict[str, Any]]:

@@ -25,6 +25,7 @@ from underhood.proof.car import FITTED, Car
 from underhood.proof.catalogue import catalogue
 from underhood.proof.fit import Fit, best_fit, profile_cost
 from underhood.proof.noise import noise
+from underhood.proof.observe import knows
 from underhood.proof.parameters import Parameter, written, written_field
 from underhood.proof.reading import Asked, Reading, near_its_end
 from underhood.proof.test_card import place_of, reading_words, state_words
@@ -175,7 +176,8 @@ def proof(job: JobDocument, readings: Sequence[Reading]) -> ProofResult:
     job        as it stands
     readings   in their order. Raises BadInput naming the one whose place or state makes no sense
     """
-    compared = [each for each in readings if each.what != "sink_temperature"]
+    circuit = build_circuit(job)
+    compared = [each for each in readings if knows(each, circuit)]
     counting = [i for i, each in enumerate(compared) if each.what in FITTED and not each.excluded]
     whole = Car(job, compared)
     p = len(whole.parameters)
@@ -413,7 +415,7 @@ def _next(car: Car, fit: Fit) -> list[NextReading]:
         return []
     circuit = build_circuit(car.job)
     taken = {_key(each) for each in car.readings} | {_key(answer)}
-    asked = [each for each in catalogue(circuit) if each.what in FITTED and _key(each) not in taken]
+    asked = [e for e in catalogue(circuit) if e.what in FITTED and _key(e) not in taken and car.answers(e)]
     try:
         slope, value = _slope(car, fit, [answer, *asked])
     except BadInput:

@@ -25,7 +25,8 @@ MUSIC_SHARE = 0.10
 """Of amps and drops while music plays: no two minutes of it are alike."""
 OUTPUT_V_SHARE, OUTPUT_A_SHARE, WATTS_SHARE, PHASE_DEG = 0.007, 0.015, 0.02, 2.0
 COIL_OHM, COIL_SHARE = 0.05, 0.02
-SINK_K = 1.0
+SINK_K = 4.0
+"""The heat and the air are no surer than that [P]."""
 
 
 def noise(reading: Asked, value: float) -> float:

@@ -13,6 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
+from underhood.amplifier import heat_sink
 from underhood.arrays import Floats
 from underhood.circuit import battery, laws, vehicle
 from underhood.circuit.batch_arrays import Seen
@@ -29,7 +30,7 @@ from underhood.proof.places import JOINTS
 from underhood.proof.reading import Asked
 from underhood.proof.states import CarState, circuit_in
 
-__all__ = ["NO_SHARES", "Look", "View", "predicted", "seen_in"]
+__all__ = ["NO_SHARES", "Look", "View", "knows", "predicted", "seen_in"]
 
 MEAN, LOUDEST = 0, 1
 NO_SHARES: Shares = {}
@@ -39,14 +40,14 @@ Rewritten = Callable[[JobDocument, Mapping[str, float]], JobDocument]
 
 @dataclass(frozen=True)
 class Look:
-    """A car in one state, solved for some draws; see `Seen`. `holds` (draws,) where it has any state at all."""
+    """A car in one state, solved for some draws; see `Seen`. `point` as it stands, solved by itself."""
 
     circuit: Circuit
     order: list[int]
     seen: Seen
     shares: Shares
     draws: int
-    clamp_share: float
+    point: OperatingPoint | None
 
     @cached_property
     def place(self) -> dict[int, int]:
@@ -82,14 +83,6 @@ class View:
         """Solved as it stands; None where nothing holds it."""
         return solve(self.circuit, self.state.engine)
 
-    @cached_property
-    def _clamp_share(self) -> float:
-        """What a clamp shows at most while it plays, over the mean."""
-        if self.point is None or not self.circuit.loaded:
-            return 1.0
-        draw = self.point.draw()
-        return draw.clamp / draw.mean if draw.mean > 0 else 1.0
-
     def look(self, shares: Shares = NO_SHARES, draws: int = 1) -> Look:
         """The car with shares of its unsure numbers, (draws,) each.
 
@@ -102,11 +95,11 @@ class View:
                 raise BadInput(f"nothing supplies the car with the engine {self.state.engine}", "engine")
             for each in seen:
                 each[answers.status != 1] = np.nan
-            return Look(self.circuit, self.varied.book.order, seen, mine, draws, self._clamp_share)
+            return Look(self.circuit, self.varied.book.order, seen, mine, draws, self.point)
         order = self.circuit.tree.order
         rows = [self._one_by_one({field: float(v[i]) for field, v in mine.items()}) for i in range(draws)]
         seen = Seen(*(np.concatenate(column) for column in zip(*rows, strict=True)))
-        return Look(self.circuit, order, seen, mine, draws, self._clamp_share)
+        return Look(self.circuit, order, seen, mine, draws, self.point)
 
     def _is_off(self, field: str) -> bool:
         """Whether a number of the job does not count in this state: what a box makes of a load that is a resistor."""
@@ -169,7 +162,7 @@ def predicted(reading: Asked, look: Look) -> Floats:
         case "resting_v":
             return _resting(reading, look)
         case "sink_temperature":
-            raise BadInput("heat has its own answer; see the sink's temperatures over time", "what")
+            return np.full(look.draws, _sink_c(reading, look))
         case _:
             return _output(reading, look)
 
@@ -216,7 +209,18 @@ def _amps(reading: Asked, look: Look) -> Floats:
     else:
         at, edge = look.beyond[found.at], look.circuit.edges[found.at]
         mean = seen.link_a[:, MEAN, at] * (1 if look.circuit.node_of(edge.end) == look.order[at] else -1)
-    return mean * look.clamp_share if reading.hold == "max" else mean
+    return mean * _clamp_share(look, found) if reading.hold == "max" else mean
+
+
+def _clamp_share(look: Look, of: places.Element) -> float:
+    """What a clamp shows at most while it plays, over the mean, around one amplifier's cable or one that feeds some."""
+    fed = [of.at]
+    if of.kind == "cable":
+        fed = next(list(some) for some, links in look.circuit.links_feeding.items() if of.at in links)
+    if look.point is None or not fed:
+        return 1.0
+    draw = look.point.draw(fed)
+    return draw.clamp / draw.mean if draw.mean > 0 else 1.0
 
 
 def _vehicle_a(look: Look) -> float:
@@ -251,6 +255,26 @@ def _output(reading: Asked, look: Look) -> Floats:
             return np.degrees(np.arccos(np.clip(factor, -1.0, 1.0)))
         case _:
             return loaded.channels * channel_v**2 / ohm * factor
+
+
+def knows(reading: Asked, circuit: Circuit) -> bool:
+    """Whether something can be said of a reading: of a heat sink only once its temperatures were read over time."""
+    if reading.what != "sink_temperature":
+        return True
+    amplifier = circuit.loaded[places.amplifier_index(circuit, reading.amplifier)].amplifier
+    return amplifier.sink_k_per_w is not None and amplifier.sink_time_s is not None
+
+
+def _sink_c(reading: Asked, look: Look) -> float:
+    """The sink after the time that the state has lasted, begun as warm as the air; settled where no time is stated."""
+    i = places.amplifier_index(look.circuit, reading.amplifier)
+    amplifier = look.circuit.loaded[i].amplifier
+    if amplifier.sink_k_per_w is None or amplifier.sink_time_s is None or look.point is None:
+        raise BadInput("the heat sink was never measured: read its temperatures over time first", "amplifier")
+    air_c, heat_w = look.circuit.job.vehicle.ambient_c.value, look.point.delivery(i).heat_w
+    seconds = np.array([np.inf if reading.since_s is None else reading.since_s])
+    law = (heat_w, amplifier.sink_k_per_w.value, amplifier.sink_time_s.value, air_c, air_c)
+    return float(heat_sink.temperature(seconds, *law)[0])
 
 
 def load_of(look: Look, i: int) -> tuple[Floats, Floats]:

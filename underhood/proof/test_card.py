@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
-from underhood.circuit.build import CHARGER, Circuit, build_circuit
+from underhood.circuit.build import CHARGER, Circuit
 from underhood.document.job import Engine, JobDocument
 from underhood.forecast.cautions import CAUTIONS, SHOCK_V
 from underhood.forecast.wording import ENGINE_WORDS, PROGRAMME_WORDS
@@ -84,10 +84,12 @@ class TestCard:
 
 def test_card(job: JobDocument) -> TestCard:
     """The card of a job. Raises BadInput naming the field that makes no sense."""
-    circuit = build_circuit(job)
-    asked = in_order(circuit, catalogue(circuit))
-    fitted = [each for each in asked if each.what != "sink_temperature"]
-    bands = dict(zip(map(id, fitted), prior_bands(Car(job, []), fitted), strict=True))
+    car = Car(job, [])
+    circuit = car.circuit
+    every = [each for each in catalogue(circuit) if each.what == "sink_temperature" or car.answers(each)]
+    asked = in_order(circuit, every)
+    fitted = [each for each in asked if car.answers(each)]
+    bands = dict(zip(map(id, fitted), prior_bands(car, fitted), strict=True)) if fitted else {}
     items = [_item(circuit, each, bands.get(id(each))) for each in asked]
     return TestCard(items, trips([each.place for each in items]))
 

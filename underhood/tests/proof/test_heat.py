@@ -7,8 +7,15 @@ import numpy as np
 from scipy.integrate import solve_ivp
 
 from underhood.amplifier.heat_sink import seconds_until, temperature
+from underhood.document.job import JobDocument
 from underhood.errors import BadInput
+from underhood.forecast.build import build_result
+from underhood.forecast.forecast import make_forecast
+from underhood.proof.correction import proof
 from underhood.proof.heat import HeatRun, fit_heat
+from underhood.proof.reading import Reading
+from underhood.proof.test_card import test_card
+from underhood.tests.examples import job
 
 
 def run(k=0.42, tau=1500.0, heat=180.0, minutes=20, every=60.0, noise=0.5, seed=0, early=True):
@@ -53,3 +60,25 @@ class Heat(unittest.TestCase):
     def test_too_few_temperatures_are_refused(self):
         with self.assertRaisesRegex(BadInput, "3 or more"):
             fit_heat(run(minutes=4, every=60.0))
+
+
+class InTheCar(unittest.TestCase):
+    def test_a_measured_sink_warms_as_its_law_says_on_the_card_in_the_forecast_and_trips(self):
+        raw = job(engine="idle", programme="bass_heavy").document()
+        raw["amplifiers"][0] |= {"sink_k_per_w": 0.5, "sink_time_s": 900, "trip_c": 45}
+        car = JobDocument.model_validate(raw)
+        report = make_forecast(car).first_amplifier
+        hour = 25 + 0.5 * report.heat_w * (1 - math.exp(-3600 / 900))
+        self.assertAlmostEqual(report.sink_hour_c, hour, places=6)
+        self.assertAlmostEqual(
+            report.trips_after_min, 15 * math.log(0.5 * report.heat_w / (0.5 * report.heat_w - 20)), places=6
+        )
+        flags = {flag.code for flag in build_result(car).flags}
+        self.assertIn("trips", flags)
+        item = next(each for each in test_card(car).items if each.reading.what == "sink_temperature")
+        self.assertAlmostEqual(item.expected, 25 + 0.5 * report.heat_w * (1 - math.exp(-600 / 900)), delta=0.3)
+        read = Reading.model_validate({**item.reading.model_dump(by_alias=True), "value": item.expected + 30})
+        told = proof(car, [read]).readings[0]
+        self.assertFalse(told.inside)
+        self.assertIsNone(told.corrected)
+        self.assertIsNone(make_forecast(job()).first_amplifier.sink_hour_c)

@@ -7,6 +7,7 @@ import numpy as np
 from underhood.circuit.solver import solve
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
+from underhood.forecast.forecast import make_forecast
 from underhood.proof.car import Car, written_shares
 from underhood.proof.observe import View, predicted, seen_in
 from underhood.proof.parameters import shares_of
@@ -51,6 +52,24 @@ class Observed(unittest.TestCase):
         amps = dict(zip(names, shown(car, *(asked(what="amps", from_=name, **TONE) for name in names)), strict=True))
         given = sum(amps[name] for name in names[:-3])
         self.assertAlmostEqual(given, amps["a1"] + amps["a2"] + amps["vehicle"], delta=0.01)
+
+    def test_every_number_is_the_forecasts_own(self):
+        """Two amplifiers with music: what card and verdict say, and what the report of the same state says."""
+        car = van(engine="idle", programme="bass_heavy")
+        report = make_forecast(car)
+        music = {"programme": "bass_heavy"}
+        for each in report.amplifiers:
+            mean, low, amps, most = shown(
+                car,
+                asked(what="volts", from_=each.id, **music),
+                asked(what="volts", from_=each.id, hold="min", **music),
+                asked(what="amps", from_=each.id, **music),
+                asked(what="amps", from_=each.id, hold="max", **music),
+            )
+            self.assertAlmostEqual(mean, each.terminal_v, delta=0.002)
+            self.assertAlmostEqual(low, each.terminal_low_v, delta=0.002)
+            self.assertAlmostEqual(amps / each.draw.mean, 1.0, delta=0.002)
+            self.assertAlmostEqual(most / each.draw.clamp, 1.0, delta=0.002)
 
     def test_on_a_resistor_watts_are_volts_squared_over_ohms(self):
         on = {"amplifier": "a1", "load": "resistor", **TONE}

@@ -1,10 +1,10 @@
 import { Modal } from "../ui/Modal";
 
 const KEYS = [
-  ["1 – 6", "stations"],
+  ["1 – 7", "stations"],
   ["b", "what is played: tone, burst, music"],
   ["e", "engine: off, idle, cruise"],
-  ["r", "record a reading of the load"],
+  ["r", "record a reading in the car"],
   ["s", "the sum of the focused figure, or of the first one"],
   ["z, Ctrl z", "undo"],
   ["Shift z, Ctrl y", "redo"],
