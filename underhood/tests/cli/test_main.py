@@ -56,6 +56,31 @@ class CommandLine(unittest.TestCase):
         code, text, _ = self.run_it("plan", job, "--parts", parts, "--budget", "0")
         self.assertIn("best next step", text)
 
+    def test_proof_names_the_slip_and_writes_a_job_whose_forecast_is_what_was_read(self):
+        """A car with 8 mΩ in its ground: volts and drop as by Ohm's law, and one clamp a decimal point off."""
+        raw = document() | {"basis": {"engine": "idle", "programme": "tone"}}
+        job = self.file("job.json", json.dumps(raw))
+        rows = ["volts,a1,,,13.6,V,", "drop,front,a1,ground,355m,V,", "amps,a1,,,430,A,", "volts,front,,,14.11,V,"]
+        head = "what,from,to,side,value,unit,engine,programme,tone_hz\n"
+        readings = self.file("readings.csv", head + "".join(f"{row}idle,tone,40\n" for row in rows))
+        out = self.folder / "out.json"
+        code, text, _ = self.run_it("proof", job, readings, "--json", "--write", str(out))
+        told = json.loads(text)
+        self.assertEqual((code, told["suspects"]), (0, [3]))
+        keys = {"row", "predicted", "low", "high", "measured", "residual", "inside"}
+        self.assertLessEqual(keys, told["readings"][0].keys())
+        self.assertLessEqual({"field", "before", "after", "spread", "told", "accepted"}, told["corrections"][0].keys())
+        self.assertLessEqual({"field", "reading", "gain"}, told["next"][0].keys())
+        ground = next(each for each in told["corrections"] if each["field"] == "cables.0.return.resistance_ohm")
+        self.assertTrue(ground["accepted"])
+        self.assertGreater(ground["after"], 0.004)
+        code, text, _ = self.run_it("forecast", str(out), "--json")
+        self.assertAlmostEqual(json.loads(text)["terminal_v"], 13.6, delta=0.08)
+        wrong = self.file("wrong.csv", head + "volts,reer,,,12,V,idle,tone,40\n")
+        code, _, complaint = self.run_it("proof", job, wrong)
+        self.assertEqual((code, complaint.count("\n")), (2, 1))
+        self.assertIn("wrong.csv: reading 1: from: 'reer' is no place of this job; did you mean rear?", complaint)
+
     def test_bench_predict_gives_the_reading_back_at_its_own_load_and_supply(self):
         code, out, _ = self.run_it(
             "bench", "predict", self.file("a.csv", SHEET), "--load", "2", "--supply", "14.12", "--json"
