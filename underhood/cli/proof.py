@@ -73,7 +73,7 @@ def _text(job: JobDocument, found: ProofResult) -> str:
         if each.why:
             lines.append(f"      {each.why}")
     lines += [f"  {words}" for words in (found.outside_model, *found.verdict) if words]
-    lines += [f"  {each.words}" for each in found.alternatives]
+    lines += [f"  {each.words} What decides: {each.decided_by}." for each in found.alternatives]
     for one in found.corrections:
         if one.accepted:
             lines.append(

@@ -49,7 +49,7 @@ def part_words(of: Parameter) -> str:
 def verdict_words(of: Parameter, after: float, unit: str) -> str:
     """What a correction says: how much more or less it is than was typed or assumed, and where to look."""
     before = of.given.value
-    if abs(after / before - 1) < WORTH_SAYING:
+    if of.form != "add" and abs(after / before - 1) < WORTH_SAYING:
         return f"{part_words(of)} is as {of.given.origin}."
     more = "more" if after > before else "less"
     shown = f"{_shown(after, unit)}, {_shown(abs(after - before), unit)} {more} than {of.given.origin}"

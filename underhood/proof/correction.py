@@ -118,11 +118,12 @@ class CorrectedParameter:
 
 @dataclass(frozen=True, slots=True)
 class Alternative:
-    """Another explanation that is nearly as likely: `odds` how many times less."""
+    """Another explanation that is nearly as likely: `odds` how many times less, `decided_by` the reading that tells."""
 
     words: str
     odds: float
     suspects: list[int]
+    decided_by: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -369,8 +370,25 @@ def _alternatives(car: Car, fit: Fit, others: Sequence[Fit], at: Sequence[int]) 
         causes = [f"{part_words(car.parameters[i])} at fault ({where_to_look(car.parameters[i])})" for i in faults]
         causes += [f"reading {at[k] + 1} wrong" for k in sorted(wrong)]
         words = f"Nearly as likely: {' and '.join(causes) or 'no fault, and every reading right'}."
-        found.append(Alternative(words, math.exp(each.cost - fit.cost), [at[k] + 1 for k in sorted(wrong)]))
+        rows = [at[k] + 1 for k in sorted(wrong)]
+        found.append(Alternative(words, math.exp(each.cost - fit.cost), rows, _deciding(car, fit, each)))
     return found
+
+
+def _deciding(car: Car, one: Fit, other: Fit) -> str:
+    """The reading, of those not taken yet, by which two explanations differ most, in what a meter can tell."""
+    taken = {_key(each) for each in car.readings}
+    asked = [e for e in catalogue(car.circuit) if e.what in FITTED and _key(e) not in taken and car.answers(e)]
+    if not asked:
+        return ""
+    shown = car.predict(np.stack([one.u, other.u]), asked)
+    meters = [
+        math.hypot(noise(e, float(v)), e.accuracy_share / 2 * float(v)) for e, v in zip(asked, shown[0], strict=True)
+    ]
+    apart = np.abs(shown[0] - shown[1]) / np.array(meters)
+    best = asked[int(np.nanargmax(apart))]
+    state = state_words(best)
+    return f"{reading_words(car.circuit, best)}, {state[0].lower()}{state[1:]}"
 
 
 def _confounded(car: Car, fit: Fit) -> list[str]:

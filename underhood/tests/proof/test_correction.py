@@ -4,7 +4,9 @@ import unittest
 from functools import cache, partial
 
 import numpy as np
+from scipy import stats
 
+from underhood.document import paths
 from underhood.document.job import JobDocument
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.inputs import everything
@@ -12,6 +14,7 @@ from underhood.proof.bands import spread_of
 from underhood.proof.car import Car
 from underhood.proof.correction import accepted, proof
 from underhood.proof.fit import best_fit, profile_cost
+from underhood.proof.noise import noise
 from underhood.proof.parameters import written_field
 from underhood.proof.reading import Asked, Reading
 from underhood.tests.examples import job, two_banks, van
@@ -163,6 +166,52 @@ class Loose(unittest.TestCase):
         found = proof(base().job, spoilt)
         self.assertIn("outside the model", found.outside_model)
         self.assertFalse(any(each.accepted for each in found.corrections))
+
+    def test_where_a_fault_and_a_slip_are_as_likely_both_are_said_with_what_decides(self):
+        ground = read(what="drop", from_="front", to="a1", side="ground", value=0.2, **TONE)
+        found = proof(base().job, [ground, read(what="volts", from_="a1", value=13.9, **TONE)])
+        self.assertEqual(found.suspects, [1])
+        self.assertIn("Ground return of Main run at fault", found.alternatives[0].words)
+        self.assertTrue(1 < found.alternatives[0].odds < 100)
+        self.assertTrue(found.alternatives[0].decided_by)
+
+    def test_the_widths_are_those_of_the_engineering_notes(self):
+        """Section 10, all [P]: a standard deviation of each number as assumed; what a fault is; what meters scatter."""
+        raw = job(engine="idle", programme="tone").document()
+        for at in ("banks.0.resistance_ohm", "chargers.0.source_ohm", "cables.0.joints_ohm"):
+            paths.put(raw, at, {"value": 0.004, "origin": "assumed"})
+        paths.put(raw, "cables.0.return.resistance_ohm", {"value": 0.001, "origin": "assumed"})
+        of = {each.field: each for each in Car(JobDocument.model_validate(raw), []).parameters}
+        for field, width, tail in (
+            ("banks.0.resistance_ohm", 0.40, 2.0),
+            ("chargers.0.source_ohm", 0.5, 3.5),
+            ("chargers.0.setpoint_v", 0.20, 2.0),
+            ("chargers.0.idle_a", 0.18, 2.0),
+            ("banks.0.acceptance_a", 0.6, 1.0),
+            ("cables.0.joints_ohm", 0.8, 3.5),
+            ("cables.0.return.resistance_ohm", 0.7, 3.5),
+            ("cables.0.length_m", 0.15, 2.0),
+            ("amplifiers.0.output_scale", 0.06, 1.0),
+            ("amplifiers.0.loss_scale", 0.20, 1.0),
+        ):
+            with self.subTest(field):
+                self.assertEqual((of[field].sigma, of[field].tail), (width, tail))
+        charge = [of["banks.0.charge"].value(u) for u in (-2.0, 0.0)]
+        self.assertAlmostEqual(charge[0], 0.4 + 0.6 * stats.norm.cdf(2 - 1.8), delta=0.02)
+        self.assertEqual(charge[1], 1.0)
+        volts = {"what": "volts", "from": "front"}
+        for raw, value, sigma in (
+            ({**volts, "engine": "idle"}, 14.0, 0.010),
+            ({**volts, "engine": "idle", **TONE}, 14.0, 0.030),
+            ({**volts, "engine": "off", **TONE}, 12.0, 0.050),
+            ({"what": "drop", "from": "front", "to": "a1", **TONE}, 0.1, np.hypot(0.001, 0.003)),
+            ({"what": "amps", "from": "a1", **TONE}, 100.0, np.hypot(0.7, 1.5)),
+            ({"what": "output_v", "amplifier": "a1", **TONE}, 30.0, 0.21),
+            ({"what": "output_a", "amplifier": "a1", **TONE}, 20.0, 0.30),
+            ({"what": "true_power", "amplifier": "a1", **TONE}, 500.0, 10.0),
+            ({"what": "phase", "amplifier": "a1", **TONE}, 30.0, 2.0),
+        ):
+            self.assertAlmostEqual(noise(Asked.model_validate(raw), value), sigma, delta=0.002 * sigma)
 
     def test_the_next_reading_is_one_not_taken_and_worth_its_way(self):
         few = [read(what="volts", from_="front", value=12.6, **TONE)]

@@ -1805,9 +1805,11 @@ export interface components {
     };
     /**
      * Alternative
-     * @description Another explanation that is nearly as likely: `odds` how many times less.
+     * @description Another explanation that is nearly as likely: `odds` how many times less, `decided_by` the reading that tells.
      */
     Alternative: {
+      /** Decided By */
+      decided_by: string;
       /** Odds */
       odds: number;
       /** Suspects */

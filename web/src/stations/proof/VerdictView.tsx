@@ -63,7 +63,7 @@ function Said({ proof: { result } }: { proof: ProofOut }) {
         ))}
         {alternatives.map((each) => (
           <li key={each.words} className="text-soft">
-            {each.words}
+            {each.words} {each.decided_by && <>What decides: {each.decided_by}.</>}
           </li>
         ))}
         {confounded.map((words) => (

@@ -2,7 +2,17 @@
 import { describe, expect, it } from "vitest";
 
 import { Problem, type Asked } from "../../api/client";
-import { after, EMPTY_LOG, nextToSend, placeOf, refusalOf, retryMs, type Log, type Waiting } from "./log";
+import {
+  after,
+  EMPTY_LOG,
+  keptTogether,
+  nextToSend,
+  placeOf,
+  refusalOf,
+  retryMs,
+  type Log,
+  type Waiting,
+} from "./log";
 import { newKey } from "./newKey";
 import { taken } from "./taken";
 
@@ -62,6 +72,14 @@ describe("the log of readings", () => {
       }
       expect(new Set([...done, ...log.waiting.map((one) => one.key)])).toEqual(took);
     }
+  });
+
+  it("is kept with what another page of the job has waiting, without what this one saw stored or dropped", () => {
+    const mine: Log = { ...EMPTY_LOG, waiting: [waiting("mine")] };
+    const found: Log = { ...EMPTY_LOG, waiting: [waiting("theirs"), waiting("mine"), waiting("sent")] };
+    const kept = keptTogether(found, mine, new Set(["sent"]));
+    expect(kept.waiting.map((one) => one.key)).toEqual(["theirs", "mine"]);
+    expect(keptTogether(null, mine, new Set())).toEqual(mine);
   });
 
   it("tries again after 1, 2, 4 seconds and so on, up to half a minute", () => {

@@ -78,6 +78,17 @@ export function after(log: Log, event: Happened): Log {
   }
 }
 
+/**
+ * What this browser keeps: what waits here, and what another page of the same job has waiting.
+ *
+ * gone   keys that this page has seen stored or dropped
+ */
+export function keptTogether(found: Log | null, mine: Log, gone: ReadonlySet<string>): Log {
+  const here = new Set(mine.waiting.map((one) => one.key));
+  const elsewhere = (found?.waiting ?? []).filter((one) => !here.has(one.key) && !gone.has(one.key));
+  return { ...mine, waiting: [...elsewhere, ...mine.waiting] };
+}
+
 /** The one that is sent next: the oldest that nothing was said against. */
 export function nextToSend(log: Log): Waiting | null {
   return log.waiting.find((one) => one.refused === "") ?? null;

@@ -3,7 +3,16 @@ import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 
 import { api, data, type ReadingOut } from "../../api/client";
 import { keep, kept } from "../../drafts/drafts";
-import { after, EMPTY_LOG, nextToSend, refusalOf, retryMs, type Log, type Waiting } from "./log";
+import {
+  after,
+  EMPTY_LOG,
+  keptTogether,
+  nextToSend,
+  refusalOf,
+  retryMs,
+  type Log,
+  type Waiting,
+} from "./log";
 
 type Step = Parameters<typeof after>[1] | { did: "back"; log: Log };
 
@@ -27,6 +36,9 @@ export function useLog(jobId: number) {
   const [read, setRead] = useState(false);
   const [tries, setTries] = useState(0);
   const sending = useRef<string | null>(null);
+  const known = useRef<string[]>([]);
+  const gone = useRef(new Set<string>());
+  const keeping = useRef(Promise.resolve());
   const stored = useQuery({
     queryKey: ["readings", jobId],
     queryFn: async ({ signal }) => {
@@ -46,7 +58,15 @@ export function useLog(jobId: number) {
     };
   }, [key]);
   useEffect(() => {
-    if (read) void keep(key, { version: 1, document: log, past: [], future: [], at: Date.now() });
+    if (!read) return;
+    for (const one of known.current) if (!log.waiting.some(({ key }) => key === one)) gone.current.add(one);
+    known.current = log.waiting.map((one) => one.key);
+    // One after the other: what is read must be what the write before has left.
+    keeping.current = keeping.current.then(async () => {
+      const found = await kept<Log>(key);
+      const document = keptTogether(found?.document ?? null, log, gone.current);
+      await keep(key, { version: 1, document, past: [], future: [], at: Date.now() });
+    });
   }, [key, log, read]);
 
   const next = read ? nextToSend(log) : null;
