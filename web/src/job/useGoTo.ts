@@ -3,7 +3,7 @@ import { useSearchParams } from "react-router";
 
 import { fieldOf } from "./fieldOf";
 
-const PATIENCE_MS = 3000;
+const PATIENCE_MS = 8000;
 const LOOK_EVERY_MS = 50;
 
 /** Brings the field that the address names as `at` into view and into focus, wherever the station shows it. */
