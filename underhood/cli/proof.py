@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import hashlib
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -11,7 +12,7 @@ from underhood.errors import BadInput
 
 if TYPE_CHECKING:
     from underhood.document.job import JobDocument
-    from underhood.proof.correction import ProofResult
+    from underhood.proof.results import ProofResult
 
 __all__ = ["add_commands"]
 
@@ -30,13 +31,15 @@ def _proof(options: argparse.Namespace) -> Answer:
     from underhood.proof.correction import accepted, proof
 
     job = job_in(options.job)
-    readings = readings_csv.read(*content(options.readings))
+    raw, name = content(options.readings)
+    readings = readings_csv.read(raw, name)
+    # By the file's own hash, so that the same readings are known again whatever the file is called.
+    ids = [f"{hashlib.sha256(raw).hexdigest()[:12]} row {row}" for row in range(1, len(readings) + 1)]
     try:
-        found = proof(job, readings)
+        found = proof(job, readings, ids)
     except BadInput as problem:
-        raise _of_the_file(problem, Path(options.readings).name) from None
+        raise _of_the_file(problem, name) from None
     if options.write:
-        ids = [f"row {each.row}" for each in found.readings]
         Path(options.write).write_text(write_job(accepted(job, found, ids)), encoding="utf-8")
     return Answer(_data(found), _text(job, found), DONE)
 
@@ -53,7 +56,7 @@ def _of_the_file(problem: BadInput, file: str) -> BadInput:
 def _data(found: ProofResult) -> dict[str, Any]:
     from pydantic import TypeAdapter
 
-    from underhood.proof.correction import ProofResult
+    from underhood.proof.results import ProofResult
 
     data: dict[str, Any] = TypeAdapter(ProofResult).dump_python(found, mode="json", by_alias=True)
     return data

@@ -27,6 +27,7 @@ from underhood.errors import BadInput, nearest
 from underhood.figure import Provenance
 
 __all__ = [
+    "MOST_READINGS",
     "Amps",
     "Celsius",
     "Count",

@@ -16,7 +16,7 @@ from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.proof.fit import Problem
 from underhood.proof.noise import gain_groups, noise
-from underhood.proof.observe import NO_SHARES, Look, View, knows, predicted
+from underhood.proof.observe import Look, View, knows, predicted
 from underhood.proof.parameters import Parameter, parameters, shares_of, written
 from underhood.proof.reading import Asked, Reading, near_its_end
 from underhood.proof.states import CarState, state_of
@@ -42,13 +42,16 @@ class Car:
 
     job        as it stands
     readings   that count, in their order. Raises BadInput naming the reading whose place or state makes no sense
+    views      of the same job, where some were made already
     """
 
-    def __init__(self, job: JobDocument, readings: Sequence[Reading]) -> None:
+    def __init__(
+        self, job: JobDocument, readings: Sequence[Reading], views: dict[CarState, View] | None = None
+    ) -> None:
         self.job, self.readings = job, list(readings)
         self.circuit = build_circuit(job)
         self.parameters: list[Parameter] = parameters(self.circuit)
-        self.views: dict[CarState, View] = {}
+        self.views: dict[CarState, View] = {} if views is None else views
         self.states = [state_of(each, job) for each in self.readings]
         for i, (each, state) in enumerate(zip(self.readings, self.states, strict=True)):
             try:
@@ -94,10 +97,6 @@ class Car:
         except BadInput:
             return False
         return True
-
-    def as_it_stands(self, reading: Asked) -> float:
-        """What one reading should show in the car as the job has it."""
-        return float(predicted(reading, self.view(state_of(reading, self.job)).look(NO_SHARES))[0])
 
     def problem(self) -> Problem:
         """The readings of the car and what they may say."""

@@ -24,7 +24,16 @@ from underhood.document.quantity import Quantity
 from underhood.forecast.inputs import WIDTHS, Input, Where, everything
 from underhood.loudspeaker.load_at_tone import has_a_curve
 
-__all__ = ["FAULT_SHARE", "SOUND", "Parameter", "parameters", "shares_of", "written", "written_field"]
+__all__ = [
+    "FAULT_SHARE",
+    "SOUND",
+    "Parameter",
+    "parameters",
+    "readings_behind",
+    "shares_of",
+    "written",
+    "written_field",
+]
 
 Form = Literal["log", "add", "charge", "power_factor"]
 FAULT_SHARE = 0.07
@@ -213,6 +222,22 @@ def _of_load(circuit: Circuit, i: int) -> Iterator[Parameter]:
 def shares_of(of: Sequence[Parameter], u: Floats) -> dict[str, Floats]:
     """The shares of some parameters, by field, for u (draws, parameters)."""
     return {each.field: each.share(u[:, i]) for i, each in enumerate(of)}
+
+
+def readings_behind(job: JobDocument) -> set[str]:
+    """Ids of the readings that values of a job rest on."""
+
+    def within(part: Any) -> Iterator[str]:
+        if isinstance(part, dict):
+            if "origin" in part:
+                yield from part.get("readings", ())
+            for inner in part.values():
+                yield from within(inner)
+        elif isinstance(part, list):
+            for inner in part:
+                yield from within(inner)
+
+    return set(within(job.document()))
 
 
 def written_field(of: Parameter) -> str:

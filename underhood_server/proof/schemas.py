@@ -11,10 +11,10 @@ from pydantic import AfterValidator, Field
 
 from underhood.bench.impedance_recording import Wiring
 from underhood.document.job import Engine, JobDocument, Sweep
-from underhood.proof.correction import ProofResult
 from underhood.proof.heat import HeatRun, Warmth
 from underhood.proof.history import HistorySeries
 from underhood.proof.reading import Reading
+from underhood.proof.results import ProofResult
 from underhood_server.api.shapes import Id, In, Paged
 from underhood_server.jobs import recordings
 

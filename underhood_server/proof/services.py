@@ -14,9 +14,10 @@ from underhood.document import upgrade
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.proof import readings_csv
-from underhood.proof.correction import ProofResult, accepted, proof
+from underhood.proof.correction import accepted, proof
 from underhood.proof.history import HistorySeries, Visit, history
 from underhood.proof.reading import Reading
+from underhood.proof.results import ProofResult
 from underhood_server.accounts.models import User
 from underhood_server.jobs.models import Job
 from underhood_server.proof import photos
@@ -108,7 +109,7 @@ def proof_of(document: JobDocument, rows: Sequence[JobReading]) -> ProofResult:
     kept, key = caches["results"], "proof:" + hashlib.sha256(text.encode()).hexdigest()
     found: ProofResult | None = kept.get(key)
     if found is None:
-        found = proof(document, [read(each) for each in rows])
+        found = proof(document, [read(each) for each in rows], [str(each.pk) for each in rows])
         kept.set(key, found)
     return found
 

@@ -8,6 +8,7 @@ from scipy import stats
 
 from underhood.document import paths
 from underhood.document.job import JobDocument
+from underhood.document.quantity import MOST_READINGS
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.inputs import everything
 from underhood.proof.bands import spread_of
@@ -131,6 +132,27 @@ class Loose(unittest.TestCase):
         self.assertEqual(again, after)
         only = accepted(base().job, found, [], only=["cables.0.return.resistance_ohm"])
         self.assertEqual(only.banks, base().job.banks)
+
+    def test_what_was_accepted_is_not_told_twice(self):
+        readings = self.readings(0.020)
+        ids = [f"r{i}" for i in range(1, len(readings) + 1)]
+        after = accepted(base().job, proof(base().job, readings, ids), ids)
+        again = proof(after, readings, ids)
+        counted = [each.row for each in again.readings if each.why.startswith("In the job already")]
+        self.assertTrue(counted)
+        field = "cables.0.return.resistance_ohm"
+        of = {each.field: each.sigma for each in everything(after)}
+        named = {each.field: each for each in again.corrections}
+        self.assertGreater(named[field].spread_kept, 0.8 * of[field])
+        told_twice = {each.field: each for each in proof(after, readings).corrections}  # of nobody knows what: surer
+        self.assertLess(told_twice[field].spread_kept, 0.8 * of[field])
+
+    def test_more_readings_of_one_place_than_a_value_names_are_accepted(self):
+        drop = next(each for each in plan_of() if each.get("side") == "ground")
+        at_ground = [Reading.model_validate({**drop, "value": 0.6}) for _ in range(60)]
+        after = accepted(base().job, proof(base().job, at_ground), [f"r{i}" for i in range(60)])
+        behind = [each.given.readings for each in everything(after) if each.given.readings]
+        self.assertEqual(max(map(len, behind)), MOST_READINGS)
 
     def test_output_and_losses_as_read_move_the_forecast_and_its_bands(self):
         raw = job(engine="cruise", programme="tone").document()
