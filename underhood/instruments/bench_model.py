@@ -15,8 +15,9 @@ from scipy.optimize import brentq
 
 from underhood.amplifier.heat_sink import temperature
 from underhood.amplifier.sheet import Fitted, input_watts
+from underhood.document.written import OVERLOAD
 
-__all__ = ["OVERLOAD", "BenchModel", "Fault", "Readout", "Scene"]
+__all__ = ["BenchModel", "Fault", "Readout", "Scene"]
 
 Fault = Literal[
     "none",
@@ -33,7 +34,6 @@ Fault = Literal[
     "hot_start",
     "source_clips",
 ]
-OVERLOAD = 9.9e37
 DISTORTION_LEAST, DISTORTION_AT_LIMIT = 0.05, 1.0
 K_PER_W, SINK_S, TRIP_C, AIR_C = 0.30, 420.0, 85.0, 24.0
 HOT_C = 74.0

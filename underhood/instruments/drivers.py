@@ -18,7 +18,7 @@ from typing import Any, TypeVar
 
 from underhood.document.written import OVERLOAD
 
-__all__ = ["ROLES", "Instrument", "InstrumentError", "resource_allowed"]
+__all__ = ["ROLES", "Instrument", "InstrumentError", "OverloadError", "resource_allowed"]
 
 TIMEOUT_MS = 2000
 ADDRESS = re.compile(r"(TCPIP\d*::[\w.-]{1,120}::\d{1,5}::SOCKET|ASRL[\w/.-]{1,60}(::INSTR)?)", re.IGNORECASE)
@@ -41,6 +41,10 @@ ROLES: dict[str, tuple[str, str]] = {
 
 class InstrumentError(Exception):
     """An instrument that does not answer as it should, in words."""
+
+
+class OverloadError(InstrumentError):
+    """What is measured is beyond the range that is set."""
 
 
 @lru_cache(maxsize=1)
@@ -83,7 +87,7 @@ class Instrument:
         return str(self._with(lambda session: session.query(query))).strip()
 
     def number(self, query: str) -> float:
-        """The number that answers a query. Raises InstrumentError for none, or for an overload."""
+        """The number that answers a query. Raises InstrumentError for none, OverloadError."""
         said = self.ask(query)
         try:
             value = float(said)
@@ -91,7 +95,7 @@ class Instrument:
             self.close()
             raise InstrumentError(f"{self.address} sent {said[:40]!r}, which is no number") from None
         if not math.isfinite(value) or abs(value) >= OVERLOAD * 0.999:
-            raise InstrumentError(f"{self.address} is beyond its range: take the next range up")
+            raise OverloadError(f"{self.address} is beyond its range: take the next range up")
         return value
 
     def reading(self, role: str) -> float:

@@ -12,13 +12,13 @@ import socketserver
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import asdict
 from typing import Any, ClassVar
 
 from underhood.amplifier.sheet import Sheet, fitted
 from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
+from underhood.document.written import OVERLOAD
 from underhood.errors import BadInput
-from underhood.instruments.bench_model import OVERLOAD, BenchModel, Scene
+from underhood.instruments.bench_model import BenchModel, Scene
 
 __all__ = ["IDENTITY", "PORT", "BenchServer", "serve"]
 
@@ -56,7 +56,7 @@ class Bench:
             tuple(Claim.model_validate(each) for each in raw.get("claims", [])),
         )
         lowest = sheet.record.minimum_load_ohm
-        scene = Scene(**({"minimum_ohm": lowest.value} if lowest else {}) | raw.get("scene", {}))
+        scene = Scene(**(raw.get("scene", {}) | ({"minimum_ohm": lowest.value} if lowest else {})))
         found = fitted(sheet, "thd1", scene.tone_hz)
         self.model = BenchModel(found, scene, seed=int(raw.get("seed", 1)))
 
@@ -151,11 +151,11 @@ class _Connection(socketserver.StreamRequestHandler):
         if name == "BENCH:TROUBLE":
             bench.trouble = rest.strip('"')
             return None
+        if name == "BENCH:READY?":
+            return str(int(bench.model is not None))
         if bench.model is None:
             bench.errors.append('-221,"Settings conflict;nothing stands on the bench"')
             return f"{OVERLOAD:.3E}" if name.endswith("?") else None
-        if name == "BENCH:READ?":
-            return json.dumps(asdict(bench.model.read()))
         if name in QUERIES:
             return f"{QUERIES[name](bench.model):.6E}"
         if name in KNOBS:
@@ -165,7 +165,7 @@ class _Connection(socketserver.StreamRequestHandler):
         bench.errors.append('-113,"Undefined header"')
         return None
 
-    KNOWN: ClassVar[tuple[str, ...]] = ("BENCH:SELECT", "BENCH:CONFIGURE", "BENCH:TROUBLE", "BENCH:READ?")
+    KNOWN: ClassVar[tuple[str, ...]] = ("BENCH:SELECT", "BENCH:CONFIGURE", "BENCH:TROUBLE", "BENCH:READY?")
 
 
 def _queued(bench: Bench) -> str:

@@ -11,7 +11,7 @@ from dataclasses import asdict
 from threading import BoundedSemaphore
 from typing import Any
 
-from django.http import HttpRequest, HttpResponseBase, StreamingHttpResponse
+from django.http import Http404, HttpRequest, HttpResponseBase, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 
@@ -67,10 +67,8 @@ def create_bench(request: HttpRequest, payload: BenchIn) -> Status[BenchOut]:
         sheet = bench_sheet(get_object_or_404(Amplifier, pk=payload.amplifier, workshop=workshop_of(request)))
         if not sheet.runs and not sheet.claims:
             raise BadInput("nothing is known of it yet: it needs a reading or a claim", "amplifier")
-    lowest = sheet.record.minimum_load_ohm
-    said = asdict(scene) | ({"minimum_ohm": lowest.value} if lowest else {})
     try:
-        rack.build(_name(request, key), sheet, said)
+        rack.build(_name(request, key), sheet, asdict(scene))
     except InstrumentError as problem:
         raise _refused(problem) from None
     return Status(
@@ -102,6 +100,8 @@ def set_bench(request: HttpRequest, key: str, payload: BenchSettings) -> rack.Sh
                 if value is not None:
                     one.write(f"{command} {value:g}")
             return rack.shown(one)
+    except rack.NothingThereError:
+        raise Http404 from None
     except InstrumentError as problem:
         raise _refused(problem) from None
 
@@ -127,6 +127,8 @@ def _events(name: str) -> Iterator[str]:
             while time.monotonic() < ends:
                 yield _event(rack.shown(one))
                 time.sleep(READ_EVERY_S)
+    except rack.NothingThereError:
+        yield _event({"gone": True})
     except InstrumentError as problem:
         yield _event({"trouble": str(problem)})
     finally:

@@ -16,14 +16,18 @@ from typing import Any
 from django.conf import settings
 
 from underhood.amplifier.sheet import Sheet
-from underhood.instruments.drivers import ROLES, Instrument, InstrumentError
+from underhood.instruments.drivers import ROLES, Instrument, InstrumentError, OverloadError
 from underhood.instruments.scpi_server import serve
 
-__all__ = ["Shown", "build", "on_bench", "shown"]
+__all__ = ["NothingThereError", "Shown", "build", "on_bench", "shown"]
 
 Shown = dict[str, Any]
 _starting = Lock()
 PROTECTION = "STAT:PROT?"
+
+
+class NothingThereError(InstrumentError):
+    """No amplifier stands on a bench: it was never put there, or the bench was cleared or began anew."""
 
 
 def address() -> str:
@@ -43,7 +47,15 @@ def address() -> str:
 
 @contextmanager
 def on_bench(name: str) -> Iterator[Instrument]:
-    """The bench of a name. Raises InstrumentError."""
+    """The bench of a name, with what stands on it. Raises InstrumentError, NothingThereError."""
+    with _selected(name) as one:
+        if not one.number("BENC:READY?"):
+            raise NothingThereError("Nothing stands on this bench any more.")
+        yield one
+
+
+@contextmanager
+def _selected(name: str) -> Iterator[Instrument]:
     one = Instrument(address())
     try:
         one.write(f'BENC:SEL "{name}"')
@@ -60,7 +72,7 @@ def build(name: str, sheet: Sheet, scene: dict[str, Any]) -> None:
         "claims": [claim.model_dump(mode="json") for claim in sheet.claims],
         "scene": scene,
     }
-    with on_bench(name) as one:
+    with _selected(name) as one:
         one.write("*CLS")
         one.write("BENC:CONF " + json.dumps(raw))
         if errors := one.errors():
@@ -73,9 +85,7 @@ def shown(one: Instrument) -> Shown:
     for role in ("volts", "amps", "output_v", "output_a", "phase", "true_power", "distortion", "sink_temperature"):
         try:
             found[role] = one.reading(role)
-        except InstrumentError as problem:
-            if "beyond its range" not in str(problem):
-                raise
+        except OverloadError:
             found[role] = None
             found["problems"][role] = f"beyond the range, take the next one up ({ROLES[role][1]})"
     found["coil_ohm"] = one.reading("coil_ohm")

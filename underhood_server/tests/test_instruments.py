@@ -53,7 +53,9 @@ class PracticeBench(WorkshopTest):
         self.set(made["key"], load_ohm=2)
         self.log_in_elsewhere()
         answer = self.send("post", f"/benches/{made['key']}/settings", {})
-        self.assertEqual(answer.status_code, 422)  # nothing stands on a bench of that key here
+        self.assertEqual(answer.status_code, 404)  # nothing stands on a bench of that key here
+        stream: Any = self.client.get(f"/api/v1/benches/{made['key']}/readout")
+        self.assertIn(b'"gone": true', b"".join(stream.streaming_content))  # and it ends
         self.assertEqual(self.send("post", "/benches/../x/settings", {}).status_code, 404)
         self.assertEqual(self.send("post", "/benches", {"amplifier": self.new_amplifier()["id"] + 99}).status_code, 404)
 

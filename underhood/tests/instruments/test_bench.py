@@ -9,8 +9,9 @@ import numpy as np
 import pyvisa
 
 from underhood.amplifier.sheet import fitted, predict
+from underhood.document.written import OVERLOAD
 from underhood.instruments import bench_model
-from underhood.instruments.bench_model import OVERLOAD, BenchModel, Scene
+from underhood.instruments.bench_model import BenchModel, Scene
 from underhood.instruments.drivers import ROLES, Instrument, InstrumentError, resource_allowed
 from underhood.instruments.exercises import EXERCISES, FAULTS, mark
 from underhood.instruments.scpi_server import IDENTITY, BenchServer, serve

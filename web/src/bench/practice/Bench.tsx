@@ -43,7 +43,7 @@ const NO_ROWS: { rows: Row[] } = { rows: [] };
 
 /** The bench at work: knobs, meters, and what is recorded of them. */
 export function Bench({ bench, amplifier, onGone }: Props) {
-  const { shown, trouble } = useReadout(bench.key);
+  const { shown, trouble } = useReadout(bench.key, onGone);
   const [level, setLevel] = useState(SILENT_DB);
   const [load, setLoad] = useState(bench.load_ohm);
   const [supply, setSupply] = useState(14.4);
@@ -59,8 +59,7 @@ export function Bench({ bench, amplifier, onGone }: Props) {
       );
     },
     scope: { id: bench.key },
-    onError: (error) =>
-      isRefusal(error) && /nothing stands|is no number|beyond its range/.test(error.message) && onGone(),
+    onError: (error) => isRefusal(error) && error.status === 404 && onGone(),
   });
   if (shown && level <= -40 && shown.volts !== null && before === null) setBefore(shown.volts);
   const safe = STOPS.every((stop) => seen.includes(stop));
