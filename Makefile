@@ -62,7 +62,7 @@ test: system environment $(INTERFACE)
 	npm run --silent check
 	NO_COLOR=1 npm run --silent test -- --reporter=dot
 	$(PY) manage.py makemigrations --check --dry-run
-	$(PY) manage.py test underhood underhood_server e2e --noinput
+	$(PY) manage.py test underhood underhood_server e2e --parallel auto --noinput
 
 bench: system environment $(INTERFACE)
 	$(PY) -m benchmarks

@@ -161,7 +161,7 @@ class InTheHand(BrowserTest):
         page = self.open("supply")
         line = page.get_by_role("button", name=re.compile("the ledger:"))
         expect(line).to_be_hidden()  # on a wide screen the ledger stands beside
-        page.mouse.wheel(0, 900)
+        page.get_by_role("button", name="Add a capacitor").scroll_into_view_if_needed()
         expect(line).to_be_in_viewport()
         page.set_viewport_size(TABLET)
         ledger = page.get_by_role("complementary", name="Ledger")

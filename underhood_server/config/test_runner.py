@@ -1,4 +1,8 @@
-"""Django's test runner with a closing line that counts."""
+"""Django's test runner with a closing line that counts.
+
+With `--parallel` the stories in the browser still come one after the other, after everything else: they wait for a page
+as a person does, and a page waits for the processor.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +12,9 @@ import warnings
 from typing import Any
 
 from django.conf import settings
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite
+
+IN_THE_BROWSER = "e2e"
 
 
 class CountingRunner(DiscoverRunner):
@@ -22,6 +28,14 @@ class CountingRunner(DiscoverRunner):
         # A password of a test is no secret: the quick hash saves half a second for each person made.
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
+    def build_suite(self, *args: Any, **kwargs: Any) -> unittest.TestSuite:
+        suite = super().build_suite(*args, **kwargs)
+        if not isinstance(suite, ParallelTestSuite):
+            return suite
+        alone = [each for each in suite.subsuites if _in_the_browser(each)]
+        suite.subsuites = [each for each in suite.subsuites if not _in_the_browser(each)]
+        return unittest.TestSuite([suite, *alone])
+
     def run_tests(self, test_labels: list[str], **kwargs: Any) -> int:
         warnings.simplefilter("error")
         return super().run_tests(test_labels, **kwargs)
@@ -34,6 +48,10 @@ class CountingRunner(DiscoverRunner):
         skipped = len(result.skipped)
         print(f"tests: {result.testsRun - failed - skipped} passed, {failed} failed, {skipped} skipped", flush=True)
         return super().suite_result(suite, result, **kwargs)
+
+
+def _in_the_browser(suite: unittest.TestSuite) -> bool:
+    return any(type(each).__module__.startswith(IN_THE_BROWSER) for each in suite)
 
 
 def _test_of(test: Any) -> str:

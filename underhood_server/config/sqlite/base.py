@@ -3,11 +3,22 @@
 from pathlib import Path
 from typing import Any
 
-from django.db.backends.sqlite3 import base
+from django.db.backends.sqlite3 import base, creation
+
+
+class DatabaseCreation(creation.DatabaseCreation):
+    """Copies a test database whole: what has just been written stands in the log beside it."""
+
+    def _clone_test_db(self, *args: Any, **kwargs: Any) -> None:
+        with self.connection.cursor() as cursor:
+            cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        super()._clone_test_db(*args, **kwargs)
 
 
 class DatabaseWrapper(base.DatabaseWrapper):
     """Makes the database's directory when a connection is opened."""
+
+    creation_class = DatabaseCreation
 
     def get_new_connection(self, conn_params: dict[str, Any]) -> Any:
         name = str(conn_params["database"])
