@@ -44,15 +44,18 @@ serve: .venv/.ready $(INTERFACE)
 	$(PY) manage.py migrate --verbosity 0
 	$(PY) manage.py serve --bind $(DEMO_ADDRESS)
 
-# Debian's Chromium drives the browser tests, ngspice checks circuits. As root they are installed; otherwise say what is
-# missing.
-SYSTEM := chromium ngspice
+# Debian's Chromium drives the browser tests, ngspice checks circuits, pdftotext reads the PDFs, which Pango sets. As root
+# they are installed; otherwise say what is missing.
+SYSTEM := chromium ngspice pdftotext:poppler-utils
+LIBRARIES := libpangoft2-1.0.so.0:libpangoft2-1.0-0 libharfbuzz-subset.so.0:libharfbuzz-subset0
 system:
-	@missing=""; for each in $(SYSTEM); do command -v $$each >/dev/null || missing="$$missing $$each"; done; \
+	@missing=""; for each in $(SYSTEM); do command -v $${each%%:*} >/dev/null || missing="$$missing $${each##*:}"; done; \
+	known="$$(PATH="$$PATH:/sbin:/usr/sbin" ldconfig -p)"; \
+	for each in $(LIBRARIES); do grep -q "$${each%%:*}" <<<"$$known" || missing="$$missing $${each##*:}"; done; \
 	if [ -n "$$missing" ]; then \
 	  if [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then \
 	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $$missing >/dev/null; \
-	  else echo "make test needs these Debian packages:$$missing"; exit 1; fi; fi
+	  else echo "this needs these Debian packages:$$missing"; exit 1; fi; fi
 
 test: system environment $(INTERFACE)
 	.venv/bin/ruff format --check --quiet .

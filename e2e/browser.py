@@ -40,6 +40,7 @@ FLAGS = [
     "--disable-sync",
     "--disable-quic",
 ]
+expect.set_options(timeout=15_000)  # a page waits for the processor, which other work may hold
 VIEWPORT = ViewportSize(width=1280, height=800)
 TABLET = ViewportSize(width=820, height=1180)
 PHONE = ViewportSize(width=390, height=844)

@@ -30,6 +30,10 @@ class BadInput(ValueError):  # noqa: N818 - named for what the user is told, not
         where = [self.file, f"line {self.line}" if self.line else "", self.field]
         return ": ".join([part for part in where if part] + [self.text])
 
+    def __reduce__(self) -> tuple[Any, ...]:
+        """The whole error, to be sent between processes: an exception is otherwise sent by its arguments alone."""
+        return BadInput, (self.text, self.field, self.line, self.file, self.value, self.also)
+
     def at(self, *, file: str = "", line: int | None = None) -> BadInput:
         """The same error with the file or line that only the caller knows."""
         return replace(self, line=self.line or line, file=self.file or file)

@@ -9,20 +9,23 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
 from underhood_server.accounts import services
-from underhood_server.accounts.models import User
+from underhood_server.accounts.models import Role, User
+from underhood_server.accounts.permission import VIEWER
 from underhood_server.accounts.schemas import LogIn, Session
 from underhood_server.api.problems import Problem
 
 router = Router()
 
 
-def _session(user: object) -> Session:
+def session_of(user: object) -> Session:
+    """Who somebody is, as the page is told."""
     if not isinstance(user, User):
-        return Session(username=None, workshop=None, demo=settings.DEMO)
-    return Session(username=user.username, workshop=user.workshop.name if user.workshop else None, demo=settings.DEMO)
+        return Session(username=None, workshop=None, role=None, demo=settings.DEMO)
+    workshop = user.workshop.name if user.workshop else None
+    return Session(username=user.username, workshop=workshop, role=Role(user.role), demo=settings.DEMO)
 
 
-def _same_site(request: HttpRequest) -> None:
+def same_site(request: HttpRequest) -> None:
     """Operations without a log-in are not covered by the API's own check of the CSRF token."""
     if check_csrf(request):
         raise HttpError(403, "The page is too old: reload it.")
@@ -32,25 +35,25 @@ def _same_site(request: HttpRequest) -> None:
 def read_session(request: HttpRequest) -> Session:
     """Who is logged in."""
     get_token(request)
-    return _session(request.user)
+    return session_of(request.user)
 
 
 @router.post("", response={200: Session, 401: Problem, 403: Problem, 429: Problem}, auth=None)
 def log_in(request: HttpRequest, payload: LogIn) -> Session:
     """Log in."""
-    _same_site(request)
-    return _session(services.log_in(request, payload.username, payload.password))
+    same_site(request)
+    return session_of(services.log_in(request, payload.username, payload.password))
 
 
 @router.post("/demo", response={200: Session, 403: Problem}, auth=None)
 def enter_demo(request: HttpRequest) -> Session:
     """Enter the demo workshop."""
-    _same_site(request)
-    return _session(services.enter_demo(request))
+    same_site(request)
+    return session_of(services.enter_demo(request))
 
 
-@router.delete("", response=Session)
+@router.delete("", response=Session, auth=VIEWER)
 def log_out(request: HttpRequest) -> Session:
     """Log out."""
     logout(request)
-    return _session(None)
+    return session_of(None)

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.contrib.auth import authenticate, login
-from django.contrib.auth.password_validation import validate_password
-from django.core.exceptions import PermissionDenied, ValidationError
+from django.core.exceptions import PermissionDenied
 from django.db import transaction
 from django.http import HttpRequest
 from ninja.errors import HttpError
 
 from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
-from underhood_server.accounts.models import User, Workshop
+from underhood_server.accounts import throttle
+from underhood_server.accounts.models import Role, User, Workshop
+from underhood_server.accounts.people import checked_name, checked_password
 
 
 def workshop_of(request: HttpRequest) -> Workshop:
@@ -30,6 +31,7 @@ def settings_of(request: HttpRequest) -> WorkshopSettings:
 
 def log_in(request: HttpRequest, username: str, password: str) -> User:
     """Log in by name and password. One sentence for every failure, so that names cannot be tried out."""
+    throttle.check(request, username)
     try:
         user = authenticate(request, username=username, password=password)
     except PermissionDenied:  # raised when the throttle has closed
@@ -42,7 +44,7 @@ def log_in(request: HttpRequest, username: str, password: str) -> User:
 
 def enter_demo(request: HttpRequest) -> User:
     """Enter the demo workshop without a password; only on a server that was started as a demo."""
-    user = User.objects.filter(workshop__is_demo=True).first() if settings.DEMO else None
+    user = User.objects.filter(workshop__is_demo=True, is_active=True).first() if settings.DEMO else None
     if user is None:
         raise HttpError(403, "This server was not started as a demo.")
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
@@ -51,11 +53,12 @@ def enter_demo(request: HttpRequest) -> User:
 
 @transaction.atomic
 def create_workshop(name: str, username: str, password: str) -> User:
-    """A workshop with its first person. Raises BadInput for a taken name or a weak password."""
-    if User.objects.filter(username=username).exists():
-        raise BadInput(f"{username!r} is taken", "username")
-    try:
-        validate_password(password)
-    except ValidationError as error:
-        raise BadInput(" ".join(error.messages), "password") from None
-    return User.objects.create_user(username, password=password, workshop=Workshop.objects.create(name=name))
+    """A workshop with its first person, its owner. Raises BadInput for a taken name or a weak password."""
+    if not name.strip():
+        raise BadInput("is missing", "name")
+    checked_name(username)
+    user = User(username=username, role=Role.OWNER)
+    user.set_password(checked_password(password, user))
+    user.workshop = Workshop.objects.create(name=name.strip()[:120])
+    user.save()
+    return user

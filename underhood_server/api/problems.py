@@ -12,7 +12,7 @@ from typing import Any
 
 import pydantic
 from django.conf import settings
-from django.core.exceptions import PermissionDenied, RequestDataTooBig, SuspiciousOperation
+from django.core.exceptions import DisallowedHost, PermissionDenied, RequestDataTooBig, SuspiciousOperation
 from django.db import DatabaseError
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
 from django.http.multipartparser import MultiPartParserError
@@ -33,12 +33,16 @@ __all__ = [
     "locked_out",
     "register",
     "server_error",
+    "unreadable",
 ]
 
 CONTENT_TYPE = "application/problem+json"
 TYPE_ROOT = "urn:under-hood:problem:"
 """A type names a kind of problem; it is no address."""
 MOST_ERRORS = 100
+FOR_ANYBODY = ("/api/v1/session", "/api/v1/invitations/")
+MOST_OF_ANYBODY = 20_000
+"""Bytes that are read of somebody who is not logged in: a name and a password."""
 LOCKED = re.compile("locked|busy", re.IGNORECASE)
 logger = logging.getLogger(__name__)
 
@@ -136,7 +140,7 @@ HANDLERS: tuple[tuple[type[Exception], Callable[[Any], Problem]], ...] = (
     (AuthenticationError, lambda e: problem(401, "log-in", "You are not logged in.")),
     (PermissionDenied, lambda e: problem(403, "forbidden", "This is not allowed.")),
     (HttpError, lambda e: problem(e.status_code, "refused", str(e))),
-    (RequestDataTooBig, lambda e: _too_large()),
+    (RequestDataTooBig, lambda e: _too_large(settings.DATA_UPLOAD_MAX_MEMORY_SIZE)),
     (MultiPartParserError, lambda e: problem(400, "malformed", "The form that was sent cannot be read.")),
     (SuspiciousOperation, lambda e: problem(400, "malformed", "The request cannot be read.")),
     (DatabaseError, _stored_badly),
@@ -144,9 +148,8 @@ HANDLERS: tuple[tuple[type[Exception], Callable[[Any], Problem]], ...] = (
 )
 
 
-def _too_large() -> Problem:
-    most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 1_000_000
-    return problem(413, "too-large", f"More than {most} MB were sent; nothing here is as large.")
+def _too_large(most: int) -> Problem:
+    return problem(413, "too-large", f"More than {most / 1e6:g} MB were sent; nothing here is as large.")
 
 
 def register(api: NinjaAPI) -> None:
@@ -157,6 +160,16 @@ def register(api: NinjaAPI) -> None:
 
     for kind, make in HANDLERS:
         on(kind, make)
+
+
+def unreadable(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """What is answered where a request is no good as a whole, such as one by a name that the server does not know."""
+    detail = "The request cannot be read."
+    if isinstance(exception, DisallowedHost):
+        detail = "This server is not known by that name: add it to UNDERHOOD_HOSTS and start it again."
+    if request.path.startswith("/api/"):
+        return response_of(problem(400, "malformed", detail))
+    return HttpResponse(detail, status=400, content_type="text/plain; charset=utf-8")
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
@@ -181,8 +194,11 @@ class ProblemMiddleware:
         if not length.isdigit():
             return response_of(problem(400, "malformed", "The length of the request cannot be read."))
         is_form = (request.content_type or "").startswith("multipart/")
-        if int(length) > (settings.UPLOAD_MAX_BYTES if is_form else settings.DATA_UPLOAD_MAX_MEMORY_SIZE):
-            return response_of(_too_large())
+        most = settings.UPLOAD_MAX_BYTES if is_form else settings.DATA_UPLOAD_MAX_MEMORY_SIZE
+        if request.path.startswith(FOR_ANYBODY):
+            most = MOST_OF_ANYBODY
+        if int(length) > most:
+            return response_of(_too_large(most))
         response = self.get_response(request)
         if response.status_code < 400 or response.get("Content-Type", "").startswith(CONTENT_TYPE):
             return response

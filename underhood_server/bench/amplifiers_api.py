@@ -26,11 +26,13 @@ from underhood_server.bench.schemas import (
     AmplifierSummary,
     NewAmplifier,
     NewSheet,
+    RestoreSheet,
     SaveAmplifier,
     SaveSheet,
     SheetLine,
     SheetOf,
     SheetReading,
+    SheetRevisionLine,
 )
 from underhood_server.storage import summaries
 
@@ -165,9 +167,41 @@ def save_sheet(request: HttpRequest, amplifier_id: Id, sheet_id: Id, payload: Sa
 
 @router.delete("/{amplifier_id}/sheets/{sheet_id}", response={204: None})
 def delete_sheet(request: HttpRequest, amplifier_id: Id, sheet_id: Id) -> Status[None]:
-    """Remove a sheet with its readings."""
+    """Remove a sheet with its readings; it can be put back for a month."""
     services.delete_sheet(_sheet(request, amplifier_id, sheet_id))
     return Status(204, None)
+
+
+@router.get("/{amplifier_id}/sheets/{sheet_id}/revisions", response=Page[SheetRevisionLine])
+def list_sheet_revisions(request: HttpRequest, amplifier_id: Id, sheet_id: Id, asked: Query[Paged]) -> dict[str, Any]:
+    """Every save of a sheet, the latest first; `search` is a part of a saver's name."""
+    rows = _sheet(request, amplifier_id, sheet_id).revisions.filter(saved_by_name__icontains=asked.search)
+    count, found = page(rows, asked)
+    return {
+        "count": count,
+        "items": [
+            SheetRevisionLine(
+                version=each.version,
+                saved_at=each.saved_at,
+                saved_by=each.saved_by_name or None,
+                measured_on=each.measured_on,
+                note=each.note,
+                cells=services.cells_of(each),
+            )
+            for each in found
+        ],
+    }
+
+
+@router.post(
+    "/{amplifier_id}/sheets/{sheet_id}/revisions/{version}/restored", response={200: AmplifierOut, 409: Problem}
+)
+def restore_sheet(
+    request: HttpRequest, amplifier_id: Id, sheet_id: Id, version: Id, payload: RestoreSheet
+) -> AmplifierOut:
+    """A sheet as it was under an earlier version, saved as a new one."""
+    services.restore_sheet(_sheet(request, amplifier_id, sheet_id), payload.version, version)
+    return _out(amplifier_of(request, amplifier_id), sheet_id)
 
 
 @router.get("/{amplifier_id}/job-amplifier", response=JobAmplifier)
@@ -197,6 +231,6 @@ def export_curves(request: HttpRequest, amplifier_id: Id, sheet: Id | None = Non
 
 @router.delete("/{amplifier_id}", response={204: None})
 def delete_amplifier(request: HttpRequest, amplifier_id: Id) -> Status[None]:
-    """Remove an amplifier; jobs keep their copies."""
+    """Remove an amplifier, which can be put back for a month; jobs keep their copies."""
     services.delete_amplifier(amplifier_of(request, amplifier_id))
     return Status(204, None)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, datetime
 
 from ninja import Schema
 from pydantic import Field
@@ -105,6 +105,23 @@ class NewSheet(In):
     measured_on: date
     note: str = Field(default="", max_length=200)
     rows: list[Cells] = Field(max_length=2000)
+
+
+class SheetRevisionLine(Schema):
+    """One save of a sheet, with its readings as the grid shows them."""
+
+    version: int
+    saved_at: datetime
+    saved_by: str | None
+    measured_on: date
+    note: str
+    cells: list[Cells]
+
+
+class RestoreSheet(In):
+    """The version that something earlier is saved over."""
+
+    version: int = Field(ge=1, le=LARGEST_ID)
 
 
 class SaveSheet(NewSheet):

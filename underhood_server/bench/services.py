@@ -14,6 +14,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.db.models import F, Prefetch, QuerySet
 from django.http import Http404
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from underhood.amplifier import sheet_csv
@@ -26,12 +27,12 @@ from underhood.document.amplifier import AmplifierRecord, Measurement
 from underhood.document.amplifier import Claim as ClaimDocument
 from underhood.errors import BadInput
 from underhood_server.accounts.models import Workshop
-from underhood_server.bench.models import Amplifier, Claim, Run, Sheet
-from underhood_server.storage import summaries
+from underhood_server.bench.models import Amplifier, Claim, Run, Sheet, SheetRevision
+from underhood_server.storage import removable, summaries, trail
 from underhood_server.storage.summaries import SUMMARIES, Summary
 from underhood_server.storage.versioned import save_over
 
-KIND = "amplifier"
+KIND, SHEET = "amplifier", "sheet"
 
 
 def amplifiers_of(workshop: Workshop) -> QuerySet[Amplifier]:
@@ -67,9 +68,12 @@ def import_sheet(workshop: Workshop, content: bytes, file_name: str, name: str =
                 amplifier=amplifier, file_name=file_name[:200], measured_on=max(days, default=timezone.localdate())
             )
             _store_runs(stored, sheet.runs)
+            trail.note(workshop.pk, "imported", SHEET, stored.pk, str(stored), version=1)
         if sheet.claims:
             _store_claims(amplifier, sheet.claims)
         _counted(amplifier)
+        if new or not sheet.runs:
+            trail.note(workshop.pk, "imported", KIND, amplifier.pk, amplifier.name)
     return _summed_up(amplifier)
 
 
@@ -78,6 +82,7 @@ def create_amplifier(workshop: Workshop, record: AmplifierRecord) -> Amplifier:
     summary_of(BenchSheet(record))
     with _single_name(record.name), transaction.atomic():
         amplifier = Amplifier.objects.create(workshop=workshop, name=record.name, record=_document(record))
+        trail.note(workshop.pk, "made", KIND, amplifier.pk, amplifier.name, version=1)
     return _summed_up(amplifier)
 
 
@@ -88,9 +93,10 @@ def save_amplifier(
     summary_of(replace(bench_sheet(amplifier), record=record, claims=tuple(claims)))
     rows = Amplifier.objects.filter(workshop=amplifier.workshop_id)
     with _single_name(record.name), transaction.atomic():
-        save_over(rows, amplifier.pk, version, name=record.name, record=_document(record))
+        saved = save_over(rows, amplifier.pk, version, name=record.name, record=_document(record))
         _store_claims(amplifier, claims)
         _counted(amplifier)
+        trail.note(amplifier.workshop_id, "saved", KIND, amplifier.pk, record.name, version=saved)
     return _summed_up(amplifier)
 
 
@@ -102,6 +108,7 @@ def import_claims(amplifier: Amplifier, content: bytes, file_name: str) -> Ampli
         Amplifier.objects.filter(pk=amplifier.pk).update(version=F("version") + 1)
         _store_claims(amplifier, claims)
         _counted(amplifier)
+        trail.note(amplifier.workshop_id, "imported", KIND, amplifier.pk, amplifier.name, told="claims")
     return _summed_up(amplifier)
 
 
@@ -122,36 +129,64 @@ def create_sheet(amplifier: Amplifier, measured_on: date, note: str, rows: Seque
         sheet = Sheet.objects.create(amplifier=amplifier, measured_on=measured_on, note=note)
         _store_runs(sheet, runs)
         _counted(amplifier)
+        trail.note(amplifier.workshop_id, "made", SHEET, sheet.pk, str(sheet), version=1)
     _summed_up(amplifier)
     return sheet
 
 
 def save_sheet(sheet: Sheet, version: int, measured_on: date, note: str, rows: Sequence[dict[str, str]]) -> Sheet:
     """Readings over the version they were changed from. Raises BadInput for a row, Conflict for another save."""
-    runs = _fitting(sheet.amplifier, rows)
+    return _saved(sheet, version, measured_on, note, _fitting(sheet.amplifier, rows))
+
+
+def restore_sheet(sheet: Sheet, version: int, of: int) -> Sheet:
+    """A sheet as it was under an earlier version, saved as a new one. Raises Http404, Conflict."""
+    earlier = get_object_or_404(SheetRevision, sheet=sheet, version=of)
+    runs = [Measurement.model_validate(each) for each in earlier.runs]
+    return _saved(sheet, version, earlier.measured_on, earlier.note, runs, f"as it was under {of}")
+
+
+def cells_of(revision: SheetRevision) -> list[dict[str, str]]:
+    """A revision's readings as the grid shows them."""
+    return [sheet_csv.cells_of_run(Measurement.model_validate(each)) for each in revision.runs]
+
+
+def _saved(
+    sheet: Sheet, version: int, measured_on: date, note: str, runs: Sequence[Measurement], told: str = ""
+) -> Sheet:
     with transaction.atomic():
         of_amplifier = Sheet.objects.filter(amplifier=sheet.amplifier_id)
         sheet.version = save_over(of_amplifier, sheet.pk, version, measured_on=measured_on, note=note)
+        sheet.measured_on, sheet.note = measured_on, note
         sheet.runs.all().delete()
         _store_runs(sheet, runs)
         _counted(sheet.amplifier)
+        workshop_id = sheet.amplifier.workshop_id
+        trail.note(workshop_id, "saved", SHEET, sheet.pk, str(sheet), version=sheet.version, told=told)
     _summed_up(sheet.amplifier)
     return sheet
 
 
 def delete_sheet(sheet: Sheet) -> None:
-    """Remove a sheet with its readings."""
+    """Remove a sheet with its readings; it can be put back for a month."""
     amplifier = sheet.amplifier
     with transaction.atomic():
-        sheet.delete()
+        removable.remove(sheet, amplifier.workshop_id, SHEET)
         _counted(amplifier)
     _summed_up(amplifier)
 
 
-@transaction.atomic
+def put_sheet_back(sheet: Sheet) -> None:
+    """A removed sheet counts again."""
+    with transaction.atomic():
+        removable.put_back(sheet, sheet.amplifier.workshop_id, SHEET)
+        _counted(sheet.amplifier)
+    _summed_up(sheet.amplifier)
+
+
 def delete_amplifier(amplifier: Amplifier) -> None:
-    """Remove an amplifier and its sheets; jobs keep their own copies."""
-    amplifier.delete()
+    """Remove an amplifier and its sheets, which can be put back for a month; jobs keep their own copies."""
+    removable.remove(amplifier, amplifier.workshop_id, KIND)
 
 
 def _fitting(amplifier: Amplifier, rows: Sequence[dict[str, str]]) -> list[Measurement]:
@@ -175,13 +210,25 @@ def _document(record: AmplifierRecord) -> dict[str, Any]:
 
 
 def _store_runs(sheet: Sheet, runs: Sequence[Measurement]) -> None:
+    """The readings of a sheet, and what it holds as a revision of its present version."""
+    plain = [run.model_dump(mode="json", exclude_defaults=True) for run in runs]
+    who = trail.actor()
+    SheetRevision.objects.create(
+        sheet=sheet,
+        version=sheet.version,
+        measured_on=sheet.measured_on,
+        note=sheet.note,
+        runs=plain,
+        saved_by=who,
+        saved_by_name="" if who is None else who.get_username(),
+    )
     Run.objects.bulk_create(
         Run(
             sheet=sheet,
             position=position,
             load_ohm=run.load_ohm,
             criterion=run.criterion,
-            reading=run.model_dump(mode="json", exclude_defaults=True),
+            reading=plain[position],
         )
         for position, run in enumerate(runs)
     )

@@ -7,9 +7,10 @@ from ninja import Query, Router, Schema
 
 from underhood.bench.test_tones import PRESETS, Setting, Tone, wav
 from underhood.forecast.cautions import CAUTIONS
+from underhood_server.accounts.permission import VIEWER
 from underhood_server.api.shapes import In, attachment, content
 
-router = Router()
+router = Router(auth=VIEWER)
 
 
 class Presets(Schema):

@@ -22,6 +22,7 @@ from underhood.errors import BadInput
 from underhood.finding import Finding
 from underhood.forecast.cautions import CAUTIONS
 from underhood.forecast.gain_setting import GainSettingSheet, gain_setting_sheet
+from underhood_server.accounts.permission import VIEWER
 from underhood_server.accounts.services import workshop_of
 from underhood_server.api.problems import Problem
 from underhood_server.api.shapes import MOST_ON_A_PAGE
@@ -43,7 +44,7 @@ from underhood_server.bench.schemas import (
 )
 from underhood_server.jobs.api import job_of
 
-router = Router(by_alias=True)
+router = Router(by_alias=True, auth=VIEWER)
 USUAL_W = 500.0
 """Watts a bank is planned for until somebody says what to expect."""
 

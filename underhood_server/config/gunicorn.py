@@ -7,7 +7,11 @@ from typing import Any
 
 # Long addresses are refused by the application, in its own words, as far as the server reads them.
 limit_request_line = 8190
+worker_class = "underhood_server.config.worker.PatientWorker"
+worker_connections = 400
+keepalive = 5
 control_socket_disable = True
+umask = 0o077
 _work: "list[subprocess.Popen[bytes]]" = []
 
 

@@ -23,9 +23,11 @@ class CountingRunner(DiscoverRunner):
     def setup_test_environment(self, **kwargs: Any) -> None:
         super().setup_test_environment(**kwargs)
         # Refusals are what many tests are about; as log lines they would hide what went wrong.
-        for noisy in ("django.request", "django.security", "axes"):
+        for noisy in ("django.request", "django.security", "axes", "underhood.requests"):
             logging.getLogger(noisy).setLevel(logging.CRITICAL)
         # A password of a test is no secret: the quick hash saves half a second for each person made.
+        settings.HEAVY_WORK_HERE = True
+        settings.CHOSEN_HASHERS = settings.PASSWORD_HASHERS
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
     def build_suite(self, *args: Any, **kwargs: Any) -> unittest.TestSuite:

@@ -14,6 +14,7 @@ def interface(request: HttpRequest) -> HttpResponse:
     return render(request, "index.html")
 
 
+handler400 = "underhood_server.api.problems.unreadable"
 handler500 = "underhood_server.api.problems.server_error"
 urlpatterns = [
     path("api/v1/", api.urls),

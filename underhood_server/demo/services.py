@@ -12,7 +12,7 @@ from underhood.amplifier import sheet_csv
 from underhood.document.job import JobDocument
 from underhood.document.workshop import WorkshopSettings
 from underhood.forecast.simulation import simulate
-from underhood_server.accounts.models import User, Workshop
+from underhood_server.accounts.models import Role, User, Workshop
 from underhood_server.bench.services import import_sheet
 from underhood_server.jobs.services import create_job
 from underhood_server.parts.list_services import import_parts
@@ -30,7 +30,7 @@ def load_demo() -> Workshop:
     User.objects.filter(workshop__is_demo=True).delete()
     Workshop.objects.filter(is_demo=True).delete()
     workshop = Workshop.objects.create(name=WORKSHOP, is_demo=True)
-    person = User.objects.create(username=PERSON, workshop=workshop)
+    person = User.objects.create(username=PERSON, workshop=workshop, role=Role.OWNER)
     person.set_unusable_password()
     person.save()
     for path in sorted(DATA.glob("bench/*.csv")):

@@ -20,6 +20,7 @@ from underhood.instruments import exercises
 from underhood.instruments.bench_model import Scene
 from underhood.instruments.drivers import ROLES, Instrument, InstrumentError
 from underhood.instruments.exercises import PRACTICE_SHEET, Mark, mark
+from underhood_server.accounts.permission import INSTALLER, VIEWER
 from underhood_server.accounts.services import workshop_of
 from underhood_server.api.shapes import content
 from underhood_server.bench.models import Amplifier
@@ -38,7 +39,7 @@ from underhood_server.instruments.schemas import (
     InstrumentReading,
 )
 
-router = Router(by_alias=True)
+router = Router(by_alias=True, auth=VIEWER)
 READ_EVERY_S, STREAM_S = 0.4, 45.0
 _streams = BoundedSemaphore(6)
 """Streams that one server process feeds at once, so that its other threads stay free."""
@@ -154,11 +155,11 @@ def answer_exercise(request: HttpRequest, key: str, payload: AnswerIn) -> Mark:
     return mark(key, payload.fault)
 
 
-@router.post("/instrument-readings", response=InstrumentReading)
+@router.post("/instrument-readings", response=InstrumentReading, auth=INSTALLER)
 def read_instrument(request: HttpRequest, payload: InstrumentIn) -> InstrumentReading:
     """One reading from an instrument in the workshop's network, or on a serial line of the server."""
     try:
-        one = Instrument(payload.address)
+        one = Instrument(rack.allowed(payload.address))
         try:
             value, identity = one.reading(payload.what), one.identity()
         finally:

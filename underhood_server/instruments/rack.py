@@ -6,6 +6,7 @@ It runs in whichever server process needs it first; the others talk to that one.
 
 from __future__ import annotations
 
+import ipaddress
 import json
 import socket
 from collections.abc import Iterator
@@ -19,11 +20,12 @@ from underhood.amplifier.sheet import Sheet
 from underhood.instruments.drivers import ROLES, Instrument, InstrumentError, OverloadError
 from underhood.instruments.scpi_server import serve
 
-__all__ = ["NothingThereError", "Shown", "build", "on_bench", "shown"]
+__all__ = ["NothingThereError", "Shown", "allowed", "build", "on_bench", "shown"]
 
 Shown = dict[str, Any]
 _starting = Lock()
 PROTECTION = "STAT:PROT?"
+BENCH = "TCPIP::127.0.0.1::{}::SOCKET"
 
 
 class NothingThereError(InstrumentError):
@@ -42,7 +44,30 @@ def address() -> str:
             except OSError as taken:  # by something that is no bench, or by one that is just coming up
                 if "in use" not in str(taken):
                     raise
-    return f"TCPIP::127.0.0.1::{port}::SOCKET"
+    return BENCH.format(port)
+
+
+def allowed(address: str) -> str:
+    """An instrument's address that the workshop lets be read. Raises InstrumentError: else a form reached any machine.
+
+    Serial lines, the stand-in bench, and the hosts that the server was started with; without any of those, machines of
+    a private network other than this one.
+    """
+    parts = address.strip().split("::")
+    if not parts[0].upper().startswith("TCPIP") or len(parts) < 2 or address == BENCH.format(settings.BENCH_PORT):
+        return address
+    host = parts[1]
+    if settings.INSTRUMENT_HOSTS:
+        if host in settings.INSTRUMENT_HOSTS:
+            return address
+    else:
+        try:
+            found = ipaddress.ip_address(socket.gethostbyname(host))
+        except OSError:
+            raise InstrumentError(f"{host[:60]} cannot be reached: nobody has that name") from None
+        if found.is_private and not (found.is_loopback or found.is_unspecified or found.is_link_local):
+            return address
+    raise InstrumentError(f"{host[:60]} is no instrument of this workshop; UNDERHOOD_INSTRUMENTS can name it")
 
 
 @contextmanager

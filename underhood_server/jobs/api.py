@@ -118,7 +118,7 @@ def archive_job(request: HttpRequest, job_id: Id, payload: Archived) -> JobLine:
 
 @router.delete("/{job_id}", response={204: None})
 def delete_job(request: HttpRequest, job_id: Id) -> Status[None]:
-    """Remove a job with its revisions."""
+    """Remove a job with its revisions; it can be put back for a month."""
     services.delete_job(job_of(request, job_id))
     return Status(204, None)
 
@@ -134,9 +134,9 @@ def export_job(request: HttpRequest, job_id: Id) -> HttpResponse:
 @router.get("/{job_id}/revisions", response=Page[RevisionLine])
 def list_revisions(request: HttpRequest, job_id: Id, asked: Query[Paged]) -> dict[str, Any]:
     """The job's saves, the latest first, each with what it changed; `search` is a part of a saver's name."""
-    rows = job_of(request, job_id).revisions.select_related("saved_by")
+    rows = job_of(request, job_id).revisions.all()
     if asked.search:
-        rows = rows.filter(saved_by__username__icontains=asked.search)
+        rows = rows.filter(saved_by_name__icontains=asked.search)
     count, revisions = page(rows, asked)
     return {
         "count": count,
@@ -144,7 +144,7 @@ def list_revisions(request: HttpRequest, job_id: Id, asked: Query[Paged]) -> dic
             RevisionLine(
                 version=each.version,
                 saved_at=each.saved_at,
-                saved_by=each.saved_by.username if each.saved_by else None,
+                saved_by=each.saved_by_name or None,
                 changes=changes,
             )
             for each, changes in services.with_changes(revisions)

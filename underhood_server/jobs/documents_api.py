@@ -5,9 +5,10 @@ from ninja import Router
 
 from underhood.circuit.start import Start, starts
 from underhood.document.differences import differences
+from underhood_server.accounts.permission import VIEWER
 from underhood_server.jobs.schemas import Differences, TwoDocuments
 
-router = Router(by_alias=True)
+router = Router(by_alias=True, auth=VIEWER)
 
 
 @router.get("/job-starts", response=list[Start])

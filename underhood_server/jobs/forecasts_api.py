@@ -5,10 +5,11 @@ from ninja import Router
 
 from underhood.forecast.results import ForecastResult
 from underhood.forecast.sensitivity import measure_next
+from underhood_server.accounts.permission import VIEWER
 from underhood_server.jobs.results import forecast_of
 from underhood_server.jobs.schemas import DocumentIn, Sensitivities
 
-router = Router(by_alias=True)
+router = Router(by_alias=True, auth=VIEWER)
 
 
 @router.post("/forecasts", response=ForecastResult)

@@ -15,12 +15,13 @@ from underhood.harness import drop_test, edits, schedule_csv, size_options
 from underhood.harness.drop_test import DropTestResult
 from underhood.harness.schedule import Schedule, schedule
 from underhood.harness.size_options import CableChoices, CablePlan
+from underhood_server.accounts.permission import VIEWER
 from underhood_server.accounts.services import settings_of, workshop_of
 from underhood_server.api.shapes import attachment, content
 from underhood_server.jobs import recordings
 from underhood_server.jobs.schemas import DocumentIn, DropTestIn, EditIn, GaugeTestIn, Offers
 
-router = Router(by_alias=True)
+router = Router(by_alias=True, auth=VIEWER)
 
 
 @router.post("/cable-options", response=CablePlan)

@@ -11,9 +11,10 @@ from underhood.forecast.load_curves import LoadResult
 from underhood.forecast.wiring_options import WiringOptions
 from underhood.loudspeaker import files
 from underhood.loudspeaker.load_at_tone import FromReading, from_reading
+from underhood_server.accounts.permission import VIEWER
 from underhood_server.jobs.schemas import DocumentIn, ReadingIn, SweepOut
 
-router = Router(by_alias=True)
+router = Router(by_alias=True, auth=VIEWER)
 
 
 @router.post("/wiring-options/{index}", response=WiringOptions)

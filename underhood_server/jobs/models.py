@@ -4,12 +4,13 @@ from django.conf import settings
 from django.db import models
 
 from underhood_server.accounts.models import Workshop
+from underhood_server.storage.removable import Removable
 
 
-class Job(models.Model):
+class Job(Removable):
     """A job; `document` is the core's, `version` counts its saves, `summary` is what the list shows.
 
-    An archived one is put away: nothing of it is gone.
+    An archived one is put away: nothing of it is gone. A removed one can be put back for a month.
     """
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="jobs")
@@ -29,13 +30,14 @@ class Job(models.Model):
 
 
 class Revision(models.Model):
-    """The document as saved under one version number."""
+    """The document as saved under one version number, by somebody who was called `saved_by_name` then."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="revisions")
     version = models.PositiveIntegerField()
     document = models.JSONField()
     saved_at = models.DateTimeField(auto_now_add=True)
     saved_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    saved_by_name = models.CharField(max_length=150, blank=True)
 
     class Meta:
         ordering = ("-version",)

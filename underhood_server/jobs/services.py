@@ -23,7 +23,7 @@ from underhood_server.accounts.models import User, Workshop
 from underhood_server.jobs import recordings
 from underhood_server.jobs.models import Job, Revision
 from underhood_server.jobs.results import forecast_of
-from underhood_server.storage import summaries
+from underhood_server.storage import removable, summaries, trail
 from underhood_server.storage.summaries import SUMMARIES, Summary
 from underhood_server.storage.versioned import save_over
 
@@ -52,7 +52,8 @@ def create_job(workshop: Workshop, document: JobDocument, user: User | None) -> 
     job.summary = summaries.made(KIND, job, result)
     with transaction.atomic():
         job.save()
-        Revision.objects.create(job=job, version=job.version, document=job.document, saved_by=user)
+        _revised(job, user)
+        trail.note(workshop.pk, "made", KIND, job.pk, job.title, version=job.version)
     return job
 
 
@@ -114,8 +115,14 @@ def save_job(job: Job, version: int, document: JobDocument, user: User | None) -
             summary=job.summary,
             updated_at=job.updated_at,
         )
-        Revision.objects.create(job=job, version=job.version, document=plain, saved_by=user)
+        _revised(job, user)
+        trail.note(job.workshop_id, "saved", KIND, job.pk, job.title, version=job.version)
     return job
+
+
+def _revised(job: Job, user: User | None) -> None:
+    name = "" if user is None else user.username
+    Revision.objects.create(job=job, version=job.version, document=job.document, saved_by=user, saved_by_name=name)
 
 
 def found(jobs: QuerySet[Job], search: str, state: str, tag: str, archived: bool) -> QuerySet[Job]:
@@ -146,14 +153,15 @@ def with_changes(revisions: Sequence[Revision]) -> list[tuple[Revision, list[Dif
 def archive(job: Job, away: bool) -> Job:
     """Put a job away, or take it out again; nothing in it changes."""
     job.archived_at = timezone.now() if away else None
-    Job.objects.filter(pk=job.pk).update(archived_at=job.archived_at)
+    with transaction.atomic():
+        Job.objects.filter(pk=job.pk).update(archived_at=job.archived_at)
+        trail.note(job.workshop_id, "archived" if away else "taken out", KIND, job.pk, job.title)
     return job
 
 
-@transaction.atomic
 def delete_job(job: Job) -> None:
-    """Remove a job with its revisions."""
-    job.delete()
+    """Remove a job with its revisions; it can be put back for a month."""
+    removable.remove(job, job.workshop_id, KIND)
 
 
 def opened(document: dict[str, Any]) -> tuple[dict[str, Any], list[BadInput]]:

@@ -16,7 +16,9 @@ from underhood.forecast.bottlenecks import SupplyReport
 from underhood.forecast.simulation import SimulationResult, series_csv, simulate
 from underhood.forecast.strips import strips
 from underhood.programme import recording
+from underhood_server.accounts.permission import INSTALLER, VIEWER
 from underhood_server.accounts.services import workshop_of
+from underhood_server.api.heavy import heavy
 from underhood_server.api.shapes import attachment, content
 from underhood_server.jobs import recordings
 from underhood_server.jobs.schemas import (
@@ -28,20 +30,28 @@ from underhood_server.jobs.schemas import (
     SimulationIn,
 )
 
-router = Router(by_alias=True)
+router = Router(by_alias=True, auth=VIEWER)
 CSV = "text/csv; charset=utf-8"
+SHORT_S = 120.0
 
 
 @router.post("/simulations", response=SimulationResult)
 def create_simulation(request: HttpRequest, payload: SimulationIn) -> SimulationResult:
     """What happens to a job while its programme plays for some seconds."""
-    return simulate(payload.document, payload.seconds)
+    return _simulated(payload)
 
 
 @router.post("/simulations/csv", openapi_extra=content("text/csv"))
 def export_simulation(request: HttpRequest, payload: SimulationIn) -> HttpResponse:
     """The same as a CSV of its course."""
-    return attachment(series_csv(simulate(payload.document, payload.seconds)), CSV, "simulation.csv")
+    return attachment(series_csv(_simulated(payload)), CSV, "simulation.csv")
+
+
+def _simulated(asked: SimulationIn) -> SimulationResult:
+    """A short one at once; a long one waits for its turn."""
+    if asked.seconds <= SHORT_S:
+        return simulate(asked.document, asked.seconds)
+    return heavy(simulate, asked.document, asked.seconds)
 
 
 @router.post("/supply-reports", response=SupplyReport)
@@ -56,7 +66,7 @@ def create_programme_strips(request: HttpRequest, payload: DocumentIn) -> Progra
     return ProgrammeStrips(strips=strips(payload.document))
 
 
-@router.post("/recordings", response=RecordingOut)
+@router.post("/recordings", response=RecordingOut, auth=INSTALLER)
 def read_recording(
     request: HttpRequest,
     file: File[UploadedFile],
@@ -65,7 +75,7 @@ def read_recording(
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "recording"
         _save(file, path)
-        analysis = recording.analyse(path, file.name or "recording")
+        analysis = heavy(recording.analyse, path, file.name or "recording")
     kept = recordings.keep(workshop_of(request), analysis.programme_file())
     return RecordingOut(
         programme_file=kept, seconds=analysis.seconds, crest_db=analysis.crest_db, peak_dbfs=analysis.peak_dbfs

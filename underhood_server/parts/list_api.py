@@ -76,5 +76,5 @@ def save_part(request: HttpRequest, part_id: Id, payload: SavePart) -> PartOut:
 @router.delete("/{part_id}", response={204: None})
 def delete_part(request: HttpRequest, part_id: Id) -> Status[None]:
     """Remove a part from the list; jobs and plans keep their copies."""
-    _part(request, part_id).delete()
+    services.delete_part(_part(request, part_id))
     return Status(204, None)

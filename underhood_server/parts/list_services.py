@@ -11,9 +11,12 @@ from underhood.errors import BadInput
 from underhood.plan import parts_csv
 from underhood_server.accounts.models import Workshop
 from underhood_server.parts.models import Part
+from underhood_server.storage import removable, trail
 from underhood_server.storage.versioned import save_over
 
-__all__ = ["create_part", "import_parts", "parts_of", "save_part"]
+__all__ = ["KIND", "create_part", "delete_part", "import_parts", "parts_of", "save_part"]
+
+KIND = "part"
 
 
 def parts_of(workshop: Workshop) -> list[Document]:
@@ -25,7 +28,9 @@ def create_part(workshop: Workshop, document: Document) -> Part:
     """A new part. Raises BadInput for a name that is taken."""
     try:
         with transaction.atomic():
-            return Part.objects.create(workshop=workshop, **_columns(document))
+            stored = Part.objects.create(workshop=workshop, **_columns(document))
+            trail.note(workshop.pk, "made", KIND, stored.pk, document.name, version=1)
+            return stored
     except IntegrityError:
         raise _taken(document.name) from None
 
@@ -36,10 +41,16 @@ def save_part(stored: Part, version: int, document: Document) -> Part:
         with transaction.atomic():
             rows = Part.objects.filter(workshop=stored.workshop_id)
             stored.version = save_over(rows, stored.pk, version, **_columns(document))
+            trail.note(stored.workshop_id, "saved", KIND, stored.pk, document.name, version=stored.version)
     except IntegrityError:
         raise _taken(document.name) from None
     stored.name, stored.kind, stored.part = document.name, document.kind, _plain(document)
     return stored
+
+
+def delete_part(stored: Part) -> None:
+    """Remove a part, which can be put back for a month; jobs and plans keep their copies."""
+    removable.remove(stored, stored.workshop_id, KIND)
 
 
 @transaction.atomic
@@ -55,6 +66,7 @@ def import_parts(workshop: Workshop, content: bytes, file_name: str) -> tuple[in
             save_over(workshop.parts.all(), stored.pk, stored.version, **_columns(document))
             changed += 1
     Part.objects.bulk_create(new)
+    trail.note(workshop.pk, "imported", KIND, None, file_name, told=f"{len(new)} new, {changed} changed")
     return len(new), changed
 
 

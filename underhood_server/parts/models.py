@@ -3,9 +3,10 @@
 from django.db import models
 
 from underhood_server.accounts.models import Workshop
+from underhood_server.storage.removable import Removable
 
 
-class Driver(models.Model):
+class Driver(Removable):
     """A driver of the workshop; `driver` is the core's Driver, `version` counts its saves."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="drivers")
@@ -15,13 +16,17 @@ class Driver(models.Model):
 
     class Meta:
         ordering = ("name", "id")
-        constraints = (models.UniqueConstraint(fields=("workshop", "name"), name="one_driver_of_a_name"),)
+        constraints = (
+            models.UniqueConstraint(
+                fields=("workshop", "name"), condition=models.Q(removed_at=None), name="one_driver_of_a_name"
+            ),
+        )
 
     def __str__(self) -> str:
         return self.name
 
 
-class Part(models.Model):
+class Part(Removable):
     """A part with its price; `part` is the core's Part, `version` counts its saves."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="parts")
@@ -32,7 +37,11 @@ class Part(models.Model):
 
     class Meta:
         ordering = ("kind", "name", "id")
-        constraints = (models.UniqueConstraint(fields=("workshop", "name"), name="one_part_of_a_name"),)
+        constraints = (
+            models.UniqueConstraint(
+                fields=("workshop", "name"), condition=models.Q(removed_at=None), name="one_part_of_a_name"
+            ),
+        )
 
     def __str__(self) -> str:
         return self.name

@@ -9,14 +9,19 @@ from underhood.errors import BadInput
 from underhood.loudspeaker import files
 from underhood_server.accounts.models import Workshop
 from underhood_server.parts.models import Driver
+from underhood_server.storage import removable, trail
 from underhood_server.storage.versioned import save_over
+
+KIND = "driver"
 
 
 @transaction.atomic
 def create_driver(workshop: Workshop, parameters: Parameters) -> Driver:
     """A new driver. Raises BadInput for a name that is missing or taken."""
     name = _free_name(workshop, parameters, None)
-    return Driver.objects.create(workshop=workshop, name=name, driver=parameters.model_dump(mode="json"))
+    driver = Driver.objects.create(workshop=workshop, name=name, driver=parameters.model_dump(mode="json"))
+    trail.note(workshop.pk, "made", KIND, driver.pk, name, version=1)
+    return driver
 
 
 @transaction.atomic
@@ -26,13 +31,13 @@ def save_driver(driver: Driver, version: int, parameters: Parameters) -> Driver:
     rows = Driver.objects.filter(workshop=driver.workshop_id)
     driver.version = save_over(rows, driver.pk, version, name=name, driver=document)
     driver.name, driver.driver = name, document
+    trail.note(driver.workshop_id, "saved", KIND, driver.pk, name, version=driver.version)
     return driver
 
 
-@transaction.atomic
 def delete_driver(driver: Driver) -> None:
-    """Remove a driver; jobs keep their copies."""
-    driver.delete()
+    """Remove a driver, which can be put back for a month; jobs keep their copies."""
+    removable.remove(driver, driver.workshop_id, KIND)
 
 
 @transaction.atomic
@@ -48,6 +53,7 @@ def import_drivers(workshop: Workshop, content: bytes, file_name: str) -> tuple[
         elif known.driver != values["driver"]:
             save_over(workshop.drivers.all(), known.pk, known.version, driver=values["driver"])
             changed += 1
+    trail.note(workshop.pk, "imported", KIND, None, file_name, told=f"{added} new, {changed} changed")
     return added, changed
 
 

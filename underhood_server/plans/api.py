@@ -15,6 +15,7 @@ from underhood.plan.answer import PlanResult
 from underhood.plan.arrange import Swap
 from underhood.plan.compare import Comparison, compare
 from underhood.plan.quote import Quote, quote, quote_csv
+from underhood_server.accounts.permission import INSTALLER, VIEWER
 from underhood_server.accounts.services import settings_of, workshop_of
 from underhood_server.api.shapes import Page, attachment, content, page
 from underhood_server.jobs.api import job_of
@@ -24,7 +25,7 @@ from underhood_server.plans.models import PlanSearch
 from underhood_server.plans.runs import entries_of, sent_stage
 from underhood_server.plans.schemas import CarsIn, PlanIn, PlanOut, PlansAsked, StagesIn, StepsIn, SwapsIn
 
-router = Router(by_alias=True)
+router = Router(by_alias=True, auth=VIEWER)
 
 
 def _out(search: PlanSearch) -> PlanOut:
@@ -61,7 +62,7 @@ def list_plans(request: HttpRequest, asked: Query[PlansAsked]) -> dict[str, Any]
     return {"count": count, "items": [_out(each) for each in found]}
 
 
-@router.post("/plans", response={201: PlanOut})
+@router.post("/plans", response={201: PlanOut}, auth=INSTALLER)
 def create_plan(request: HttpRequest, payload: PlanIn) -> Status[PlanOut]:
     """Begin a search of every set of steps that the budget allows; ask for it again to see how far it is."""
     job = None if payload.job is None else job_of(request, payload.job)
@@ -74,7 +75,7 @@ def read_plan(request: HttpRequest, plan_id: int) -> PlanOut:
     return _out(_search_of(request, plan_id))
 
 
-@router.post("/plans/{plan_id}/cancel", response=PlanOut)
+@router.post("/plans/{plan_id}/cancel", response=PlanOut, auth=INSTALLER)
 def cancel_plan(request: HttpRequest, plan_id: int) -> PlanOut:
     """Stop a search; what was solved by then is told."""
     return _out(services.cancel(_search_of(request, plan_id)))

@@ -16,7 +16,9 @@ from underhood.proof import sweep_log
 from underhood.proof.heat import fit_heat
 from underhood.proof.sweep_log import SweepResult
 from underhood.proof.test_card import TestCard, test_card
+from underhood_server.accounts.permission import VIEWER
 from underhood_server.accounts.services import workshop_of
+from underhood_server.api.heavy import heavy
 from underhood_server.jobs import recordings
 from underhood_server.jobs.api import job_of
 from underhood_server.jobs.schemas import DocumentIn
@@ -32,7 +34,7 @@ from underhood_server.proof.schemas import (
     SweepLogAsked,
 )
 
-router = Router(by_alias=True)
+router = Router(by_alias=True, auth=VIEWER)
 MINUTES = (10, 20, 30, 60, 120)
 
 
@@ -93,8 +95,8 @@ def read_impedance_recording(
     most = impedance_recording.LARGEST_BYTES + 1
     known = NO_CALIBRATION
     if resistor is not None and asked.resistor_ohm is not None:
-        known = calibrate(resistor.read(most), asked.wiring, asked.resistor_ohm, resistor.name or "")
-    found = impedance_of(file.read(most), asked.wiring, known, file.name or "")
+        known = heavy(calibrate, resistor.read(most), asked.wiring, asked.resistor_ohm, resistor.name or "")
+    found = heavy(impedance_of, file.read(most), asked.wiring, known, file.name or "")
     return ImpedanceOut(
         sweep=found.sweep,
         ohm_spread=found.ohm_spread,

@@ -19,9 +19,11 @@ from underhood.proof.history import HistorySeries, Visit, history
 from underhood.proof.reading import Reading
 from underhood.proof.results import ProofResult
 from underhood_server.accounts.models import User
+from underhood_server.api.heavy import heavy
 from underhood_server.jobs.models import Job
 from underhood_server.proof import photos
 from underhood_server.proof.models import JobReading, ReadingPhoto
+from underhood_server.storage import trail
 from underhood_server.storage.versioned import Conflict
 
 __all__ = [
@@ -39,6 +41,7 @@ __all__ = [
 ]
 
 MOST_READINGS, MOST_PHOTOS = 2000, 6
+KIND = "reading"
 
 
 def read(row: JobReading) -> Reading:
@@ -53,7 +56,8 @@ def counting(job: Job) -> QuerySet[JobReading]:
 
 def add(job: Job, key: uuid.UUID, reading: Reading, user: User | None) -> JobReading:
     """A reading of a job; the same key again is the same reading."""
-    return _stored(job, key, reading, user, None)
+    with transaction.atomic():
+        return _stored(job, key, reading, user, None)
 
 
 def correct(row: JobReading, key: uuid.UUID, reading: Reading, user: User | None) -> JobReading:
@@ -72,9 +76,12 @@ def _stored(job: Job, key: uuid.UUID, reading: Reading, user: User | None, repla
     if job.readings.count() >= MOST_READINGS:
         raise BadInput(f"a job may hold {MOST_READINGS} readings")
     plain = reading.model_dump(mode="json", by_alias=True)
-    row, _ = JobReading.objects.get_or_create(
+    row, new = JobReading.objects.get_or_create(
         job=job, key=key, defaults={"reading": plain, "created_by": user, "replaces": replaces}
     )
+    if new:
+        did = "read" if replaces is None else "corrected"
+        trail.note(job.workshop_id, did, KIND, row.pk, f"{reading.what}, {job.title}")
     return row
 
 
@@ -94,13 +101,13 @@ def as_csv(job: Job) -> str:
     return readings_csv.write(read(each) for each in counting(job))
 
 
-@transaction.atomic
 def add_photo(row: JobReading, content: bytes) -> ReadingPhoto:
     """A photograph of a reading. Raises BadInput for what is none, or one too many."""
-    if row.photos.count() >= MOST_PHOTOS:
-        raise BadInput(f"a reading may have {MOST_PHOTOS} photographs", "file")
-    photo = photos.kept(content)
-    return ReadingPhoto.objects.create(reading=row, jpeg=photo.jpeg, width=photo.width, height=photo.height)
+    photo = heavy(photos.kept, content)
+    with transaction.atomic():
+        if row.photos.count() >= MOST_PHOTOS:
+            raise BadInput(f"a reading may have {MOST_PHOTOS} photographs", "file")
+        return ReadingPhoto.objects.create(reading=row, jpeg=photo.jpeg, width=photo.width, height=photo.height)
 
 
 def proof_of(document: JobDocument, rows: Sequence[JobReading]) -> ProofResult:
@@ -109,7 +116,7 @@ def proof_of(document: JobDocument, rows: Sequence[JobReading]) -> ProofResult:
     kept, key = caches["results"], "proof:" + hashlib.sha256(text.encode()).hexdigest()
     found: ProofResult | None = kept.get(key)
     if found is None:
-        found = proof(document, [read(each) for each in rows], [str(each.pk) for each in rows])
+        found = heavy(proof, document, [read(each) for each in rows], [str(each.pk) for each in rows])
         kept.set(key, found)
     return found
 

@@ -18,7 +18,7 @@ from underhood_server.tests.base import PASSWORD, WorkshopTest
 from underhood_server.tests.test_proof import photo, reading
 
 SPOILT: list[Any] = [None, "", "zz", -1, 0, 1e12, [], {}, True, "1/0", 0.3]
-LISTS = ("/jobs", "/amplifiers", "/parts/drivers", "/parts", "/plans")
+LISTS = ("/jobs", "/amplifiers", "/parts/drivers", "/parts", "/plans", "/changes")
 READING = reading()
 FUSE = {"kind": "fuse", "name": "Mega 80", "amps": 80}
 CLAIMS = b"load_ohm,power_w,criterion,supply_v\n4,400,thd1,14.4\n"
@@ -95,6 +95,9 @@ class AnotherWorkshop(WorkshopTest):
             "/parts",
             "/plans",
             "/workshop-settings",
+            "/people",
+            "/removed",
+            f"/amplifiers/{amplifier}/sheets/{self.amplifier['sheets'][0]['id']}/revisions",
         )
         return [self.client.get(f"/api/v1{address}").json() for address in addresses]
 
@@ -102,6 +105,7 @@ class AnotherWorkshop(WorkshopTest):
         amplifier, job, driver = self.amplifier["id"], self.job["id"], self.driver["id"]
         typed = {"measured_on": "2026-11-25", "rows": [{"load_ohm": "4", "power_w": "1", "supply_v": "14"}]}
         record = {"name": "Mine now", "class": "D"}
+        sheets = "/api/v1/amplifiers/{amplifier_id}/sheets"
         bodies = {
             ("put", "/api/v1/amplifiers/{amplifier_id}"): {"version": 1, "record": record, "claims": []},
             ("post", "/api/v1/amplifiers/{amplifier_id}/sheets"): typed,
@@ -112,10 +116,18 @@ class AnotherWorkshop(WorkshopTest):
             ("post", "/api/v1/readings/{reading_id}/corrections"): READING,
             ("put", "/api/v1/parts/drivers/{driver_id}"): {"version": 1, "driver": LABELLED_DRIVER},
             ("put", "/api/v1/parts/{part_id}"): {"version": 1, "part": FUSE | {"price": 1}},
+            ("put", "/api/v1/people/{person_id}"): {"role": "viewer"},
+            ("post", f"{sheets}/{{sheet_id}}/revisions/{{version}}/restored"): {"version": 1},
         }
         sheet = self.amplifier["sheets"][0]["id"]
+        self.send("post", "/invitations", {"role": "viewer"})
+        gone = self.send("post", "/parts", {"part": FUSE | {"name": "Mega 100"}}).json()
+        self.send("delete", f"/parts/{gone['id']}")
         ids = {"amplifier_id": amplifier, "sheet_id": sheet, "job_id": job, "driver_id": driver, "version": 1}
         ids |= {"part_id": self.part["id"], "plan_id": self.plan["id"]}
+        people = self.client.get("/api/v1/people").json()
+        ids |= {"person_id": people["people"][0]["id"], "invitation_id": people["invitations"][0]["id"]}
+        ids |= {"sign_in_id": self.client.get("/api/v1/sign-ins").json()[0]["id"], "kind": "part", "row_id": gone["id"]}
         ids |= {"reading_id": self.reading["id"], "photo_id": self.photo["id"]}
         before, answered = self.own(), {}
         for path, operations in api.get_openapi_schema()["paths"].items():

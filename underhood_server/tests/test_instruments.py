@@ -86,7 +86,7 @@ class PracticeBench(WorkshopTest):
         one.write("BENCH:TROUBLE garbage")
         for body, words in (
             ({"address": address, "what": "volts"}, "no number"),
-            ({"address": "TCPIP::127.0.0.1::9::SOCKET", "what": "volts"}, "cannot be reached"),
+            ({"address": "TCPIP::127.0.0.1::9::SOCKET", "what": "volts"}, "no instrument of this workshop"),
             ({"address": "/etc/passwd", "what": "volts"}, "no instrument's address"),
         ):
             answer = self.send("post", "/instrument-readings", body)

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from underhood.document.workshop import WorkshopSettings
 from underhood_server.accounts.models import Workshop
+from underhood_server.accounts.permission import OWNER
 from underhood_server.accounts.services import workshop_of
 from underhood_server.api.problems import Problem
 from underhood_server.api.shapes import LARGEST_ID, In
@@ -39,7 +40,7 @@ def read_settings(request: HttpRequest) -> SettingsOut:
     return _out(workshop_of(request))
 
 
-@router.put("", response={200: SettingsOut, 409: Problem})
+@router.put("", response={200: SettingsOut, 409: Problem}, auth=OWNER)
 def save_settings(request: HttpRequest, payload: SaveSettings) -> SettingsOut:
     """Save the settings over the version they were changed from."""
     return _out(services.save_settings(workshop_of(request), payload.version, payload.settings))

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from django.db import transaction
+
 from underhood.cable import stock
+from underhood.document.differences import differences
 from underhood.document.workshop import WorkshopSettings
 from underhood_server.accounts.models import Workshop
+from underhood_server.storage import trail
 from underhood_server.storage.versioned import save_over
 
 __all__ = ["save_settings"]
@@ -17,6 +21,10 @@ def save_settings(workshop: Workshop, version: int, settings: WorkshopSettings) 
     """
     named = settings.model_copy(update={"shelf": stock.checked(settings.shelf)})
     document = named.model_dump(mode="json")
-    save_over(Workshop.objects.all(), workshop.pk, version, counter="settings_version", settings=document)
+    before = WorkshopSettings.model_validate(workshop.settings).model_dump(mode="json")
+    told = "; ".join(f"{each.words}: {each.before} → {each.after}" for each in differences(before, document))
+    with transaction.atomic():
+        saved = save_over(Workshop.objects.all(), workshop.pk, version, counter="settings_version", settings=document)
+        trail.note(workshop.pk, "saved", "settings", None, workshop.name, version=saved, told=told)
     workshop.refresh_from_db()
     return workshop

@@ -68,7 +68,7 @@ export interface paths {
     post?: never;
     /**
      * Delete Amplifier
-     * @description Remove an amplifier; jobs keep their copies.
+     * @description Remove an amplifier, which can be put back for a month; jobs keep their copies.
      */
     delete: operations["underhood_server_bench_amplifiers_api_delete_amplifier"];
     options?: never;
@@ -192,9 +192,49 @@ export interface paths {
     post?: never;
     /**
      * Delete Sheet
-     * @description Remove a sheet with its readings.
+     * @description Remove a sheet with its readings; it can be put back for a month.
      */
     delete: operations["underhood_server_bench_amplifiers_api_delete_sheet"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}/revisions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Sheet Revisions
+     * @description Every save of a sheet, the latest first; `search` is a part of a saver's name.
+     */
+    get: operations["underhood_server_bench_amplifiers_api_list_sheet_revisions"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}/revisions/{version}/restored": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Restore Sheet
+     * @description A sheet as it was under an earlier version, saved as a new one.
+     */
+    post: operations["underhood_server_bench_amplifiers_api_restore_sheet"];
+    delete?: never;
     options?: never;
     head?: never;
     patch?: never;
@@ -420,6 +460,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/changes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Changes
+     * @description Who changed what and when, the latest first.
+     */
+    get: operations["underhood_server_records_api_list_changes"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/comparisons": {
     parameters: {
       query?: never;
@@ -474,6 +534,26 @@ export interface paths {
      * @description A reading across a ground return or joints, put into the job document as measured.
      */
     post: operations["underhood_server_jobs_harness_api_read_drop_test"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/find": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Find Anything
+     * @description Jobs, amplifiers, drivers, parts and readings by the beginnings of their words.
+     */
+    get: operations["underhood_server_records_api_find_anything"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -540,6 +620,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/health": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Read Health
+     * @description Whether all is well; a storage that fails is answered as everywhere, with 503 or 500.
+     */
+    get: operations["underhood_server_api_health_read_health"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/heat-runs": {
     parameters: {
       query?: never;
@@ -595,6 +695,86 @@ export interface paths {
      */
     post: operations["underhood_server_instruments_api_read_instrument"];
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/invitations": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Invitation
+     * @description Invite somebody: the link is told this once, and works once within a week.
+     */
+    post: operations["underhood_server_accounts_people_api_create_invitation"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/invitations/accepted": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Accept Invitation
+     * @description Join, and be logged in.
+     */
+    post: operations["underhood_server_accounts_people_api_accept_invitation"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/invitations/asked": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Read Invitation
+     * @description What an invitation is to.
+     */
+    post: operations["underhood_server_accounts_people_api_read_invitation"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/invitations/{invitation_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /**
+     * Revoke Invitation
+     * @description Take an invitation back.
+     */
+    delete: operations["underhood_server_accounts_people_api_revoke_invitation"];
     options?: never;
     head?: never;
     patch?: never;
@@ -724,7 +904,7 @@ export interface paths {
     post?: never;
     /**
      * Delete Job
-     * @description Remove a job with its revisions.
+     * @description Remove a job with its revisions; it can be put back for a month.
      */
     delete: operations["underhood_server_jobs_api_delete_job"];
     options?: never;
@@ -1132,6 +1312,70 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/password": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Change Password
+     * @description Change one's own password; every other browser is logged out.
+     */
+    put: operations["underhood_server_accounts_people_api_change_password"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/people": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List People
+     * @description Everybody who works here, and open invitations.
+     */
+    get: operations["underhood_server_accounts_people_api_list_people"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/people/{person_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Change Person
+     * @description Let somebody do more or less.
+     */
+    put: operations["underhood_server_accounts_people_api_change_person"];
+    post?: never;
+    /**
+     * Remove Person
+     * @description Somebody works here no more.
+     */
+    delete: operations["underhood_server_accounts_people_api_remove_person"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/photos/{photo_id}": {
     parameters: {
       query?: never;
@@ -1456,6 +1700,46 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/removed": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Removed
+     * @description What was removed within the last month.
+     */
+    get: operations["underhood_server_records_api_list_removed"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/removed/{kind}/{row_id}/put-back": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Put Back
+     * @description Put something removed where it was.
+     */
+    post: operations["underhood_server_records_api_put_back"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/resistor-banks": {
     parameters: {
       query?: never;
@@ -1559,6 +1843,50 @@ export interface paths {
      */
     post: operations["underhood_server_bench_tools_api_read_draft"];
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/sign-ins": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Sign Ins
+     * @description Where one is logged in; an owner sees where everybody is.
+     */
+    get: operations["underhood_server_accounts_people_api_list_sign_ins"];
+    put?: never;
+    post?: never;
+    /**
+     * Sign Out Elsewhere
+     * @description Log out everywhere else.
+     */
+    delete: operations["underhood_server_accounts_people_api_sign_out_elsewhere"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/sign-ins/{sign_in_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /**
+     * Sign Out One
+     * @description Log one browser out: one's own, or an owner anybody's.
+     */
+    delete: operations["underhood_server_accounts_people_api_sign_out_one"];
     options?: never;
     head?: never;
     patch?: never;
@@ -4059,6 +4387,61 @@ export interface components {
       document: components["schemas"]["JobDocument"];
     };
     /**
+     * ChangeOut
+     * @description One change: who did what to what, and when.
+     */
+    ChangeOut: {
+      /**
+       * At
+       * Format: date-time
+       */
+      at: string;
+      /** Did */
+      did: string;
+      /** Id */
+      id: number;
+      /** Kind */
+      kind: string;
+      /** Name */
+      name: string;
+      /** Row */
+      row: number | null;
+      /** Title */
+      title: string;
+      /** Told */
+      told: string;
+      /** Version */
+      version: number | null;
+    };
+    /**
+     * ChangesAsked
+     * @description Which changes: of one kind, of one thing; `search` is a part of a title or of a person's name.
+     */
+    ChangesAsked: {
+      /**
+       * Kind
+       * @default
+       */
+      kind: string;
+      /**
+       * Limit
+       * @default 100
+       */
+      limit: number;
+      /**
+       * Offset
+       * @default 0
+       */
+      offset: number;
+      /** Row */
+      row?: number | null;
+      /**
+       * Search
+       * @default
+       */
+      search: string;
+    };
+    /**
      * Charger
      * @description An alternator, a DC-DC converter or a mains-fed supply.
      *
@@ -5267,6 +5650,22 @@ export interface components {
       value: number;
     };
     /**
+     * FindAsked
+     * @description What is looked for: beginnings of words; without any, what was changed last.
+     */
+    FindAsked: {
+      /**
+       * Kind
+       * @default
+       */
+      kind: ("job" | "amplifier" | "driver" | "part" | "reading") | "";
+      /**
+       * Search
+       * @default
+       */
+      search: string;
+    };
+    /**
      * Finding
      * @description One finding.
      *
@@ -5381,6 +5780,35 @@ export interface components {
       terminal_low_v: number | null;
       /** Terminal V */
       terminal_v: number | null;
+    };
+    /**
+     * FoundList
+     * @description The best matches first; `recent` where nothing was looked for.
+     */
+    FoundList: {
+      /** Items */
+      items: components["schemas"]["FoundOut"][];
+      /** Recent */
+      recent: boolean;
+    };
+    /**
+     * FoundOut
+     * @description Something that was found: its kind and number, what it is called, what else there is to say.
+     */
+    FoundOut: {
+      /** Id */
+      id: number;
+      /** Job */
+      job: number | null;
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: "job" | "amplifier" | "driver" | "part" | "reading";
+      /** Title */
+      title: string;
+      /** Told */
+      told: string;
     };
     /**
      * FromReading
@@ -5655,6 +6083,17 @@ export interface components {
       watts_of_each: number;
     };
     /**
+     * Health
+     * @description The server answers, and its database was read.
+     */
+    Health: {
+      /**
+       * Status
+       * @constant
+       */
+      status: "ok";
+    };
+    /**
      * HeatIn
      * @description Temperatures of a sink, and the heat that is asked about.
      */
@@ -5863,6 +6302,55 @@ export interface components {
       value: number;
     };
     /**
+     * InvitationAsked
+     * @description What an invitation is to.
+     */
+    InvitationAsked: {
+      role: components["schemas"]["Role"];
+      /** Workshop */
+      workshop: string;
+    };
+    /**
+     * InvitationLink
+     * @description A new invitation with the secret of its link, which is told this once.
+     */
+    InvitationLink: {
+      /**
+       * Created At
+       * Format: date-time
+       */
+      created_at: string;
+      /**
+       * Expires At
+       * Format: date-time
+       */
+      expires_at: string;
+      /** Id */
+      id: number;
+      role: components["schemas"]["Role"];
+      /** Secret */
+      secret: string;
+    };
+    /**
+     * InvitationOut
+     * @description An invitation that is open; its link was told when it was made.
+     */
+    InvitationOut: {
+      /**
+       * Created At
+       * Format: date-time
+       */
+      created_at: string;
+      /**
+       * Expires At
+       * Format: date-time
+       */
+      expires_at: string;
+      /** Id */
+      id: number;
+      role: components["schemas"]["Role"];
+    };
+    /**
      * JobDocument
      * @description A whole job. Lists may be empty; an empty job still answers. `state` is how far the work on the car is.
      */
@@ -6054,6 +6542,18 @@ export interface components {
        * @default
        */
       tag: string;
+    };
+    /**
+     * Joining
+     * @description An invitation accepted: with what name and password.
+     */
+    Joining: {
+      /** Password */
+      password: string;
+      /** Secret */
+      secret: string;
+      /** Username */
+      username: string;
     };
     /**
      * Lead
@@ -6865,6 +7365,16 @@ export interface components {
       part: components["schemas"]["Part"];
     };
     /**
+     * NewPassword
+     * @description One's own password, and what it is to be.
+     */
+    NewPassword: {
+      /** Old */
+      old: string;
+      /** Password */
+      password: string;
+    };
+    /**
      * NewSheet
      * @description A sheet entered by hand: rows as they were typed.
      */
@@ -7052,6 +7562,13 @@ export interface components {
       /** Items */
       items: components["schemas"]["AmplifierLine"][];
     };
+    /** Page[ChangeOut] */
+    Page_ChangeOut_: {
+      /** Count */
+      count: number;
+      /** Items */
+      items: components["schemas"]["ChangeOut"][];
+    };
     /** Page[DriverLine] */
     Page_DriverLine_: {
       /** Count */
@@ -7093,6 +7610,13 @@ export interface components {
       count: number;
       /** Items */
       items: components["schemas"]["RevisionLine"][];
+    };
+    /** Page[SheetRevisionLine] */
+    Page_SheetRevisionLine_: {
+      /** Count */
+      count: number;
+      /** Items */
+      items: components["schemas"]["SheetRevisionLine"][];
     };
     /**
      * Paged
@@ -7305,6 +7829,16 @@ export interface components {
       vehicle_w: number;
     };
     /**
+     * People
+     * @description Everybody of the workshop, and who is invited.
+     */
+    People: {
+      /** Invitations */
+      invitations: components["schemas"]["InvitationOut"][];
+      /** People */
+      people: components["schemas"]["PersonOut"][];
+    };
+    /**
      * PerWatt
      * @description price per measured watt of all channels, into the load the amplifier is meant for, at 14.4 V.
      */
@@ -7320,6 +7854,23 @@ export interface components {
       price_per_watt: components["schemas"]["FigureData"];
       /** Watts */
       watts: number;
+    };
+    /**
+     * PersonOut
+     * @description Somebody of the workshop; `seen_at` is when they last used it, where that is known.
+     */
+    PersonOut: {
+      /** Browsers */
+      browsers: number;
+      /** Id */
+      id: number;
+      role: components["schemas"]["Role"];
+      /** Seen At */
+      seen_at: string | null;
+      /** Username */
+      username: string;
+      /** You */
+      you: boolean;
     };
     /**
      * PhotoOut
@@ -7978,6 +8529,30 @@ export interface components {
       seconds: number;
     };
     /**
+     * RemovedOut
+     * @description Something that can be put back until `gone_at`.
+     */
+    RemovedOut: {
+      /**
+       * Gone At
+       * Format: date-time
+       */
+      gone_at: string;
+      /** Id */
+      id: number;
+      /** Kind */
+      kind: string;
+      /**
+       * Removed At
+       * Format: date-time
+       */
+      removed_at: string;
+      /** Removed By */
+      removed_by: string;
+      /** Title */
+      title: string;
+    };
+    /**
      * Reserve
      * @description Amps that the chargers can give in a state, those the vehicle takes, and what is left; None where unknown.
      */
@@ -8004,6 +8579,14 @@ export interface components {
       ohm: number;
       /** Watts */
       watts: number;
+    };
+    /**
+     * RestoreSheet
+     * @description The version that something earlier is saved over.
+     */
+    RestoreSheet: {
+      /** Version */
+      version: number;
     };
     /**
      * Return
@@ -8105,6 +8688,19 @@ export interface components {
       readings: components["schemas"]["ReadingWorth"][];
     };
     /**
+     * Role
+     * @description What somebody may do: look and ask; change what is planned and measured; say who works here and how.
+     * @enum {string}
+     */
+    Role: "viewer" | "installer" | "owner";
+    /**
+     * RoleIn
+     * @description What somebody may do.
+     */
+    RoleIn: {
+      role: components["schemas"]["Role"];
+    };
+    /**
      * SaveAmplifier
      * @description Record and claims, and the version they were changed from.
      */
@@ -8196,6 +8792,14 @@ export interface components {
       weight_kg: number;
     };
     /**
+     * SecretIn
+     * @description The secret of a link.
+     */
+    SecretIn: {
+      /** Secret */
+      secret: string;
+    };
+    /**
      * Sensitivities
      * @description Assumptions worth replacing by a reading, the most telling first.
      */
@@ -8258,11 +8862,12 @@ export interface components {
     };
     /**
      * Session
-     * @description Who is logged in, if anybody; whether the demo may be entered.
+     * @description Who is logged in, if anybody, and as what; whether the demo may be entered.
      */
     Session: {
       /** Demo */
       demo: boolean;
+      role: components["schemas"]["Role"] | null;
       /** Username */
       username: string | null;
       /** Workshop */
@@ -8410,6 +9015,66 @@ export interface components {
       supply_v?: number | null;
       /** Tone Hz */
       tone_hz?: number | null;
+    };
+    /**
+     * SheetRevisionLine
+     * @description One save of a sheet, with its readings as the grid shows them.
+     */
+    SheetRevisionLine: {
+      /** Cells */
+      cells: {
+        [key: string]: string;
+      }[];
+      /**
+       * Measured On
+       * Format: date
+       */
+      measured_on: string;
+      /** Note */
+      note: string;
+      /**
+       * Saved At
+       * Format: date-time
+       */
+      saved_at: string;
+      /** Saved By */
+      saved_by: string | null;
+      /** Version */
+      version: number;
+    };
+    /**
+     * SignInOut
+     * @description A browser that is logged in.
+     */
+    SignInOut: {
+      /** Address */
+      address: string;
+      /** Browser */
+      browser: string;
+      /** Id */
+      id: number;
+      /**
+       * Seen At
+       * Format: date-time
+       */
+      seen_at: string;
+      /**
+       * Started At
+       * Format: date-time
+       */
+      started_at: string;
+      /** This One */
+      this_one: boolean;
+      /** Username */
+      username: string;
+    };
+    /**
+     * SignedOut
+     * @description How many browsers were logged out.
+     */
+    SignedOut: {
+      /** Count */
+      count: number;
     };
     /**
      * SimulationIn
@@ -10255,6 +10920,82 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_bench_amplifiers_api_list_sheet_revisions: {
+    parameters: {
+      query?: {
+        limit?: number;
+        offset?: number;
+        search?: string;
+      };
+      header?: never;
+      path: {
+        amplifier_id: number;
+        sheet_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Page_SheetRevisionLine_"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_bench_amplifiers_api_restore_sheet: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        amplifier_id: number;
+        sheet_id: number;
+        version: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RestoreSheet"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AmplifierOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_jobs_supply_api_read_battery_test: {
     parameters: {
       query?: never;
@@ -10631,6 +11372,41 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_records_api_list_changes: {
+    parameters: {
+      query?: {
+        limit?: number;
+        offset?: number;
+        search?: string;
+        kind?: string;
+        row?: number | null;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Page_ChangeOut_"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_bench_tools_api_compare_amplifiers: {
     parameters: {
       query?: never;
@@ -10718,6 +11494,38 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["DropTestResult"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_records_api_find_anything: {
+    parameters: {
+      query?: {
+        search?: string;
+        kind?: ("job" | "amplifier" | "driver" | "part" | "reading") | "";
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FoundList"];
         };
       };
       400: components["responses"]["Problem400"];
@@ -10831,6 +11639,33 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_api_health_read_health: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Health"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_proof_proofs_api_read_heat_run: {
     parameters: {
       query?: never;
@@ -10935,6 +11770,131 @@ export interface operations {
       400: components["responses"]["Problem400"];
       401: components["responses"]["Problem401"];
       403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_create_invitation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RoleIn"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InvitationLink"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_accept_invitation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Joining"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Session"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_read_invitation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SecretIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InvitationAsked"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_revoke_invitation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        invitation_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
       405: components["responses"]["Problem405"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];
@@ -12084,6 +13044,132 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_accounts_people_api_change_password: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewPassword"];
+      };
+    };
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_list_people: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["People"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_change_person: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        person_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RoleIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PersonOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_remove_person: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        person_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_proof_api_read_photo: {
     parameters: {
       query?: never;
@@ -12660,6 +13746,66 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_records_api_list_removed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RemovedOut"][];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_records_api_put_back: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        kind: string;
+        row_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_bench_tools_api_plan_resistor_bank: {
     parameters: {
       query?: never;
@@ -12870,6 +14016,94 @@ export interface operations {
       400: components["responses"]["Problem400"];
       401: components["responses"]["Problem401"];
       403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_list_sign_ins: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SignInOut"][];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_sign_out_elsewhere: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SignedOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_accounts_people_api_sign_out_one: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sign_in_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
       405: components["responses"]["Problem405"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];

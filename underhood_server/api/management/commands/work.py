@@ -1,15 +1,20 @@
 """`work`: runs long work that waits in the database, one piece after the other; `serve` starts it."""
 
+import logging
 import os
 import threading
 import time
 from typing import Any
 
 from django.core.management.base import BaseCommand
+from django.db import connection
 from django_tasks_db.management.commands.db_worker import Worker
 
 from underhood.plan.at_once import prepare
+from underhood_server.api.heavy import end_with
 from underhood_server.plans import services as plans
+from underhood_server.records import removals
+from underhood_server.storage import backup
 
 NICE = 10
 """So that whoever waits for a forecast goes first."""
@@ -22,8 +27,9 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         os.nice(NICE)
-        threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
+        end_with(os.getppid())
         plans.begin_again()
+        threading.Thread(target=_keep, daemon=True).start()
         prepare()
         worker = Worker(
             queue_names=["*"],
@@ -39,7 +45,14 @@ class Command(BaseCommand):
         worker.run()
 
 
-def _end_with(parent: int) -> None:
-    while os.getppid() == parent:
-        time.sleep(1)
-    os._exit(0)
+def _keep() -> None:
+    """Once an hour: a daily copy of the database, and the end of what was removed a month ago."""
+    while True:
+        try:
+            backup.daily()
+            removals.clear()
+        except Exception:  # told, and tried again: the next hour may have more room on its disk
+            logging.getLogger(__name__).exception("the daily copy")
+        finally:
+            connection.close()
+        time.sleep(3600)

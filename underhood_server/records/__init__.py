@@ -1,0 +1,1 @@
+"""Records of a workshop: who changed what, what was removed, and one box that finds everything."""

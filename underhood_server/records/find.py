@@ -1,0 +1,69 @@
+"""One box over everything of a workshop: by the beginnings of words, the best match first.
+
+Without a word it shows what was changed last.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import Any, NamedTuple
+
+from django.db import connection
+
+from underhood_server.accounts.models import Workshop
+from underhood_server.proof.models import JobReading
+from underhood_server.records.words import KINDS, TABLE
+from underhood_server.storage.models import Change
+
+__all__ = ["MOST", "Found", "found", "recent"]
+
+MOST, LOOKED_BACK = 20, 300
+WORDS = re.compile(r"\w+")
+COLUMNS = "kind, row, title, told"
+
+
+class Found(NamedTuple):
+    """A row of a kind, by its number; `job` is the one that a reading belongs to."""
+
+    kind: str
+    id: int
+    title: str
+    told: str
+    job: int | None
+
+
+def found(workshop: Workshop, search: str, kind: str = "") -> list[Found]:
+    """What has every word that is searched for, or a longer one that begins with it; nothing where there is no word."""
+    words = WORDS.findall(search)
+    if not words:
+        return []
+    match = " ".join(f'"{word}"*' for word in words)
+    only, values = ("AND kind = %s", [kind]) if kind else ("", [])
+    sql = f"SELECT {COLUMNS} FROM {TABLE} WHERE {TABLE} MATCH %s AND workshop = %s {only} ORDER BY rank LIMIT %s"  # noqa: S608
+    with connection.cursor() as cursor:
+        cursor.execute(sql, [match, workshop.pk, *values, MOST])
+        return _with_jobs(cursor.fetchall())
+
+
+def recent(workshop: Workshop, kind: str = "") -> list[Found]:
+    """What was changed last, each once."""
+    changes = Change.objects.filter(workshop=workshop, kind__in=[kind] if kind else list(KINDS), row__isnull=False)
+    latest = list(dict.fromkeys(changes.values_list("kind", "row")[:LOOKED_BACK]))
+    rowids = [(row or 0) * len(KINDS) + list(KINDS).index(kind) for kind, row in latest]
+    if not rowids:
+        return []
+    marks = ", ".join(["%s"] * len(rowids))
+    sql = f"SELECT rowid, {COLUMNS} FROM {TABLE} WHERE rowid IN ({marks}) AND workshop = %s"  # noqa: S608
+    with connection.cursor() as cursor:
+        cursor.execute(sql, [*rowids, workshop.pk])
+        rows = {rowid: rest for rowid, *rest in cursor.fetchall()}
+    return _with_jobs([rows[rowid] for rowid in rowids if rowid in rows][:MOST])
+
+
+def _with_jobs(rows: Sequence[Sequence[Any]]) -> list[Found]:
+    readings = [row for kind, row, *_ in rows if kind == "reading"]
+    jobs = dict(JobReading.objects.filter(pk__in=readings).values_list("pk", "job_id")) if readings else {}
+    return [
+        Found(kind, row, title, told, jobs.get(row) if kind == "reading" else None) for kind, row, title, told in rows
+    ]
