@@ -28,7 +28,6 @@ from playwright.sync_api import (
 
 from underhood_server.demo.services import load_demo
 from underhood_server.plans.models import PlanSearch
-from underhood_server.plans.tasks import find_plan
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 FLAGS = [
@@ -57,7 +56,7 @@ class Works:
     def _run(self) -> None:
         while not self._stop.wait(0.1):
             for waiting in DBTaskResult.objects.filter(status=TaskResultStatus.READY):
-                find_plan.call(*waiting.task_result.args)
+                waiting.task_result.task.call(*waiting.task_result.args)
                 waiting.set_successful(None)
         connection.close()
 
@@ -93,6 +92,7 @@ class Traffic:
 class BrowserTest(StaticLiveServerTestCase):
     """Each test starts in the demo workshop with a page of its own; what the page asks elsewhere is collected."""
 
+    alone = True
     playwright: Playwright
     browser: Browser
     context: BrowserContext

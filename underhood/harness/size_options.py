@@ -5,7 +5,7 @@ All from forecasts of the same job. What a step up or down is worth is not estim
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from underhood.cable import conductor, fuse, sizing
@@ -175,7 +175,9 @@ def _playing(job: JobDocument, programme: Programme, **basis: Any) -> Forecast:
 
 
 def _ranked(forecast: Forecast, i: int, shop: WorkshopSettings) -> Ranked:
-    return sizing.rank(results.demand(forecast, i), of_shelf(shop.shelf))
+    asked = results.demand(forecast, i)
+    with_margin = replace(asked, rms_a=asked.rms_a * (1 + shop.cable_margin))
+    return sizing.rank(with_margin, of_shelf(shop.shelf))
 
 
 def _sizing_basis(forecast: Forecast, i: int, ranked: Ranked, shop: WorkshopSettings) -> SizingBasis:

@@ -7,6 +7,7 @@ from underhood_server.api import problems
 from underhood_server.api.health import router as health
 from underhood_server.api.openapi import Api
 from underhood_server.api.shapes import FiniteJson, FiniteParser
+from underhood_server.archives.api import router as archives
 from underhood_server.bench.amplifiers_api import router as amplifiers
 from underhood_server.bench.tones_api import router as test_tones
 from underhood_server.bench.tools_api import router as bench_tools
@@ -23,6 +24,7 @@ from underhood_server.plans.api import router as plans
 from underhood_server.proof.api import router as readings
 from underhood_server.proof.proofs_api import router as proofs
 from underhood_server.records.api import router as records
+from underhood_server.reports.api import router as reports
 from underhood_server.workshop.api import router as workshop
 
 __all__ = ["api"]
@@ -47,6 +49,8 @@ api.add_router("/parts", drivers, tags=["parts"])
 api.add_router("/parts", parts, tags=["parts"])
 api.add_router("/workshop-settings", workshop, tags=["workshop"])
 api.add_router("", records, tags=["records"])
+api.add_router("", reports, tags=["reports"])
+api.add_router("/workshop-archives", archives, tags=["workshop"])
 api.add_router("/jobs", jobs, tags=["jobs"])
 api.add_router("", readings, tags=["readings"])
 for asked in (bench_tools, documents, forecasts, loads, supply, harness, plans, proofs, instruments):

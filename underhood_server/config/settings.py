@@ -61,7 +61,9 @@ INSTALLED_APPS = [
     "underhood_server.plans",
     "underhood_server.proof",
     "underhood_server.instruments",
+    "underhood_server.reports",
     "underhood_server.records",
+    "underhood_server.archives",
     "underhood_server.demo",
 ]
 MIDDLEWARE = [
@@ -82,7 +84,7 @@ MIDDLEWARE = [
 ]
 ROOT_URLCONF = "underhood_server.config.urls"
 WSGI_APPLICATION = "underhood_server.config.wsgi.application"
-TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [INTERFACE]}]
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [INTERFACE], "APP_DIRS": True}]
 
 CACHES = {
     "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},

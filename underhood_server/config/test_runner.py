@@ -1,7 +1,7 @@
 """Django's test runner with a closing line that counts.
 
-With `--parallel` the stories in the browser still come one after the other, after everything else: they wait for a page
-as a person does, and a page waits for the processor.
+With `--parallel` some still come one after the other, after everything else: the stories in the browser, which wait for
+a page as a person does while the page waits for the processor, and what begins processes of its own.
 """
 
 from __future__ import annotations
@@ -14,7 +14,8 @@ from typing import Any
 from django.conf import settings
 from django.test.runner import DiscoverRunner, ParallelTestSuite
 
-IN_THE_BROWSER = "e2e"
+ALONE = "alone"
+"""Set on a test case that is not run beside others."""
 
 
 class CountingRunner(DiscoverRunner):
@@ -34,8 +35,8 @@ class CountingRunner(DiscoverRunner):
         suite = super().build_suite(*args, **kwargs)
         if not isinstance(suite, ParallelTestSuite):
             return suite
-        alone = [each for each in suite.subsuites if _in_the_browser(each)]
-        suite.subsuites = [each for each in suite.subsuites if not _in_the_browser(each)]
+        alone = [each for each in suite.subsuites if _alone(each)]
+        suite.subsuites = [each for each in suite.subsuites if not _alone(each)]
         return unittest.TestSuite([suite, *alone])
 
     def run_tests(self, test_labels: list[str], **kwargs: Any) -> int:
@@ -52,8 +53,8 @@ class CountingRunner(DiscoverRunner):
         return super().suite_result(suite, result, **kwargs)
 
 
-def _in_the_browser(suite: unittest.TestSuite) -> bool:
-    return any(type(each).__module__.startswith(IN_THE_BROWSER) for each in suite)
+def _alone(suite: unittest.TestSuite) -> bool:
+    return any(getattr(type(each), ALONE, False) for each in suite)
 
 
 def _test_of(test: Any) -> str:

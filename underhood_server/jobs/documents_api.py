@@ -1,11 +1,15 @@
 """Job documents that need not be stored: what a new one starts from, and what differs between two."""
 
+from dataclasses import replace
+
 from django.http import HttpRequest
 from ninja import Router
 
 from underhood.circuit.start import Start, starts
 from underhood.document.differences import differences
+from underhood.document.shop_defaults import begun
 from underhood_server.accounts.permission import VIEWER
+from underhood_server.accounts.services import settings_of
 from underhood_server.jobs.schemas import Differences, TwoDocuments
 
 router = Router(by_alias=True, auth=VIEWER)
@@ -13,8 +17,9 @@ router = Router(by_alias=True, auth=VIEWER)
 
 @router.get("/job-starts", response=list[Start])
 def list_job_starts(request: HttpRequest) -> list[Start]:
-    """What a new job starts from, for each kind of vehicle: usual values, all assumed."""
-    return starts()
+    """What a new job starts from, for each kind of vehicle: usual values, all assumed, with the shop's own defaults."""
+    shop = settings_of(request)
+    return [replace(each, document=begun(each.document, shop)) for each in starts()]
 
 
 @router.post("/differences", response=Differences)

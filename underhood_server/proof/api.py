@@ -32,7 +32,7 @@ def _out(row: JobReading) -> ReadingOut:
         key=row.key,
         reading=services.read(row),
         created_at=row.created_at,
-        created_by=row.created_by.username if row.created_by else "",
+        created_by=row.created_by_name,
         replaces=row.replaces_id,
         replaced=hasattr(row, "replaced_by"),
         photos=[PhotoOut(id=each.pk, width=each.width, height=each.height) for each in row.photos.all()],
@@ -50,7 +50,7 @@ def list_readings(request: HttpRequest, job_id: Id, asked: Query[ReadingsAsked])
     """The job's readings in their order."""
     job = job_of(request, job_id)
     rows = job.readings.all() if asked.replaced else services.counting(job)
-    rows = rows.select_related("created_by", "replaced_by").prefetch_related("photos")
+    rows = rows.select_related("replaced_by").prefetch_related("photos")
     count, found = page(rows, asked)
     return {"count": count, "items": [_out(each) for each in found]}
 

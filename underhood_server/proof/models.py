@@ -19,6 +19,7 @@ class JobReading(models.Model):
     replaces = models.OneToOneField("self", on_delete=models.CASCADE, null=True, related_name="replaced_by")
     created_at = models.DateTimeField(auto_now_add=True)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    created_by_name = models.CharField(max_length=150, blank=True)
 
     class Meta:
         ordering = ("id",)

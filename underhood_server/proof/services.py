@@ -76,8 +76,9 @@ def _stored(job: Job, key: uuid.UUID, reading: Reading, user: User | None, repla
     if job.readings.count() >= MOST_READINGS:
         raise BadInput(f"a job may hold {MOST_READINGS} readings")
     plain = reading.model_dump(mode="json", by_alias=True)
+    who = {"created_by": user, "created_by_name": "" if user is None else user.username}
     row, new = JobReading.objects.get_or_create(
-        job=job, key=key, defaults={"reading": plain, "created_by": user, "replaces": replaces}
+        job=job, key=key, defaults={"reading": plain, "replaces": replaces, **who}
     )
     if new:
         did = "read" if replaces is None else "corrected"

@@ -14,7 +14,6 @@ from django_tasks_db.models import DBTaskResult
 from underhood.tests.amplifier.test_sheet_csv import SHEET
 from underhood.tests.examples import document
 from underhood_server.accounts.services import create_workshop
-from underhood_server.plans.tasks import find_plan
 
 PASSWORD = "correct horse battery"
 
@@ -34,7 +33,7 @@ class WorkshopTest(TestCase):
     def work(self) -> None:
         """What the worker does, once."""
         for waiting in DBTaskResult.objects.filter(status=TaskResultStatus.READY):
-            find_plan.call(*waiting.task_result.args)
+            waiting.task_result.task.call(*waiting.task_result.args)
             waiting.set_successful(None)
 
     def send(self, method: str, path: str, body: Any = None) -> Any:

@@ -50,7 +50,10 @@ class Session(TestCase):
         load_demo()
         self.assertEqual(self.client.post("/api/v1/session/demo", content_type="application/json").status_code, 403)
         with override_settings(DEMO=True):
-            self.assertEqual(self.client.post("/api/v1/session/demo", content_type="application/json").json()["workshop"], "Saltmarsh Mobile Audio")
+            self.assertEqual(
+                self.client.post("/api/v1/session/demo", content_type="application/json").json()["workshop"],
+                "Saltmarsh Mobile Audio",
+            )
 
 
 class Page(WorkshopTest):

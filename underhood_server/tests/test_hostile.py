@@ -117,6 +117,7 @@ class AnotherWorkshop(WorkshopTest):
             ("put", "/api/v1/parts/drivers/{driver_id}"): {"version": 1, "driver": LABELLED_DRIVER},
             ("put", "/api/v1/parts/{part_id}"): {"version": 1, "part": FUSE | {"price": 1}},
             ("put", "/api/v1/people/{person_id}"): {"role": "viewer"},
+            ("post", "/api/v1/jobs/{job_id}/links"): {"days": 1},
             ("post", f"{sheets}/{{sheet_id}}/revisions/{{version}}/restored"): {"version": 1},
         }
         sheet = self.amplifier["sheets"][0]["id"]
@@ -128,6 +129,10 @@ class AnotherWorkshop(WorkshopTest):
         people = self.client.get("/api/v1/people").json()
         ids |= {"person_id": people["people"][0]["id"], "invitation_id": people["invitations"][0]["id"]}
         ids |= {"sign_in_id": self.client.get("/api/v1/sign-ins").json()[0]["id"], "kind": "part", "row_id": gone["id"]}
+        link = self.send("post", f"/jobs/{job}/links", {"days": 1}).json()
+        archive = self.send("post", "/workshop-archives").json()
+        self.work()
+        ids |= {"link_id": link["id"], "archive_id": archive["id"]}
         ids |= {"reading_id": self.reading["id"], "photo_id": self.photo["id"]}
         before, answered = self.own(), {}
         for path, operations in api.get_openapi_schema()["paths"].items():

@@ -27,6 +27,14 @@ OWNER = {
     "post /invitations",
     "delete /invitations/{invitation_id}",
     "put /workshop-settings",
+    "post /workshop-archives",
+    "get /workshop-archives",
+    "get /workshop-archives/{archive_id}",
+    "get /workshop-archives/{archive_id}/file",
+    "delete /workshop-archives/{archive_id}",
+    "post /workshop-archives/import",
+    "post /workshop-settings/logo",
+    "delete /workshop-settings/logo",
 }
 INSTALLER = {
     "post /amplifiers",
@@ -46,6 +54,8 @@ INSTALLER = {
     "put /jobs/{job_id}/archived",
     "post /jobs/{job_id}/readings",
     "post /jobs/{job_id}/readings/import",
+    "post /jobs/{job_id}/links",
+    "delete /links/{link_id}",
     "post /parts",
     "post /parts/import",
     "put /parts/{part_id}",

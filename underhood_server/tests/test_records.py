@@ -60,7 +60,7 @@ class Trail(WorkshopTest):
         self.assertEqual(self.send("put", "/workshop-settings", change).status_code, 200)
         self.assertEqual(self.send("put", "/workshop-settings", change).status_code, 409)
         (change_told,) = Change.objects.filter(kind="settings")
-        self.assertEqual(change_told.told, "tax share: 0 → 0.19")
+        self.assertEqual(change_told.told, "Tax: 0 → 0.19")
 
 
 class Removed(WorkshopTest):

@@ -103,6 +103,8 @@ class Uploads(WorkshopTest):
 
 
 class Heavy(SimpleTestCase):
+    alone = True
+
     def setUp(self) -> None:
         self.enterContext(override_settings(HEAVY_WORK_HERE=False))
         self.addCleanup(heavy._end)

@@ -10,8 +10,9 @@ from underhood.document.workshop import WorkshopSettings
 from underhood_server.accounts.models import Workshop
 from underhood_server.storage import trail
 from underhood_server.storage.versioned import save_over
+from underhood_server.workshop import logo
 
-__all__ = ["save_settings"]
+__all__ = ["remove_logo", "save_logo", "save_settings"]
 
 
 def save_settings(workshop: Workshop, version: int, settings: WorkshopSettings) -> Workshop:
@@ -28,3 +29,21 @@ def save_settings(workshop: Workshop, version: int, settings: WorkshopSettings) 
         trail.note(workshop.pk, "saved", "settings", None, workshop.name, version=saved, told=told)
     workshop.refresh_from_db()
     return workshop
+
+
+def save_logo(workshop: Workshop, content: bytes) -> tuple[int, int]:
+    """Keep a logo; its width and height. Raises BadInput for what is no picture."""
+    png, width, height = logo.kept(content)
+    _set_logo(workshop, png, "logo")
+    return width, height
+
+
+def remove_logo(workshop: Workshop) -> None:
+    """Take the logo away."""
+    _set_logo(workshop, b"", "no logo")
+
+
+def _set_logo(workshop: Workshop, png: bytes, told: str) -> None:
+    with transaction.atomic():
+        Workshop.objects.filter(pk=workshop.pk).update(logo=png)
+        trail.note(workshop.pk, "saved", "settings", None, workshop.name, told=told)

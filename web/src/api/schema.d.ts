@@ -829,7 +829,7 @@ export interface paths {
     };
     /**
      * List Job Starts
-     * @description What a new job starts from, for each kind of vehicle: usual values, all assumed.
+     * @description What a new job starts from, for each kind of vehicle: usual values, all assumed, with the shop's own defaults.
      */
     get: operations["underhood_server_jobs_documents_api_list_job_starts"];
     put?: never;
@@ -972,6 +972,30 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/jobs/{job_id}/links": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Links
+     * @description Links to a job's sheet that still open.
+     */
+    get: operations["underhood_server_reports_api_list_links"];
+    put?: never;
+    /**
+     * Create Link
+     * @description A link by which the customer reads their page, and nothing else.
+     */
+    post: operations["underhood_server_reports_api_create_link"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/jobs/{job_id}/readings": {
     parameters: {
       query?: never;
@@ -1071,6 +1095,66 @@ export interface paths {
     put?: never;
     post?: never;
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/jobs/{job_id}/sheet": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Read Sheet
+     * @description The chosen pages of a job's sheet, to be read and printed.
+     */
+    get: operations["underhood_server_reports_api_read_sheet"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/jobs/{job_id}/sheet.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Export Sheet
+     * @description The same as PDF.
+     */
+    get: operations["underhood_server_reports_api_export_sheet"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/links/{link_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /**
+     * Revoke Link
+     * @description Take a link back.
+     */
+    delete: operations["underhood_server_reports_api_revoke_link"];
     options?: never;
     head?: never;
     patch?: never;
@@ -2092,6 +2176,94 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/workshop-archives": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Archives
+     * @description Archives of the last day, the latest first.
+     */
+    get: operations["underhood_server_archives_api_list_archives"];
+    put?: never;
+    /**
+     * Create Archive
+     * @description Begin to write the whole workshop into one ZIP; ask for it again to see how far it is.
+     */
+    post: operations["underhood_server_archives_api_create_archive"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/workshop-archives/import": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Import Archive
+     * @description Begin to read an archive into this workshop, which must be empty.
+     */
+    post: operations["underhood_server_archives_api_import_archive"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/workshop-archives/{archive_id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Read Archive
+     * @description How far an archive is.
+     */
+    get: operations["underhood_server_archives_api_read_archive"];
+    put?: never;
+    post?: never;
+    /**
+     * Delete Archive
+     * @description Throw an archive away.
+     */
+    delete: operations["underhood_server_archives_api_delete_archive"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/workshop-archives/{archive_id}/file": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Fetch Archive
+     * @description The ZIP.
+     */
+    get: operations["underhood_server_archives_api_fetch_archive"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/workshop-settings": {
     parameters: {
       query?: never;
@@ -2110,6 +2282,54 @@ export interface paths {
      */
     put: operations["underhood_server_workshop_api_save_settings"];
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/workshop-settings/logo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Read Logo
+     * @description The shop's logo.
+     */
+    get: operations["underhood_server_workshop_api_read_logo"];
+    put?: never;
+    /**
+     * Save Logo
+     * @description The shop's logo for printed sheets: a PNG or JPEG, encoded anew.
+     */
+    post: operations["underhood_server_workshop_api_save_logo"];
+    /**
+     * Remove Logo
+     * @description Take the logo away.
+     */
+    delete: operations["underhood_server_workshop_api_remove_logo"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/v1/workshop-settings/moves": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * List Moves
+     * @description Which open jobs some settings would move, if they were saved, and by how much.
+     */
+    post: operations["underhood_server_workshop_api_list_moves"];
     delete?: never;
     options?: never;
     head?: never;
@@ -3050,6 +3270,37 @@ export interface components {
         | "half_a_bridge"
         | "hot_start"
         | "source_clips";
+    };
+    /**
+     * ArchiveOut
+     * @description An archive: which way it goes, how far it is in jobs, what came of it. It is kept for a day.
+     */
+    ArchiveOut: {
+      /**
+       * Created At
+       * Format: date-time
+       */
+      created_at: string;
+      /** Done */
+      done: number;
+      /** Id */
+      id: number;
+      /** Of */
+      of: number;
+      /** Size */
+      size: number;
+      /**
+       * Status
+       * @enum {string}
+       */
+      status: "waiting" | "running" | "done" | "refused" | "failed";
+      /** Told */
+      told: string;
+      /**
+       * Way
+       * @enum {string}
+       */
+      way: "out" | "in";
     };
     /**
      * Archived
@@ -6437,6 +6688,20 @@ export interface components {
       version: number;
     };
     /**
+     * JobMove
+     * @description A job that follows its shop in what was changed, before and after; `version` is the one that was looked at.
+     */
+    JobMove: {
+      after: components["schemas"]["Standing"];
+      before: components["schemas"]["Standing"];
+      /** Id */
+      id: number;
+      /** Title */
+      title: string;
+      /** Version */
+      version: number;
+    };
+    /**
      * JobOut
      * @description A job with its document, and what in it is no longer allowed.
      */
@@ -6857,6 +7122,44 @@ export interface components {
       title: string;
     };
     /**
+     * LinkIn
+     * @description How long a customer's link opens, and the steps of a plan whose cost its page tells.
+     */
+    LinkIn: {
+      /**
+       * Days
+       * @default 30
+       */
+      days: number;
+      /**
+       * Steps
+       * @default []
+       */
+      steps: string[];
+    };
+    /**
+     * LinkOut
+     * @description A customer's link; its address was told when it was made.
+     */
+    LinkOut: {
+      /**
+       * Created At
+       * Format: date-time
+       */
+      created_at: string;
+      /**
+       * Expires At
+       * Format: date-time
+       */
+      expires_at: string;
+      /** Id */
+      id: number;
+      /** Opened */
+      opened: number;
+      /** Opened At */
+      opened_at: string | null;
+    };
+    /**
      * Load
      * @description What the amplifier drives: drivers, how their coils are wired, and what the box makes of it.
      *
@@ -7143,6 +7446,16 @@ export interface components {
       username: string;
     };
     /**
+     * LogoOut
+     * @description Whether there is a logo, and its size in pixels.
+     */
+    LogoOut: {
+      /** Height */
+      height: number;
+      /** Width */
+      width: number;
+    };
+    /**
      * Loss
      * @description One step down from the bench figure: what it is, the watts left, and what it took in dB.
      */
@@ -7356,6 +7669,36 @@ export interface components {
      */
     NewDriver: {
       driver: components["schemas"]["Driver"];
+    };
+    /**
+     * NewLink
+     * @description A new link with its secret, which is told this once: the page is `/sheet/` and the secret.
+     */
+    NewLink: {
+      /**
+       * Created At
+       * Format: date-time
+       */
+      created_at: string;
+      /**
+       * Expires At
+       * Format: date-time
+       */
+      expires_at: string;
+      /** Id */
+      id: number;
+      /** Opened */
+      opened: number;
+      /** Opened At */
+      opened_at: string | null;
+      /** Secret */
+      secret: string;
+      /**
+       * State
+       * @default open
+       * @constant
+       */
+      state: "open";
     };
     /**
      * NewPart
@@ -8740,9 +9083,14 @@ export interface components {
     };
     /**
      * SaveSettings
-     * @description Settings and the version they were changed from.
+     * @description Settings and the version they were changed from; `move` are the jobs that change with them, by their numbers.
      */
     SaveSettings: {
+      /**
+       * Move
+       * @default []
+       */
+      move: number[];
       settings: components["schemas"]["WorkshopSettings"];
       /** Version */
       version: number;
@@ -8885,6 +9233,23 @@ export interface components {
       words: string;
     };
     /**
+     * SettingsIn
+     * @description Settings that need not be saved.
+     */
+    SettingsIn: {
+      settings: components["schemas"]["WorkshopSettings"];
+    };
+    /**
+     * SettingsMoves
+     * @description Open jobs that follow the settings, the latest of them with how they would stand; `count` is all of them.
+     */
+    SettingsMoves: {
+      /** Count */
+      count: number;
+      /** Jobs */
+      jobs: components["schemas"]["JobMove"][];
+    };
+    /**
      * SettingsOut
      * @description Settings and their version.
      */
@@ -8892,6 +9257,24 @@ export interface components {
       settings: components["schemas"]["WorkshopSettings"];
       /** Version */
       version: number;
+    };
+    /**
+     * SheetAsked
+     * @description Which pages, and the steps of a plan by their titles, whose cost the customer's page then tells.
+     */
+    SheetAsked: {
+      /**
+       * Pages
+       * @default [
+       *       "customer"
+       *     ]
+       */
+      pages: ("customer" | "wiring" | "schedule" | "set_up" | "test_card" | "appendix")[];
+      /**
+       * Steps
+       * @default []
+       */
+      steps: string[];
     };
     /**
      * SheetLine
@@ -9405,6 +9788,20 @@ export interface components {
       document: components["schemas"]["JobDocument"];
       /** Stages */
       stages: string[][];
+    };
+    /**
+     * Standing
+     * @description How a job stands: volts at its first amplifier, watts of all, its worst flag.
+     */
+    Standing: {
+      /** Delivered W */
+      delivered_w: number | null;
+      /** Terminal V */
+      terminal_v: number | null;
+      /** Worst */
+      worst: ("act" | "caution" | "note") | null;
+      /** Worst Title */
+      worst_title: string;
     };
     /**
      * Start
@@ -10296,9 +10693,26 @@ export interface components {
      * @description Settings of a workshop. An empty shelf means every usual size, without prices.
      *
      *     `cut_share` and `cut_ends_m` are what a cut is longer than the way it takes: for bends, and for both its ends.
-     *     `tax_share` comes on top of every price of a quote, which holds for `quote_days`.
+     *     `tax_share` comes on top of every price of a quote, which holds for `quote_days`; `labour_per_hour` is an hour's
+     *     price where the parts list has none.
+     *
+     *     What a job begins with: `terminal_v` and `drop_v` to hold, and the schools `criterion` (which output counts) and
+     *     `programme` (what is sized for). `load` says which watts stand first on a job sheet: into the box, into a resistor,
+     *     or the mean of both. `fuse` is for the cable, or as the amplifier's own fuses where the cable allows it.
+     *     `cable_margin` is what a cable must carry beyond the amps that flow, as a share.
      */
     WorkshopSettings: {
+      /**
+       * Cable Margin
+       * @default 0
+       */
+      cable_margin: number;
+      /**
+       * Criterion
+       * @default thd1
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "burst" | "unstated";
       /**
        * Currency
        * @default EUR
@@ -10315,11 +10729,48 @@ export interface components {
        */
       cut_share: number;
       /**
+       * Dates
+       * @default iso
+       * @enum {string}
+       */
+      dates: "iso" | "dmy" | "mdy";
+      /**
+       * Drop V
+       * @default 0.5
+       */
+      drop_v: number;
+      /**
+       * Fuse
+       * @default cable
+       * @enum {string}
+       */
+      fuse: "cable" | "amplifier";
+      /** Labour Per Hour */
+      labour_per_hour?: number | null;
+      /**
        * Lengths
        * @default m
        * @enum {string}
        */
       lengths: "m" | "ft";
+      /**
+       * Load
+       * @default box
+       * @enum {string}
+       */
+      load: "box" | "resistor" | "mean";
+      /**
+       * Paper
+       * @default a4
+       * @enum {string}
+       */
+      paper: "a4" | "letter";
+      /**
+       * Programme
+       * @default tone
+       * @enum {string}
+       */
+      programme: "tone" | "burst" | "everyday" | "bass_heavy" | "held_bass";
       /**
        * Quote Days
        * @default 30
@@ -10341,6 +10792,11 @@ export interface components {
        * @default 0
        */
       tax_share: number;
+      /**
+       * Terminal V
+       * @default 12.5
+       */
+      terminal_v: number;
     };
   };
   responses: {
@@ -12306,6 +12762,74 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_reports_api_list_links: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinkOut"][];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_reports_api_create_link: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LinkIn"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["NewLink"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_proof_api_list_readings: {
     parameters: {
       query?: {
@@ -12509,6 +13033,106 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["JobOut"];
         };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_reports_api_read_sheet: {
+    parameters: {
+      query?: {
+        pages?: ("customer" | "wiring" | "schedule" | "set_up" | "test_card" | "appendix")[];
+        steps?: string[];
+      };
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/html": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_reports_api_export_sheet: {
+    parameters: {
+      query?: {
+        pages?: ("customer" | "wiring" | "schedule" | "set_up" | "test_card" | "appendix")[];
+        steps?: string[];
+      };
+      header?: never;
+      path: {
+        job_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_reports_api_revoke_link: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        link_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
       400: components["responses"]["Problem400"];
       401: components["responses"]["Problem401"];
@@ -14458,6 +15082,197 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  underhood_server_archives_api_list_archives: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ArchiveOut"][];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_archives_api_create_archive: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ArchiveOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_archives_api_import_archive: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ArchiveOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_archives_api_read_archive: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        archive_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ArchiveOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_archives_api_delete_archive: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        archive_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_archives_api_fetch_archive: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        archive_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/zip": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   underhood_server_workshop_api_read_settings: {
     parameters: {
       query?: never;
@@ -14514,6 +15329,134 @@ export interface operations {
       403: components["responses"]["Problem403"];
       405: components["responses"]["Problem405"];
       409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_workshop_api_read_logo: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "image/png": string;
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_workshop_api_save_logo: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LogoOut"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_workshop_api_remove_logo: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_workshop_api_list_moves: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SettingsIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SettingsMoves"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      405: components["responses"]["Problem405"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];
       500: components["responses"]["Problem500"];

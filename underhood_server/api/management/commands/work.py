@@ -12,6 +12,7 @@ from django_tasks_db.management.commands.db_worker import Worker
 
 from underhood.plan.at_once import prepare
 from underhood_server.api.heavy import end_with
+from underhood_server.archives import services as archives
 from underhood_server.plans import services as plans
 from underhood_server.records import removals
 from underhood_server.storage import backup
@@ -29,6 +30,7 @@ class Command(BaseCommand):
         os.nice(NICE)
         end_with(os.getppid())
         plans.begin_again()
+        archives.begin_again()
         threading.Thread(target=_keep, daemon=True).start()
         prepare()
         worker = Worker(
@@ -51,6 +53,7 @@ def _keep() -> None:
         try:
             backup.daily()
             removals.clear()
+            archives.clear()
         except Exception:  # told, and tried again: the next hour may have more room on its disk
             logging.getLogger(__name__).exception("the daily copy")
         finally:

@@ -1,0 +1,51 @@
+"""What a job takes from its shop: thresholds and schools, with which a new one begins and which a change may move.
+
+A job holds its own values; it follows its shop in those that are still the shop's. Left out: what is the same for every
+job anyway, such as units and prices (see `document.workshop`).
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from underhood.document.job import JobDocument
+from underhood.document.quantity import Quantity
+from underhood.document.workshop import WorkshopSettings
+
+__all__ = ["begun", "moved"]
+
+
+def begun(job: JobDocument, shop: WorkshopSettings) -> JobDocument:
+    """A new job as it begins in a shop."""
+    return _with(job, shop, ("terminal_v", "drop_v", "criterion", "programme"))
+
+
+def moved(job: JobDocument, before: WorkshopSettings, after: WorkshopSettings) -> JobDocument | None:
+    """A job with what it follows its shop in changed as the shop was; None where nothing of it is.
+
+    A threshold that was typed or measured for this very car stays.
+    """
+    now = {
+        "terminal_v": _assumed(job.targets.terminal_v),
+        "drop_v": _assumed(job.targets.drop_v),
+        "criterion": job.basis.criterion,
+        "programme": job.basis.programme,
+    }
+    follows = [
+        name
+        for name, value in now.items()
+        if value == getattr(before, name) and getattr(before, name) != getattr(after, name)
+    ]
+    return _with(job, after, follows) if follows else None
+
+
+def _assumed(value: Quantity) -> float | None:
+    return value.value if value.origin == "assumed" else None
+
+
+def _with(job: JobDocument, shop: WorkshopSettings, names: Any) -> JobDocument:
+    targets = {name: Quantity(getattr(shop, name), "assumed") for name in ("terminal_v", "drop_v") if name in names}
+    basis = {name: getattr(shop, name) for name in ("criterion", "programme") if name in names}
+    return job.model_copy(
+        update={"targets": job.targets.model_copy(update=targets), "basis": job.basis.model_copy(update=basis)}
+    )

@@ -1,0 +1,1 @@
+"""What is handed to a customer and taken to the car: a job told on paper."""

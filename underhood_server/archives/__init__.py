@@ -1,0 +1,1 @@
+"""A whole workshop as one ZIP, and a workshop out of one."""

@@ -1,0 +1,1 @@
+"""Job sheets on paper and as PDF, and links by which a customer reads one."""

@@ -1,0 +1,1 @@
+"""How numbers stand on paper."""
