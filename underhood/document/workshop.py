@@ -9,7 +9,6 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from underhood.document.amplifier import Criterion
 from underhood.document.job import Conductor
 from underhood.document.quantity import Number, StrictModel
 
@@ -48,7 +47,7 @@ class WorkshopSettings(StrictModel):
     labour_per_hour: Annotated[float, Number("", 0, 10_000)] | None = None
     terminal_v: Annotated[float, Number("V", 9, 60)] = 12.5
     drop_v: Annotated[float, Number("V", 0.05, 5)] = 0.5
-    criterion: Criterion = "thd1"
+    criterion: Literal["thd1", "clip", "burst"] = "thd1"
     programme: Literal["tone", "burst", "everyday", "bass_heavy", "held_bass"] = "tone"
     load: Literal["box", "resistor", "mean"] = "box"
     fuse: Literal["cable", "amplifier"] = "cable"

@@ -26,7 +26,6 @@ from underhood_server.bench.schemas import (
     AmplifierSummary,
     NewAmplifier,
     NewSheet,
-    RestoreSheet,
     SaveAmplifier,
     SaveSheet,
     SheetLine,
@@ -191,17 +190,6 @@ def list_sheet_revisions(request: HttpRequest, amplifier_id: Id, sheet_id: Id, a
             for each in found
         ],
     }
-
-
-@router.post(
-    "/{amplifier_id}/sheets/{sheet_id}/revisions/{version}/restored", response={200: AmplifierOut, 409: Problem}
-)
-def restore_sheet(
-    request: HttpRequest, amplifier_id: Id, sheet_id: Id, version: Id, payload: RestoreSheet
-) -> AmplifierOut:
-    """A sheet as it was under an earlier version, saved as a new one."""
-    services.restore_sheet(_sheet(request, amplifier_id, sheet_id), payload.version, version)
-    return _out(amplifier_of(request, amplifier_id), sheet_id)
 
 
 @router.get("/{amplifier_id}/job-amplifier", response=JobAmplifier)

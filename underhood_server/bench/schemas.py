@@ -118,12 +118,6 @@ class SheetRevisionLine(Schema):
     cells: list[Cells]
 
 
-class RestoreSheet(In):
-    """The version that something earlier is saved over."""
-
-    version: int = Field(ge=1, le=LARGEST_ID)
-
-
 class SaveSheet(NewSheet):
     """A sheet, and the version it was changed from."""
 

@@ -14,7 +14,6 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.db.models import F, Prefetch, QuerySet
 from django.http import Http404
-from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from underhood.amplifier import sheet_csv
@@ -136,24 +135,7 @@ def create_sheet(amplifier: Amplifier, measured_on: date, note: str, rows: Seque
 
 def save_sheet(sheet: Sheet, version: int, measured_on: date, note: str, rows: Sequence[dict[str, str]]) -> Sheet:
     """Readings over the version they were changed from. Raises BadInput for a row, Conflict for another save."""
-    return _saved(sheet, version, measured_on, note, _fitting(sheet.amplifier, rows))
-
-
-def restore_sheet(sheet: Sheet, version: int, of: int) -> Sheet:
-    """A sheet as it was under an earlier version, saved as a new one. Raises Http404, Conflict."""
-    earlier = get_object_or_404(SheetRevision, sheet=sheet, version=of)
-    runs = [Measurement.model_validate(each) for each in earlier.runs]
-    return _saved(sheet, version, earlier.measured_on, earlier.note, runs, f"as it was under {of}")
-
-
-def cells_of(revision: SheetRevision) -> list[dict[str, str]]:
-    """A revision's readings as the grid shows them."""
-    return [sheet_csv.cells_of_run(Measurement.model_validate(each)) for each in revision.runs]
-
-
-def _saved(
-    sheet: Sheet, version: int, measured_on: date, note: str, runs: Sequence[Measurement], told: str = ""
-) -> Sheet:
+    runs = _fitting(sheet.amplifier, rows)
     with transaction.atomic():
         of_amplifier = Sheet.objects.filter(amplifier=sheet.amplifier_id)
         sheet.version = save_over(of_amplifier, sheet.pk, version, measured_on=measured_on, note=note)
@@ -162,9 +144,14 @@ def _saved(
         _store_runs(sheet, runs)
         _counted(sheet.amplifier)
         workshop_id = sheet.amplifier.workshop_id
-        trail.note(workshop_id, "saved", SHEET, sheet.pk, str(sheet), version=sheet.version, told=told)
+        trail.note(workshop_id, "saved", SHEET, sheet.pk, str(sheet), version=sheet.version)
     _summed_up(sheet.amplifier)
     return sheet
+
+
+def cells_of(revision: SheetRevision) -> list[dict[str, str]]:
+    """A revision's readings as the grid shows them."""
+    return [sheet_csv.cells_of_run(Measurement.model_validate(each)) for each in revision.runs]
 
 
 def delete_sheet(sheet: Sheet) -> None:

@@ -18,6 +18,7 @@ from underhood_server.jobs.services import create_job
 from underhood_server.parts.list_services import import_parts
 from underhood_server.parts.services import import_drivers
 from underhood_server.proof.services import import_csv
+from underhood_server.storage import trail
 from underhood_server.workshop.services import save_settings
 
 DATA = Path(__file__).parent / "data"
@@ -33,6 +34,12 @@ def load_demo() -> Workshop:
     person = User.objects.create(username=PERSON, workshop=workshop, role=Role.OWNER)
     person.set_unusable_password()
     person.save()
+    with trail.acting(person):
+        _fill(workshop, person)
+    return workshop
+
+
+def _fill(workshop: Workshop, person: User) -> None:
     for path in sorted(DATA.glob("bench/*.csv")):
         import_sheet(workshop, path.read_bytes(), path.name)
     import_drivers(workshop, (DATA / "drivers.csv").read_bytes(), "drivers.csv")
@@ -43,7 +50,6 @@ def load_demo() -> Workshop:
         readings = DATA / f"{path.stem.replace('job-', 'readings-')}.csv"
         if readings.exists():
             import_csv(job, readings.read_bytes(), readings.name, person)
-    return workshop
 
 
 def warm_up() -> None:

@@ -81,8 +81,8 @@ def _stored(job: Job, key: uuid.UUID, reading: Reading, user: User | None, repla
         job=job, key=key, defaults={"reading": plain, "replaces": replaces, **who}
     )
     if new:
-        did = "read" if replaces is None else "corrected"
-        trail.note(job.workshop_id, did, KIND, row.pk, f"{reading.what}, {job.title}")
+        did = "took" if replaces is None else "corrected"
+        trail.note(job.workshop_id, did, KIND, row.pk, f"{reading.what.replace('_', ' ')}, {job.title}")
     return row
 
 

@@ -19,6 +19,7 @@ from underhood_server.storage.models import Change
 __all__ = ["MOST", "Found", "found", "recent"]
 
 MOST, LOOKED_BACK = 20, 300
+READING = "reading"
 WORDS = re.compile(r"\w+")
 COLUMNS = "kind, row, title, told"
 
@@ -47,8 +48,9 @@ def found(workshop: Workshop, search: str, kind: str = "") -> list[Found]:
 
 
 def recent(workshop: Workshop, kind: str = "") -> list[Found]:
-    """What was changed last, each once."""
-    changes = Change.objects.filter(workshop=workshop, kind__in=[kind] if kind else list(KINDS), row__isnull=False)
+    """What was changed last, each once; readings only where they are asked for, as there are many to a job."""
+    kinds = [kind] if kind else [each for each in KINDS if each != READING]
+    changes = Change.objects.filter(workshop=workshop, kind__in=kinds, row__isnull=False)
     latest = list(dict.fromkeys(changes.values_list("kind", "row")[:LOOKED_BACK]))
     rowids = [(row or 0) * len(KINDS) + list(KINDS).index(kind) for kind, row in latest]
     if not rowids:
@@ -62,8 +64,8 @@ def recent(workshop: Workshop, kind: str = "") -> list[Found]:
 
 
 def _with_jobs(rows: Sequence[Sequence[Any]]) -> list[Found]:
-    readings = [row for kind, row, *_ in rows if kind == "reading"]
+    readings = [row for kind, row, *_ in rows if kind == READING]
     jobs = dict(JobReading.objects.filter(pk__in=readings).values_list("pk", "job_id")) if readings else {}
     return [
-        Found(kind, row, title, told, jobs.get(row) if kind == "reading" else None) for kind, row, title, told in rows
+        Found(kind, row, title, told, jobs.get(row) if kind == READING else None) for kind, row, title, told in rows
     ]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from csp.decorators import csp_replace
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.views.decorators.clickjacking import xframe_options_sameorigin
@@ -19,7 +20,7 @@ router = Router()
 
 
 @router.get("/jobs/{job_id}/sheet", openapi_extra=content("text/html"))
-@decorate_view(xframe_options_sameorigin)
+@decorate_view(xframe_options_sameorigin, csp_replace({"frame-ancestors": ["'self'"]}))
 def read_sheet(request: HttpRequest, job_id: Id, asked: Query[SheetAsked]) -> HttpResponse:
     """The chosen pages of a job's sheet, to be read and printed."""
     return HttpResponse(services.as_html(job_of(request, job_id), asked.pages, asked.steps))

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import base64
 import secrets
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
@@ -54,7 +55,7 @@ def _context(job: Job, pages: Sequence[Page], steps: Sequence[str]) -> dict[str,
     document = recordings.whole(workshop.pk, upgrade.read_document(job.document))
     shop = _shop(workshop)
     return {
-        "sheet": heavy(job_sheet, document, shop, _quote(workshop, document, steps)),
+        "sheet": job_sheet(document, shop, _quote(workshop, document, steps)),
         "shop": shop,
         "workshop": workshop.name,
         "logo": base64.b64encode(bytes(workshop.logo)).decode() if workshop.logo else "",
@@ -63,22 +64,21 @@ def _context(job: Job, pages: Sequence[Page], steps: Sequence[str]) -> dict[str,
         "saved_at": job.updated_at,
         "made_at": timezone.now(),
         "paper": "A4" if shop.paper == "a4" else "letter",
-        "fonts": _fonts(),
     }
 
 
-def _fonts() -> list[tuple[str, str]]:
+def _fonts(address: Callable[[Path], str]) -> list[tuple[str, str]]:
     """(name, address) of the program's own fonts, which stand with the interface."""
     names = {"next-latin-wght": "Sheet", "next-latin-ext-wght": "Sheet more", "mono-latin-wght": "Sheet mono"}
     found = sorted(settings.INTERFACE.glob("assets/atkinson-*.woff2"))
-    return [(name, path.as_uri()) for part, name in names.items() for path in found if part in path.name]
+    return [(name, address(path)) for part, name in names.items() for path in found if part in path.name]
 
 
 def as_html(job: Job, pages: Sequence[Page], steps: Sequence[str] = ()) -> str:
     """The chosen pages of a job's sheet as a page to be read and printed. Raises BadInput where nothing is chosen."""
     if not pages:
         raise BadInput("choose at least one page", "pages")
-    context = _context(job, pages, steps) | {"fonts": []}
+    context = _context(job, pages, steps) | {"fonts": _fonts(lambda path: f"{settings.STATIC_URL}assets/{path.name}")}
     return render_to_string("reports/sheet.html", context)
 
 
@@ -86,7 +86,7 @@ def as_pdf(job: Job, pages: Sequence[Page], steps: Sequence[str] = ()) -> bytes:
     """The same as PDF, with page numbers, date and revision. Raises BadInput."""
     if not pages:
         raise BadInput("choose at least one page", "pages")
-    html = render_to_string("reports/sheet.html", _context(job, pages, steps))
+    html = render_to_string("reports/sheet.html", _context(job, pages, steps) | {"fonts": _fonts(Path.as_uri)})
     return heavy(pdf.written, html)
 
 

@@ -95,7 +95,7 @@ class RoundTrip(WorkshopTest):
         before = {job.title: build_result(read_document(job.document)) for job in Job.objects.all()}
         self.client.force_login(create_workshop("Harbour copy", "noor", PASSWORD))
         counts = self.brought(first)
-        rows = {"jobs": Job, "amplifiers": Amplifier, "drivers": Driver, "parts": Part}
+        rows: dict[str, Any] = {"jobs": Job, "amplifiers": Amplifier, "drivers": Driver, "parts": Part}
         told = ", ".join(
             f"{model.objects.filter(workshop=owner.workshop).count()} {name}" for name, model in rows.items()
         )

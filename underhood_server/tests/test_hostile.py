@@ -105,7 +105,6 @@ class AnotherWorkshop(WorkshopTest):
         amplifier, job, driver = self.amplifier["id"], self.job["id"], self.driver["id"]
         typed = {"measured_on": "2026-11-25", "rows": [{"load_ohm": "4", "power_w": "1", "supply_v": "14"}]}
         record = {"name": "Mine now", "class": "D"}
-        sheets = "/api/v1/amplifiers/{amplifier_id}/sheets"
         bodies = {
             ("put", "/api/v1/amplifiers/{amplifier_id}"): {"version": 1, "record": record, "claims": []},
             ("post", "/api/v1/amplifiers/{amplifier_id}/sheets"): typed,
@@ -118,7 +117,6 @@ class AnotherWorkshop(WorkshopTest):
             ("put", "/api/v1/parts/{part_id}"): {"version": 1, "part": FUSE | {"price": 1}},
             ("put", "/api/v1/people/{person_id}"): {"role": "viewer"},
             ("post", "/api/v1/jobs/{job_id}/links"): {"days": 1},
-            ("post", f"{sheets}/{{sheet_id}}/revisions/{{version}}/restored"): {"version": 1},
         }
         sheet = self.amplifier["sheets"][0]["id"]
         self.send("post", "/invitations", {"role": "viewer"})

@@ -45,7 +45,6 @@ INSTALLER = {
     "post /amplifiers/{amplifier_id}/sheets",
     "put /amplifiers/{amplifier_id}/sheets/{sheet_id}",
     "delete /amplifiers/{amplifier_id}/sheets/{sheet_id}",
-    "post /amplifiers/{amplifier_id}/sheets/{sheet_id}/revisions/{version}/restored",
     "post /instrument-readings",
     "post /jobs",
     "post /jobs/import",

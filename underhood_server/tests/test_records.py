@@ -127,10 +127,9 @@ class SheetRevisions(WorkshopTest):
         items = self.client.get(f"/api/v1{sheet}/revisions").json()["items"]
         told = [(each["version"], each["saved_by"], each["note"], len(each["cells"])) for each in items]
         self.assertEqual(told, [(2, "ines", "again", 1), (1, "ines", "", len(amplifier["cells"]))])
-        self.assertEqual(self.send("post", f"{sheet}/revisions/1/restored", {"version": 1}).status_code, 409)
-        back = self.send("post", f"{sheet}/revisions/1/restored", {"version": 2}).json()
+        earlier = {"version": 2, "measured_on": items[1]["measured_on"], "note": "", "rows": items[1]["cells"]}
+        back = self.send("put", sheet, earlier).json()
         self.assertEqual((back["sheet"]["version"], back["cells"]), (3, amplifier["cells"]))
-        self.assertEqual(self.send("post", f"{sheet}/revisions/9/restored", {"version": 3}).status_code, 404)
 
 
 class Found(WorkshopTest):
@@ -162,7 +161,8 @@ class Found(WorkshopTest):
         other = Client()
         other.force_login(create_workshop("Shoal Audio", "jon", PASSWORD))
         self.assertEqual([self.find(each, other) for each in ("marram", "angst", "wash", "")], [[], [], [], []])
-        self.assertEqual({kind for kind, _ in self.find("")}, {"job", "amplifier", "part", "reading"})
+        self.assertEqual({kind for kind, _ in self.find("")}, {"job", "amplifier", "part"})
+        self.assertEqual(self.find("", kind="reading"), [("reading", title)])
 
     def test_what_is_renamed_or_removed_is_found_as_it_is_now_also_after_a_migration(self) -> None:
         job = self.new_job()

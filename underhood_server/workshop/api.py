@@ -18,9 +18,10 @@ router = Router()
 
 
 class SettingsOut(Schema):
-    """Settings and their version."""
+    """Settings and their version, and whether there is a logo."""
 
     version: int
+    logo: bool
     settings: WorkshopSettings
 
 
@@ -53,7 +54,7 @@ class LogoOut(Schema):
 
 def _out(workshop: Workshop) -> SettingsOut:
     settings = WorkshopSettings.model_validate(workshop.settings)
-    return SettingsOut(version=workshop.settings_version, settings=settings)
+    return SettingsOut(version=workshop.settings_version, settings=settings, logo=bool(workshop.logo))
 
 
 @router.get("", response=SettingsOut)

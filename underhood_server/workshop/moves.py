@@ -13,7 +13,6 @@ from underhood.document.job import JobDocument
 from underhood.document.shop_defaults import moved
 from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
-from underhood.finding import Severity
 from underhood_server.accounts.models import User, Workshop
 from underhood_server.jobs import recordings, services
 from underhood_server.jobs.models import Job
@@ -28,12 +27,11 @@ MOST = 60
 
 @dataclass(frozen=True)
 class Standing:
-    """How a job stands: volts at its first amplifier, watts of all, its worst flag."""
+    """How a job stands: volts at its first amplifier, watts of all, the texts of its flags."""
 
     terminal_v: float | None
     delivered_w: float | None
-    worst: Severity | None
-    worst_title: str
+    flags: list[str]
 
 
 @dataclass(frozen=True)
@@ -49,10 +47,8 @@ class JobMove:
 
 def _standing(job: JobDocument) -> Standing:
     result = forecast_of(job)
-    worst = result.flags[0] if result.flags else None
     watts = sum(each.delivered_w for each in result.amplifiers) if result.amplifiers else None
-    title = "" if worst is None else worst.title or worst.text
-    return Standing(result.terminal_v, watts, worst.severity if worst else None, title)
+    return Standing(result.terminal_v, watts, [flag.text for flag in result.flags])
 
 
 def _following(

@@ -1,5 +1,5 @@
-import { lazy } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 
 import { Frame } from "./frame/Frame";
 import { JobsPage } from "./jobs/JobsPage";
@@ -20,12 +20,27 @@ const JobPage = lazy(async () => ({ default: (await import("./job/JobPage")).Job
 const StartPage = lazy(async () => ({ default: (await import("./jobs/start/StartPage")).StartPage }));
 const PartsPage = lazy(async () => ({ default: (await import("./parts/PartsPage")).PartsPage }));
 const ShopPage = lazy(async () => ({ default: (await import("./shop/ShopPage")).ShopPage }));
+const PeoplePage = lazy(async () => ({ default: (await import("./people/PeoplePage")).PeoplePage }));
+const AccountPage = lazy(async () => ({ default: (await import("./people/AccountPage")).AccountPage }));
+const RecordsPage = lazy(async () => ({ default: (await import("./records/RecordsPage")).RecordsPage }));
+const DataPage = lazy(async () => ({ default: (await import("./data/DataPage")).DataPage }));
+const SheetPage = lazy(async () => ({ default: (await import("./sheet/SheetPage")).SheetPage }));
+const JoinPage = lazy(async () => ({ default: (await import("./session/JoinPage")).JoinPage }));
 const TonesPage = lazy(async () => ({ default: (await import("./tones/TonesPage")).TonesPage }));
 
 /** The whole interface: log-in, or the frame with one place in it. */
 export function App() {
   const session = useSession();
+  const location = useLocation();
   if (session.isPending) return null;
+  if (location.pathname.startsWith("/join/"))
+    return (
+      <Suspense>
+        <Routes>
+          <Route path="/join/:secret" element={<JoinPage />} />
+        </Routes>
+      </Suspense>
+    );
   if (!session.data?.username) return <LogInPage demo={session.data?.demo ?? false} />;
   return (
     <Routes>
@@ -33,6 +48,7 @@ export function App() {
         <Route path="/jobs" element={<JobsPage />} />
         <Route path="/jobs/new" element={<StartPage />} />
         <Route path="/jobs/:id" element={<JobPage />} />
+        <Route path="/jobs/:id/sheet" element={<SheetPage />} />
         <Route path="/jobs/:id/:station" element={<JobPage />} />
         <Route path="/bench" element={<BenchPage />} />
         <Route path="/bench/compare" element={<ComparePage />} />
@@ -43,6 +59,10 @@ export function App() {
         <Route path="/parts" element={<PartsPage />} />
         <Route path="/tones" element={<TonesPage />} />
         <Route path="/shop" element={<ShopPage />} />
+        <Route path="/shop/people" element={<PeoplePage />} />
+        <Route path="/shop/records" element={<RecordsPage />} />
+        <Route path="/shop/data" element={<DataPage />} />
+        <Route path="/shop/you" element={<AccountPage />} />
         <Route path="*" element={<Navigate to="/jobs" replace />} />
       </Route>
     </Routes>

@@ -220,26 +220,6 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/v1/amplifiers/{amplifier_id}/sheets/{sheet_id}/revisions/{version}/restored": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Restore Sheet
-     * @description A sheet as it was under an earlier version, saved as a new one.
-     */
-    post: operations["underhood_server_bench_amplifiers_api_restore_sheet"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
   "/api/v1/battery-tests": {
     parameters: {
       query?: never;
@@ -8924,14 +8904,6 @@ export interface components {
       watts: number;
     };
     /**
-     * RestoreSheet
-     * @description The version that something earlier is saved over.
-     */
-    RestoreSheet: {
-      /** Version */
-      version: number;
-    };
-    /**
      * Return
      * @description The ground return: the chassis, a cable of its own, or `none` for a strap, which is itself part of the return.
      */
@@ -9251,9 +9223,11 @@ export interface components {
     };
     /**
      * SettingsOut
-     * @description Settings and their version.
+     * @description Settings and their version, and whether there is a logo.
      */
     SettingsOut: {
+      /** Logo */
+      logo: boolean;
       settings: components["schemas"]["WorkshopSettings"];
       /** Version */
       version: number;
@@ -9791,17 +9765,15 @@ export interface components {
     };
     /**
      * Standing
-     * @description How a job stands: volts at its first amplifier, watts of all, its worst flag.
+     * @description How a job stands: volts at its first amplifier, watts of all, the texts of its flags.
      */
     Standing: {
       /** Delivered W */
       delivered_w: number | null;
+      /** Flags */
+      flags: string[];
       /** Terminal V */
       terminal_v: number | null;
-      /** Worst */
-      worst: ("act" | "caution" | "note") | null;
-      /** Worst Title */
-      worst_title: string;
     };
     /**
      * Start
@@ -10712,7 +10684,7 @@ export interface components {
        * @default thd1
        * @enum {string}
        */
-      criterion: "thd1" | "clip" | "burst" | "unstated";
+      criterion: "thd1" | "clip" | "burst";
       /**
        * Currency
        * @default EUR
@@ -11406,45 +11378,6 @@ export interface operations {
       403: components["responses"]["Problem403"];
       404: components["responses"]["Problem404"];
       405: components["responses"]["Problem405"];
-      413: components["responses"]["Problem413"];
-      422: components["responses"]["Problem422"];
-      500: components["responses"]["Problem500"];
-      503: components["responses"]["Problem503"];
-      507: components["responses"]["Problem507"];
-    };
-  };
-  underhood_server_bench_amplifiers_api_restore_sheet: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        amplifier_id: number;
-        sheet_id: number;
-        version: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RestoreSheet"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AmplifierOut"];
-        };
-      };
-      400: components["responses"]["Problem400"];
-      401: components["responses"]["Problem401"];
-      403: components["responses"]["Problem403"];
-      404: components["responses"]["Problem404"];
-      405: components["responses"]["Problem405"];
-      409: components["responses"]["Problem409"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];
       500: components["responses"]["Problem500"];

@@ -27,6 +27,7 @@ interface SheetDraft {
 function told({ rows, measuredOn, note }: SheetDraft) {
   return { rows, measured_on: measuredOn, note };
 }
+import { SheetRevisions } from "./SheetRevisions";
 
 interface Props {
   amplifier: AmplifierOut;
@@ -54,6 +55,7 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
   const setRows = (now: Cells[]) => kept.set({ ...kept.value, rows: now });
   const [way, setWay] = useState<OutputWay>(wayOf(stored));
   const [all, setAll] = useState(false);
+  const [earlier, setEarlier] = useState(false);
   const [opened, setOpened] = useState<number | null>(null);
   const save = useSaveSheet(amplifier, asNew);
   const settled = useSettled(rows);
@@ -107,10 +109,20 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
         <Button aria-pressed={all} onClick={() => setAll(!all)}>
           {all ? "Fewer columns" : "All columns"}
         </Button>
+        {sheet && <Button onClick={() => setEarlier(true)}>Earlier</Button>}
         <Button strong className="ml-auto" disabled={!changed || save.isPending} onClick={keep}>
           {save.isPending ? "Saving …" : changed ? "Save the sheet" : "Saved"}
         </Button>
       </div>
+      {earlier && sheet && (
+        <SheetRevisions
+          amplifier={amplifier.id}
+          sheet={sheet.id}
+          version={kept.version}
+          onBack={kept.set}
+          onClose={() => setEarlier(false)}
+        />
+      )}
       <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
       <SaveProblem
         error={save.error}

@@ -1,14 +1,17 @@
-import { Moon, Sun } from "lucide-react";
-import { Suspense, useRef, useState } from "react";
-import { NavLink, Outlet, useLocation } from "react-router";
+import { Moon, Search, Sun } from "lucide-react";
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import { Link, NavLink, Outlet, useLocation } from "react-router";
 
 import type { Session } from "../api/client";
 import { SignedOut } from "../session/SignedOut";
 import { useLogOut } from "../session/useSession";
 import { Region } from "../ui/Region";
+import { useKeys } from "../job/useKeys";
+import { FIND, find } from "../find/asked";
 import { useLanding } from "./useLanding";
 import { applyTheme, storedTheme } from "./theme";
 
+const KEYS = { "/": find };
 const PLACES = [
   ["/jobs", "Jobs"],
   ["/bench", "Bench"],
@@ -17,10 +20,19 @@ const PLACES = [
   ["/shop", "Shop"],
 ] as const;
 
+const FindBox = lazy(async () => ({ default: (await import("../find/FindBox")).FindBox }));
+
 /** The rail with the places, and the place that is open. */
 export function Frame({ session }: { session: Session }) {
   const [theme, setTheme] = useState(storedTheme);
   const logOut = useLogOut();
+  const [finding, setFinding] = useState(false);
+  useEffect(() => {
+    const find = () => setFinding(true);
+    window.addEventListener(FIND, find);
+    return () => window.removeEventListener(FIND, find);
+  }, []);
+  useKeys(KEYS);
   const { pathname } = useLocation();
   const page = useRef<HTMLElement>(null);
   useLanding(page, pathname);
@@ -59,15 +71,30 @@ export function Frame({ session }: { session: Session }) {
         ))}
         <div className="mt-auto flex flex-col pb-2 text-center text-xs max-sm:mt-0 max-sm:h-full max-sm:flex-row max-sm:pb-0">
           <button
+            onClick={() => setFinding(true)}
+            className="flex h-14 flex-col items-center justify-center gap-0.5 hover:bg-white/10 max-sm:w-12"
+          >
+            <Search size={16} aria-hidden />
+            Find
+          </button>
+          <button
             onClick={toggle}
             className="flex h-14 flex-col items-center justify-center gap-0.5 hover:bg-white/10 max-sm:w-14"
           >
             {theme === "daylight" ? <Moon size={16} aria-hidden /> : <Sun size={16} aria-hidden />}
             {theme === "daylight" ? "Garage" : "Daylight"}
           </button>
+          <Link
+            to="/shop/you"
+            title={`${session.role ?? ""} at ${session.workshop ?? ""}`}
+            className="grid min-h-11 place-items-center truncate px-1 leading-tight hover:bg-white/10 max-sm:hidden"
+          >
+            {session.username}
+            {session.role === "viewer" && <span>looks only</span>}
+          </Link>
           <button
             onClick={() => logOut.mutate()}
-            className="h-11 hover:bg-white/10 max-sm:h-full max-sm:w-14"
+            className="h-11 hover:bg-white/10 max-sm:hidden"
             title={session.workshop ?? ""}
           >
             Log out
@@ -82,6 +109,11 @@ export function Frame({ session }: { session: Session }) {
         </Region>
       </main>
       <SignedOut demo={session.demo} />
+      {finding && (
+        <Suspense>
+          <FindBox open onClose={() => setFinding(false)} />
+        </Suspense>
+      )}
     </div>
   );
 }

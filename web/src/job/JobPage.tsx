@@ -93,7 +93,6 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       e: () => change("basis.engine", next(ENGINES, engine)),
       b: () => play(next(PLAYED, played)),
       s: () => openSum(),
-      "/": () => void navigate("/jobs", { state: { find: true } }),
       n: () => void navigate("/jobs/new"),
       r: () => void navigate(`/jobs/${id}/proof?at=reading`),
       z: undo,

@@ -8,7 +8,7 @@ const KEYS = [
   ["s", "the sum of the focused figure, or of the first one"],
   ["z, Ctrl z", "undo"],
   ["Shift z, Ctrl y", "redo"],
-  ["/", "find a job"],
+  ["/", "find anything"],
   ["n", "a new job"],
   ["Esc", "leave a field, or close what stands over the page"],
   ["?", "this list"],

@@ -1,6 +1,6 @@
-import { History, Keyboard, Redo2, Undo2 } from "lucide-react";
+import { History, Keyboard, Printer, Redo2, Undo2 } from "lucide-react";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import { NavLink } from "react-router";
+import { Link, NavLink } from "react-router";
 
 import { Button } from "../ui/Button";
 import { ExportLink } from "./ExportLink";
@@ -48,6 +48,13 @@ export function StationNav({ id, station, work, onUndo, onRedo, onKeys }: Props)
         <Tool label="Undo" disabled={!work.canUndo} onClick={onUndo} icon={<Undo2 size={16} aria-hidden />} />
         <Tool label="Redo" disabled={!work.canRedo} onClick={onRedo} icon={<Redo2 size={16} aria-hidden />} />
         <Tool label="Earlier" onClick={() => setEarlier(true)} icon={<History size={16} aria-hidden />} />
+        <Link
+          to={`/jobs/${id}/sheet`}
+          className="hover:border-ink inline-flex h-11 items-center gap-2 rounded-sm border border-transparent px-3 font-medium"
+        >
+          <Printer size={16} aria-hidden />
+          <span className="max-xl:sr-only">Job sheet</span>
+        </Link>
         <ExportLink id={id} save={work.save} />
         <Tool label="Keys" onClick={onKeys} icon={<Keyboard size={16} aria-hidden />} />
       </div>

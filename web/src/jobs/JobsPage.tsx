@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useDeferredValue, useMemo, useRef, useState } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { useDeferredValue, useMemo, useState } from "react";
+import { useNavigate } from "react-router";
 
 import { api, data, fileForm, type Job, type JobLine } from "../api/client";
 import { usePages } from "../api/usePages";
@@ -33,8 +33,6 @@ const SHOWN = [["", "all jobs"] as const, ...STATES, ["archived", "archived"] as
 export function JobsPage() {
   const navigate = useNavigate();
   const client = useQueryClient();
-  const box = useRef<HTMLInputElement>(null);
-  const { state } = useLocation() as { state: { find?: boolean } | null };
   const { asked, ask } = useAsked();
   // The address follows what is typed when the page gets to it: a box that showed the address would lose letters.
   const [typed, setTyped] = useState(asked.search);
@@ -80,9 +78,7 @@ export function JobsPage() {
     onSuccess: again,
   });
   const { leaving, remove, bringBack, failed } = useRemoval(again);
-  useKeys(
-    useMemo(() => ({ "/": () => box.current?.focus(), n: () => void navigate("/jobs/new") }), [navigate]),
-  );
+  useKeys(useMemo(() => ({ n: () => void navigate("/jobs/new") }), [navigate]));
   const rows = jobs.rows?.filter((job) => job.id !== leaving?.id);
   const everything = search === "" && shown === "" && tag === "";
   const wrong = bring.error ?? copy.error ?? archive.error ?? failed;
@@ -105,8 +101,6 @@ export function JobsPage() {
       </div>
       <div className="mb-5 flex flex-wrap items-center gap-2" role="search">
         <Input
-          ref={box}
-          autoFocus={state?.find === true}
           type="search"
           aria-label="Find a job by its title, customer, plate or tag"
           placeholder="title, customer, plate or tag"

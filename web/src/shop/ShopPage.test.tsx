@@ -22,6 +22,7 @@ const STORED = {
   shelf: SHELF,
 };
 const slowly = (answer: unknown) => new Promise((done) => setTimeout(() => done(answer), 60));
+const NO_MOVES = { "POST /api/v1/workshop-settings/moves": () => ({ count: 0, jobs: [] }) };
 const stored = { version: 1, settings: STORED };
 interface Saved {
   version: number;
@@ -36,6 +37,7 @@ const saves = () =>
 describe("the workshop's settings", () => {
   it("can be changed only once they are there, so that a shelf is never saved without what is on it", async () => {
     serve({
+      ...NO_MOVES,
       "GET /api/v1/workshop-settings": () => slowly(stored),
       "PUT /api/v1/workshop-settings": accepted,
     });
@@ -51,6 +53,7 @@ describe("the workshop's settings", () => {
 
   it("keep what is changed while the save before is under way", async () => {
     serve({
+      ...NO_MOVES,
       "GET /api/v1/workshop-settings": () => stored,
       "PUT /api/v1/workshop-settings": (body: Saved) => slowly(accepted(body)),
     });
@@ -69,6 +72,7 @@ describe("the workshop's settings", () => {
 
   it("that are refused stay as they were typed, with the field and what is allowed", async () => {
     serve({
+      ...NO_MOVES,
       "GET /api/v1/workshop-settings": () => stored,
       "PUT /api/v1/workshop-settings": () =>
         new Refusal("shelf.0.size: 'O' is not a conductor size", "shelf.0.size"),
@@ -83,5 +87,39 @@ describe("the workshop's settings", () => {
     );
     expect((screen.getByLabelText("Size of cable 1") as HTMLInputElement).value).toBe("O");
     expect(screen.getByText("not saved yet")).toBeTruthy();
+  });
+});
+
+describe("a change of what jobs follow", () => {
+  const standing = { terminal_v: 12.43, delivered_w: 393.2, flags: ["below 12.5 V"] };
+  const moved = {
+    count: 2,
+    jobs: [
+      {
+        id: 7,
+        title: "Estate car",
+        version: 1,
+        before: standing,
+        after: { ...standing, flags: ["below 13 V"] },
+      },
+      { id: 9, title: "Van", version: 4, before: standing, after: standing },
+    ],
+  };
+
+  it("names the jobs, what their flags become, and moves those that are ticked with the save", async () => {
+    serve({
+      "GET /api/v1/workshop-settings": () => ({ ...stored, settings: { ...STORED, terminal_v: 12.5 } }),
+      "POST /api/v1/workshop-settings/moves": () => moved,
+      "PUT /api/v1/workshop-settings": accepted,
+    });
+    openPage(<ShopPage />);
+    await userEvent.type(await screen.findByLabelText("Hold at the amplifier, V"), "{Backspace}9");
+    expect(await screen.findByText("2 open jobs follow the shop in this")).toBeTruthy();
+    expect(screen.getByText("＋ below 13 V")).toBeTruthy();
+    expect(screen.getByText("− below 12.5 V")).toBeTruthy();
+    await userEvent.click(screen.getByLabelText("Van"));
+    await userEvent.click(screen.getByRole("button", { name: "Save" }));
+    await screen.findByText("✓ saved");
+    expect(asked.at(-1)?.[1]).toMatchObject({ move: [9], settings: { terminal_v: 12.9 } });
   });
 });

@@ -1,3 +1,5 @@
+import { useState } from "react";
+
 import type { StockLine, WorkshopSettings } from "../api/client";
 import { BroughtBack } from "../drafts/BroughtBack";
 import { SaveProblem } from "../drafts/SaveProblem";
@@ -6,9 +8,13 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Complaint } from "../ui/Complaint";
 import { NumberBox } from "../ui/NumberBox";
+import { Logo } from "./Logo";
+import { Moves } from "./Moves";
 import { Shelf } from "./Shelf";
+import { ShopNav } from "./ShopNav";
 import { readShop, useSaveShop, useStoredShop, type StoredShop } from "./useShop";
 import { Input } from "../ui/Input";
+import { Select } from "../ui/Select";
 
 const SIZES = [
   ["awg", "AWG"],
@@ -18,6 +24,63 @@ const LENGTHS = [
   ["m", "metres"],
   ["ft", "feet"],
 ] as const;
+
+const CRITERIA = [
+  ["thd1", "1 % THD"],
+  ["clip", "onset of clipping"],
+  ["burst", "burst"],
+] as const;
+const PROGRAMMES = [
+  ["tone", "full tone"],
+  ["burst", "burst"],
+  ["everyday", "everyday music"],
+  ["bass_heavy", "bass-heavy music"],
+  ["held_bass", "held bass"],
+] as const;
+const FUSES = [
+  ["cable", "the cable"],
+  ["amplifier", "the cable, as the amplifier's own"],
+] as const;
+const LOADS = [
+  ["box", "into the box"],
+  ["resistor", "into a resistor"],
+  ["mean", "mean of both"],
+] as const;
+const PAPERS = [
+  ["a4", "A4"],
+  ["letter", "Letter"],
+] as const;
+const DATES = [
+  ["iso", "2026-11-27"],
+  ["dmy", "27.11.2026"],
+  ["mdy", "11/27/2026"],
+] as const;
+
+interface PickedProps<T extends string> {
+  label: string;
+  value: T;
+  options: readonly (readonly [T, string])[];
+  onChange: (value: T) => void;
+}
+
+function Picked<T extends string>({ label, value, options, onChange }: PickedProps<T>) {
+  return (
+    <label className="text-soft text-sm">
+      {label}
+      <Select
+        className="block"
+        value={value}
+        onChange={(event) => onChange(options.find(([key]) => key === event.target.value)?.[0] ?? value)}
+      >
+        {options.map(([key, words]) => (
+          <option key={key} value={key}>
+            {words}
+          </option>
+        ))}
+      </Select>
+    </label>
+  );
+}
 
 /** The workshop's settings: its units, what it cuts, and the cable on its shelf. */
 export function ShopPage() {
@@ -35,98 +98,194 @@ function Settings({ stored }: { stored: StoredShop }) {
   const save = useSaveShop();
   const kept = useKept("shop", { version: stored.version, document: stored.settings });
   const { value: shop, version, changed } = kept;
+  const [moving, setMoving] = useState<number[]>([]);
   const change = (part: Partial<WorkshopSettings>) => kept.set({ ...shop, ...part });
   const keep = () =>
-    save.mutate({ version, settings: shop }, { onSuccess: (answer) => kept.saved(shop, answer.version) });
+    save.mutate(
+      { version, settings: shop, move: moving },
+      {
+        onSuccess: (answer) => {
+          kept.saved(shop, answer.version);
+          setMoving([]);
+        },
+      },
+    );
   return (
-    <div className="mx-auto max-w-5xl px-8 py-5">
-      <div className="mb-4 flex items-center justify-between gap-3">
-        <h1 className="text-2xl font-bold">Shop</h1>
-        <div className="flex items-center gap-3">
-          <span role="status" className="text-soft text-sm">
-            {changed ? "not saved yet" : save.isSuccess ? "✓ saved" : ""}
-          </span>
-          <Button strong disabled={!changed || save.isPending} onClick={keep}>
-            Save
-          </Button>
+    <>
+      <ShopNav />
+      <div className="mx-auto max-w-5xl px-8 py-5 max-md:px-4">
+        <div className="mb-4 flex items-center justify-between gap-3">
+          <h1 className="text-2xl font-bold">Shop</h1>
+          <div className="flex items-center gap-3">
+            <span role="status" className="text-soft text-sm">
+              {changed ? "not saved yet" : save.isSuccess ? "✓ saved" : ""}
+            </span>
+            <Button strong disabled={!changed || save.isPending} onClick={keep}>
+              Save
+            </Button>
+          </div>
         </div>
-      </div>
-      <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
-      <SaveProblem
-        error={save.error}
-        base={kept.base}
-        mine={shop}
-        read={async () => {
-          const { version, settings } = await readShop();
-          return { version, document: settings };
-        }}
-        onSettle={(settled, version) => {
-          kept.settle(settled, version);
-          save.reset();
-        }}
-      />
-      <section aria-label="Units" className="mb-6">
-        <h2 className="mb-2">Units that come first</h2>
-        <div className="flex flex-wrap gap-6">
-          <Choice
-            label="Cable sizes in"
-            value={shop.sizes}
-            options={SIZES}
-            onChange={(sizes) => change({ sizes })}
-          />
-          <Choice
-            label="Lengths in"
-            value={shop.lengths}
-            options={LENGTHS}
-            onChange={(lengths) => change({ lengths })}
-          />
-        </div>
-        <p className="text-soft mt-1 text-sm">The schedule always shows both.</p>
-      </section>
-      <section aria-label="Cutting" className="mb-6">
-        <h2 className="mb-2">Cut longer than the way</h2>
-        <div className="flex flex-wrap items-end gap-4">
-          <NumberBox
-            label="For bends"
-            unit="%"
-            value={Math.round(shop.cut_share * 1000) / 10}
-            onChange={(percent) => change({ cut_share: percent / 100 })}
-          />
-          <NumberBox
-            label="For both ends"
-            unit="m"
-            value={shop.cut_ends_m}
-            onChange={(cut_ends_m) => change({ cut_ends_m })}
-          />
-          <label className="block">
-            <span className="text-soft block text-sm">Currency</span>
-            <Input
-              className="figure w-20"
-              maxLength={3}
-              value={shop.currency}
-              onChange={(event) => change({ currency: event.target.value.toUpperCase() })}
+        <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
+        <SaveProblem
+          error={save.error}
+          base={kept.base}
+          mine={shop}
+          read={async () => {
+            const { version, settings } = await readShop();
+            return { version, document: settings };
+          }}
+          onSettle={(settled, version) => {
+            kept.settle(settled, version);
+            save.reset();
+          }}
+        />
+        <section aria-label="Units" className="mb-6">
+          <h2 className="mb-2">Units that come first</h2>
+          <div className="flex flex-wrap gap-6">
+            <Choice
+              label="Cable sizes in"
+              value={shop.sizes}
+              options={SIZES}
+              onChange={(sizes) => change({ sizes })}
             />
-          </label>
-        </div>
-      </section>
-      <section aria-label="Quotes" className="mb-6">
-        <h2 className="mb-2">Quotes</h2>
-        <div className="flex flex-wrap items-end gap-4">
-          <NumberBox
-            label="Tax on top"
-            unit="%"
-            value={Math.round(shop.tax_share * 1e5) / 1e3}
-            onChange={(percent) => change({ tax_share: percent / 100 })}
-          />
-          <NumberBox
-            label="Valid for"
-            unit="days"
-            value={shop.quote_days}
-            onChange={(days) => change({ quote_days: Math.round(days) })}
-          />
-        </div>
-      </section>
-      <Shelf shop={shop} onChange={(shelf: StockLine[]) => change({ shelf })} />
-    </div>
+            <Choice
+              label="Lengths in"
+              value={shop.lengths}
+              options={LENGTHS}
+              onChange={(lengths) => change({ lengths })}
+            />
+          </div>
+          <p className="text-soft mt-1 text-sm">The schedule always shows both.</p>
+        </section>
+        <section aria-label="Cutting" className="mb-6">
+          <h2 className="mb-2">Cut longer than the way</h2>
+          <div className="flex flex-wrap items-end gap-4">
+            <NumberBox
+              label="For bends"
+              unit="%"
+              value={Math.round(shop.cut_share * 1000) / 10}
+              onChange={(percent) => change({ cut_share: percent / 100 })}
+            />
+            <NumberBox
+              label="For both ends"
+              unit="m"
+              value={shop.cut_ends_m}
+              onChange={(cut_ends_m) => change({ cut_ends_m })}
+            />
+            <label className="block">
+              <span className="text-soft block text-sm">Currency</span>
+              <Input
+                className="figure w-20"
+                maxLength={3}
+                value={shop.currency}
+                onChange={(event) => change({ currency: event.target.value.toUpperCase() })}
+              />
+            </label>
+          </div>
+        </section>
+        <section aria-label="Quotes" className="mb-6">
+          <h2 className="mb-2">Quotes</h2>
+          <div className="flex flex-wrap items-end gap-4">
+            <NumberBox
+              label="Tax on top"
+              unit="%"
+              value={Math.round(shop.tax_share * 1e5) / 1e3}
+              onChange={(percent) => change({ tax_share: percent / 100 })}
+            />
+            <NumberBox
+              label="An hour of labour"
+              unit={shop.currency}
+              value={shop.labour_per_hour ?? 0}
+              onChange={(price) => change({ labour_per_hour: price > 0 ? price : null })}
+            />
+            <NumberBox
+              label="Valid for"
+              unit="days"
+              value={shop.quote_days}
+              onChange={(days) => change({ quote_days: Math.round(days) })}
+            />
+          </div>
+        </section>
+        <section aria-label="What a job begins with" className="mb-6">
+          <h2 className="mb-2">What a job begins with</h2>
+          <div className="flex flex-wrap items-end gap-4">
+            <NumberBox
+              label="Hold at the amplifier"
+              unit="V"
+              value={shop.terminal_v}
+              onChange={(terminal_v) => change({ terminal_v })}
+            />
+            <NumberBox
+              label="Drop allowed on the way"
+              unit="V"
+              value={shop.drop_v}
+              onChange={(drop_v) => change({ drop_v })}
+            />
+            <Picked
+              label="Output that counts"
+              value={shop.criterion}
+              options={CRITERIA}
+              onChange={(criterion) => change({ criterion })}
+            />
+            <Picked
+              label="Sized for"
+              value={shop.programme}
+              options={PROGRAMMES}
+              onChange={(programme) => change({ programme })}
+            />
+          </div>
+          <p className="text-soft mt-1 text-sm">
+            A job keeps its own; it follows the shop where it has the shop&apos;s.
+          </p>
+        </section>
+        {changed && <Moves shop={shop} moving={moving} onMoving={setMoving} />}
+        <section aria-label="Cable and fuse" className="mb-6">
+          <h2 className="mb-2">Cable, fuse, watts</h2>
+          <div className="flex flex-wrap items-end gap-4">
+            <NumberBox
+              label="Cable carries more by"
+              unit="%"
+              value={Math.round(shop.cable_margin * 1000) / 10}
+              onChange={(percent) => change({ cable_margin: percent / 100 })}
+            />
+            <Picked
+              label="A fuse is for"
+              value={shop.fuse}
+              options={FUSES}
+              onChange={(fuse) => change({ fuse })}
+            />
+            <Picked
+              label="Watts on a job sheet"
+              value={shop.load}
+              options={LOADS}
+              onChange={(load) => change({ load })}
+            />
+          </div>
+          <p className="text-soft mt-1 text-sm">
+            A fuse always protects the cable; by the other school it is no smaller than the amplifier&apos;s
+            own, where the cable allows that.
+          </p>
+        </section>
+        <section aria-label="Paper" className="mb-6">
+          <h2 className="mb-2">Paper</h2>
+          <div className="flex flex-wrap items-end gap-6">
+            <Choice
+              label="Size"
+              value={shop.paper}
+              options={PAPERS}
+              onChange={(paper) => change({ paper })}
+            />
+            <Choice
+              label="Dates"
+              value={shop.dates}
+              options={DATES}
+              onChange={(dates) => change({ dates })}
+            />
+          </div>
+          <Logo stored={stored.logo ?? false} />
+        </section>
+        <Shelf shop={shop} onChange={(shelf: StockLine[]) => change({ shelf })} />
+      </div>
+    </>
   );
 }

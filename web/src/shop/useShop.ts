@@ -5,6 +5,7 @@ import { api, data, type WorkshopSettings } from "../api/client";
 export interface StoredShop {
   version: number;
   settings: WorkshopSettings;
+  logo?: boolean;
 }
 
 /** What is shown by until the workshop's own settings have arrived. */
@@ -16,6 +17,16 @@ const USUAL: WorkshopSettings = {
   currency: "EUR",
   tax_share: 0,
   quote_days: 30,
+  labour_per_hour: null,
+  terminal_v: 12.5,
+  drop_v: 0.5,
+  criterion: "thd1",
+  programme: "tone",
+  load: "box",
+  fuse: "cable",
+  cable_margin: 0,
+  paper: "a4",
+  dates: "iso",
   shelf: [],
 };
 
@@ -41,10 +52,12 @@ export function useShop(): WorkshopSettings {
 export function useSaveShop() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: async (shop: StoredShop) =>
+    mutationFn: async (shop: { version: number; settings: WorkshopSettings; move: number[] }) =>
       data(await api.PUT("/api/v1/workshop-settings", { body: shop })) as StoredShop,
-    onSuccess: (shop) => {
+    onSuccess: (shop, { move }) => {
       client.setQueryData(["shop"], shop);
+      if (move.length > 0) void client.invalidateQueries({ queryKey: ["jobs"] });
+      client.removeQueries({ queryKey: ["job-starts"] });
       for (const key of ["cable-plan", "cable-choices", "cable-schedule", "quote"])
         client.removeQueries({ queryKey: [key] });
     },

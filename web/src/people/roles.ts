@@ -1,0 +1,12 @@
+import type { Role } from "../api/client";
+
+/** What each role may do, in words. */
+export const ROLES: readonly (readonly [Role, string, string])[] = [
+  ["viewer", "viewer", "looks at everything and asks any question"],
+  ["installer", "installer", "changes jobs, bench, parts and readings"],
+  ["owner", "owner", "also people, settings and the whole workshop's data"],
+];
+
+export function roleWords(role: Role | null | undefined): string {
+  return ROLES.find(([key]) => key === role)?.[1] ?? "";
+}
