@@ -39,10 +39,11 @@ demo: .venv/.ready $(INTERFACE)
 	@echo "Under Hood's demo is at http://$(DEMO_ADDRESS)/ (stop it with Ctrl-C)"
 	UNDERHOOD_DEMO=1 $(PY) manage.py serve --bind $(DEMO_ADDRESS)
 
-# A workshop of your own; `manage.py newworkshop` makes its first person.
+# A workshop of your own, in var/; `manage.py createworkshop NAME USER` makes its first person (docs/serving.md).
+BIND ?= $(DEMO_ADDRESS)
 serve: .venv/.ready $(INTERFACE)
 	$(PY) manage.py migrate --verbosity 0
-	$(PY) manage.py serve --bind $(DEMO_ADDRESS)
+	$(PY) manage.py serve --bind $(BIND)
 
 # Debian's Chromium drives the browser tests, ngspice checks circuits, pdftotext reads the PDFs, which Pango sets. As root
 # they are installed; otherwise say what is missing.

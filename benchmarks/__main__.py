@@ -10,7 +10,7 @@ import django
 
 django.setup()
 
-from benchmarks import accuracy, bands, interface, plans, speed  # noqa: E402 - Django must be set up first
+from benchmarks import accuracy, bands, interface, people, plans, speed  # noqa: E402 - Django must be set up first
 from underhood.amplifier import sheet_csv  # noqa: E402
 from underhood_server.demo.services import DATA  # noqa: E402
 
@@ -32,6 +32,7 @@ def main() -> None:
     speed.show()
     plans.show()
     interface.show()
+    people.show()
 
 
 if __name__ == "__main__":

@@ -24,8 +24,9 @@ from typing import Any, NamedTuple
 
 JOBS, AMPLIFIERS, RUNS = 2000, 500, 20
 PEOPLE, SECONDS = 20, 60.0
-THINKS_S = 0.35
-"""Between a person's questions: somebody who types a value, and looks at what it did."""
+THINKS_S = 0.5
+"""Twice between a person's changes: somebody who types a value and looks at what it did, once a second."""
+SETTLES_S = 4.0
 NAME, PASSWORD = "load", "a password for the load alone"
 GOALS_MS = {"forecast": 250, "save": 250, "list": 50, "read": 250}
 FILL = """
@@ -128,16 +129,18 @@ def one_person(port: int, number: int, seconds: float) -> tuple[list[Asked], int
     job = person.ask("read", "GET", f"/jobs/{lines[number % len(lines)]['id']}")
     number_of, version, document = job["id"], job["version"], job["document"]
     kept = document["title"]
+    time.sleep(SETTLES_S + 2 * number * THINKS_S / PEOPLE)  # everybody has logged in, and nobody in step
+    person.asked.clear()
     until = time.monotonic() + seconds
-    time.sleep(number * THINKS_S / PEOPLE)
     turn = 0
     while time.monotonic() < until:
         turn += 1
         document["basis"]["tone_hz"] = 30 + (turn * 7 + number) % 40 + turn / 1000
+        if turn % 3 == 0:
+            document["title"] = f"Person {number}, turn {turn}"
         person.ask("forecast", "POST", "/forecasts", {"document": document})
         time.sleep(THINKS_S)
         if turn % 3 == 0:
-            document["title"] = f"Person {number}, turn {turn}"
             saved = person.ask("save", "PUT", f"/jobs/{number_of}", {"version": version, "document": document})
             if "version" in saved and person.asked[-1].status == 200:
                 version, kept = saved["version"], document["title"]
@@ -185,11 +188,11 @@ def show(seconds: float = SECONDS) -> None:
     print(f"  {'':<24}{'asked':>8}{'median':>9}{'95 %':>9}{'99 %':>9}{'goal':>7}{'kB':>7}{'errors':>8}")
     with served() as port:
         _warm(port)
-        for words, besides in (("alone", False), ("with plan and archive", True)):
-            if besides:
+        for words, people in (("one person", 1), ("all", PEOPLE), ("plan, archive too", PEOPLE)):
+            if words.startswith("plan"):
                 _besides(port)
-            with ProcessPoolExecutor(PEOPLE) as pool:
-                found = list(pool.map(one_person, [port] * PEOPLE, range(PEOPLE), [seconds] * PEOPLE))
+            with ProcessPoolExecutor(people) as pool:
+                found = list(pool.map(one_person, [port] * people, range(people), [seconds] * people))
             asked = [each for person, _, _ in found for each in person]
             for what, goal in GOALS_MS.items():
                 _line(f"{words}: {what}", [each for each in asked if each.what == what], goal)

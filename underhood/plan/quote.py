@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from underhood.document.csv_table import harmless
 from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
 from underhood.plan.steps import LABOUR, Step
@@ -78,9 +79,8 @@ def quote_csv(told: Quote) -> str:
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(["name", "amount", "unit", f"price_{told.currency}", f"cost_{told.currency}"])
-    rows.writerows(
-        [line.name, f"{line.amount:g}", line.unit, f"{line.price:.2f}", f"{line.cost:.2f}"] for line in told.lines
-    )
+    for line in told.lines:
+        rows.writerow([harmless(line.name), f"{line.amount:g}", line.unit, f"{line.price:.2f}", f"{line.cost:.2f}"])
     rows.writerow(["Net", "", "", "", f"{told.net:.2f}"])
     rows.writerow([f"Tax {told.tax_share:.4g}", "", "", "", f"{told.tax:.2f}"])
     rows.writerow(["Total", "", "", "", f"{told.total:.2f}"])

@@ -88,12 +88,12 @@ TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIR
 
 CACHES = {
     "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
-    # Forecasts of some 40 kB each, in each server process.
+    # Forecasts of some 40 kB each, shared by the server's processes, readable by their owner alone.
     "results": {
-        "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
-        "LOCATION": "results",
+        "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
+        "LOCATION": DATA_DIR / "results",
         "TIMEOUT": 3600,
-        "OPTIONS": {"MAX_ENTRIES": 200},
+        "OPTIONS": {"MAX_ENTRIES": 400},
     },
 }
 

@@ -107,7 +107,7 @@ def read_job(request: HttpRequest, job_id: Id) -> JobOut:
 def save_job(request: HttpRequest, job_id: Id, payload: SaveJob) -> JobOut:
     """Save a document over the version it was changed from."""
     saved = services.save_job(job_of(request, job_id), payload.version, payload.document, _user(request))
-    return _job_out(saved)
+    return JobOut(id=saved.pk, version=saved.version, updated_at=saved.updated_at, document=saved.document, problems=[])
 
 
 @router.put("/{job_id}/archived", response=JobLine)

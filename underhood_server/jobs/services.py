@@ -49,7 +49,7 @@ def create_job(workshop: Workshop, document: JobDocument, user: User | None) -> 
     result = forecast_of(document)
     document = recordings.apart(workshop, document)
     job = Job(workshop=workshop, title=document.title, document=document.document())
-    job.summary = summaries.made(KIND, job, result)
+    job.summary = summaries.made(KIND, job, result, document)
     with transaction.atomic():
         job.save()
         _revised(job, user)
@@ -57,12 +57,13 @@ def create_job(workshop: Workshop, document: JobDocument, user: User | None) -> 
     return job
 
 
-def summary(job: Job, result: ForecastResult | None = None) -> dict[str, Any]:
+def summary(job: Job, result: ForecastResult | None = None, document: JobDocument | None = None) -> dict[str, Any]:
     """What a list shows of a job. Raises BadInput for a document that cannot be read.
 
-    result   its forecast, where that was made already
+    result     its forecast, where that was made already
+    document   its document, where that was read already
     """
-    document = upgrade.read_document(job.document)
+    document = document or upgrade.read_document(job.document)
     return {
         "amplifiers": [amplifier.name for amplifier in document.amplifiers],
         "amplifier_ids": [amplifier.id for amplifier in document.amplifiers],
@@ -104,7 +105,7 @@ def save_job(job: Job, version: int, document: JobDocument, user: User | None) -
     if plain == job.document and version == job.version:
         return job
     job.title, job.document = document.title, plain
-    job.summary, job.updated_at = summaries.made(KIND, job, result), timezone.now()
+    job.summary, job.updated_at = summaries.made(KIND, job, result, document), timezone.now()
     with transaction.atomic():
         job.version = save_over(
             Job.objects.filter(workshop=job.workshop_id),

@@ -19,6 +19,7 @@ from underhood.proof.test_card import TestCard, test_card
 from underhood_server.accounts.permission import VIEWER
 from underhood_server.accounts.services import workshop_of
 from underhood_server.api.heavy import heavy
+from underhood_server.api.problems import Problem
 from underhood_server.jobs import recordings
 from underhood_server.jobs.api import job_of
 from underhood_server.jobs.schemas import DocumentIn
@@ -44,14 +45,14 @@ def create_test_card(request: HttpRequest, payload: DocumentIn) -> TestCard:
     return test_card(payload.document)
 
 
-@router.post("/proofs", response=ProofOut)
+@router.post("/proofs", response={200: ProofOut, 404: Problem})
 def create_proof(request: HttpRequest, payload: ProofIn) -> ProofOut:
     """The readings of a job against a document, and the document corrected by them."""
     rows = list(services.counting(job_of(request, payload.job)))
     return ProofOut(result=services.proof_of(payload.document, rows), ids=[each.pk for each in rows])
 
 
-@router.post("/proofs/accepted", response=JobDocument)
+@router.post("/proofs/accepted", response={200: JobDocument, 404: Problem})
 def accept_corrections(request: HttpRequest, payload: AcceptIn) -> JobDocument:
     """The document with what the readings told written into it as measured."""
     job = job_of(request, payload.job)

@@ -14145,6 +14145,7 @@ export interface operations {
       400: components["responses"]["Problem400"];
       401: components["responses"]["Problem401"];
       403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
       405: components["responses"]["Problem405"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];
@@ -14178,6 +14179,7 @@ export interface operations {
       400: components["responses"]["Problem400"];
       401: components["responses"]["Problem401"];
       403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
       405: components["responses"]["Problem405"];
       413: components["responses"]["Problem413"];
       422: components["responses"]["Problem422"];
