@@ -56,7 +56,7 @@ export function StationNav({ id, station, work, onUndo, onRedo, onKeys }: Props)
           <span className="max-xl:sr-only">Job sheet</span>
         </Link>
         <ExportLink id={id} save={work.save} />
-        <Tool label="Keys" onClick={onKeys} icon={<Keyboard size={16} aria-hidden />} />
+        <Tool label="Keys" className="max-lg:hidden" onClick={onKeys} icon={<Keyboard size={16} aria-hidden />} />
       </div>
       {earlier && <Revisions onClose={() => setEarlier(false)} />}
     </nav>
@@ -67,12 +67,13 @@ interface ToolProps {
   label: string;
   icon: ReactNode;
   disabled?: boolean;
+  className?: string;
   onClick: () => void;
 }
 
-function Tool({ label, icon, ...rest }: ToolProps) {
+function Tool({ label, icon, className = "", ...rest }: ToolProps) {
   return (
-    <Button {...rest} className="border-transparent bg-transparent px-3">
+    <Button {...rest} className={`border-transparent bg-transparent px-3 ${className}`}>
       {icon}
       <span className="max-xl:sr-only">{label}</span>
     </Button>
