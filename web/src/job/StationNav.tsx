@@ -56,7 +56,12 @@ export function StationNav({ id, station, work, onUndo, onRedo, onKeys }: Props)
           <span className="max-xl:sr-only">Job sheet</span>
         </Link>
         <ExportLink id={id} save={work.save} />
-        <Tool label="Keys" className="max-lg:hidden" onClick={onKeys} icon={<Keyboard size={16} aria-hidden />} />
+        <Tool
+          label="Keys"
+          className="max-lg:hidden"
+          onClick={onKeys}
+          icon={<Keyboard size={16} aria-hidden />}
+        />
       </div>
       {earlier && <Revisions onClose={() => setEarlier(false)} />}
     </nav>
