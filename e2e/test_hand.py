@@ -135,6 +135,26 @@ class InTheHand(BrowserTest):
         self.saved()
         self.assertEqual([self.stored()["title"], failing["left"]], ["Sent at the third try", 0])
 
+    def test_a_full_disk_is_told_and_what_was_typed_is_kept_over_a_reload_and_saved_when_there_is_room(self) -> None:
+        self.open()
+        full = {"detail": "The workshop's disk is full: nothing was saved.", "status": 507}
+        address = "**/api/v1/jobs/*"
+
+        def no_room(route: Route) -> None:
+            if route.request.method == "PUT":
+                route.fulfill(status=507, json=full)
+            else:
+                route.continue_()
+
+        self.page.route(address, no_room)
+        self.title().fill("Typed on a full disk")
+        expect(self.page.get_by_role("status").filter(has_text="disk is full")).to_be_visible()
+        self.page.reload()
+        expect(self.title()).to_have_value("Typed on a full disk")
+        self.page.unroute(address)
+        self.saved()
+        self.assertEqual(self.stored()["title"], "Typed on a full disk")
+
     def test_an_address_that_nobody_knows_says_so(self) -> None:
         self.page.goto(f"{self.live_server_url}/jobs/{self.job.pk}/nowhere")
         expect(self.page.get_by_role("alert")).to_contain_text('no place called "nowhere"')

@@ -108,7 +108,7 @@ class NoRoom(WorkshopTest):
             ("query_only = ON", "query_only = OFF", 503, "cannot be written"),
         ):
             changed = {**document(), "notes": "x" * 1900, "title": "Not to be kept"}
-            with connection.cursor() as cursor:
+            with connection.cursor() as cursor, self.assertLogs("underhood_server.api.problems", "ERROR"):
                 cursor.execute(f"PRAGMA {pragma}")
                 self.client.raise_request_exception = False
                 body = json.dumps({"document": changed})

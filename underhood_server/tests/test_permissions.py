@@ -19,6 +19,7 @@ NOBODY = {
     "post /invitations/asked",
     "post /invitations/accepted",
     "get /health",
+    "get /job-schema",
 }
 """Without a log-in."""
 OWNER = {

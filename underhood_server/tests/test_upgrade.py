@@ -127,6 +127,15 @@ class EarlierDatabases(unittest.TestCase):
         found = Upgraded("third", self.folder).everything()
         jobs = {line["title"]: line for line in found["jobs"]["items"]}
         self.assertEqual(sorted(jobs), ["Electric van, no engine", "Estate car, changed by hand"])
+        with sqlite3.connect(Path(self.folder) / "demo.sqlite3") as database:
+            words = "FROM find_words WHERE find_words MATCH 'electric'"
+            tables = ("FROM bench_sheet", "FROM bench_sheetrevision", words)
+            sheets, kept, found_words = (database.execute(f"SELECT count(*) {each}").fetchone() for each in tables)
+            roles = {role for (role,) in database.execute("SELECT role FROM accounts_user")}
+            named = "SELECT count(*) FROM jobs_revision WHERE saved_by_id IS NOT NULL AND saved_by_name = ''"
+            self.assertEqual(database.execute(named).fetchone(), (0,))
+        database.close()
+        self.assertEqual((sheets, roles, found_words), (kept, {"owner"}, (1,)))
         told = [(each["archived"], each["summary"]["customer"], each["summary"]["tags"]) for each in jobs.values()]
         self.assertEqual(told, [(False, "", [])] * 2)
         self.assertEqual(jobs["Estate car, changed by hand"]["summary"]["state"], "planned")

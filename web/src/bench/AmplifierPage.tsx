@@ -11,6 +11,7 @@ import { ClaimsView } from "./ClaimsView";
 import { CurvesView } from "./CurvesView";
 import { ReadingsView } from "./ReadingsView";
 import { RecordView } from "./record/RecordView";
+import { RemoveFromBench } from "./RemoveFromBench";
 import { StiffnessView } from "./StiffnessView";
 import { useAmplifier } from "./useAmplifier";
 import { Select } from "../ui/Select";
@@ -149,6 +150,7 @@ function SheetChoice({ amplifier, asNew, onSheet, onNew }: SheetChoiceProps) {
       >
         Export the sheet
       </a>
+      <RemoveFromBench amplifier={amplifier} asNew={asNew} onSheet={onSheet} />
     </div>
   );
 }

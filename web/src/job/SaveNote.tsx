@@ -18,7 +18,9 @@ export function SaveNote({ work }: { work: Work }) {
       ? "not saved: see what is refused below"
       : "all saved but the value that is refused below",
     conflict: "not saved: this job was saved elsewhere meanwhile",
-    offline: "no answer from the server: kept in this browser, sent when it is back",
+    offline: saving?.why
+      ? `${saving.why} Kept in this browser, and sent again.`
+      : "no answer from the server: kept in this browser, sent when it is back",
     "signed out": "logged out: kept in this browser, sent when you log in",
   }[save];
   const trouble = save === "conflict" || save === "offline" || save === "signed out";

@@ -143,17 +143,18 @@ describe("a job in the list", () => {
   };
   const deleted = () => asked.map(([route]) => route).filter((route) => route.startsWith("DELETE"));
 
-  it("is deleted a moment later, or at once when the page is left, and can be taken back until then", async () => {
-    serve(routes);
-    const page = openPage(<JobsPage />);
+  it("is removed only after it was asked for, and can be put back at once", async () => {
+    serve({ ...routes, "POST /api/v1/removed/job/2/put-back": () => null });
+    openPage(<JobsPage />);
     await userEvent.click(await screen.findByRole("button", { name: "Delete Job 1" }));
-    expect(screen.queryByRole("link", { name: "Job 1" })).toBeNull();
-    await userEvent.click(screen.getByRole("button", { name: "Undo" }));
-    expect(screen.getByRole("link", { name: "Job 1" })).toBeTruthy();
-    await userEvent.click(screen.getByRole("button", { name: "Delete Job 2" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Keep" }));
     expect(deleted()).toEqual([]);
-    page.unmount();
-    await waitFor(() => expect(deleted()).toEqual(["DELETE /api/v1/jobs/2"]));
+    await userEvent.click(screen.getByRole("button", { name: "Delete Job 2" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Remove" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Put it back" }));
+    await waitFor(() => expect(screen.queryByText("Job 2 was removed.")).toBeNull());
+    const routesAsked = asked.map(([route]) => route).filter((route) => !route.startsWith("GET"));
+    expect(routesAsked).toEqual(["DELETE /api/v1/jobs/2", "POST /api/v1/removed/job/2/put-back"]);
   });
 
   it("is put away and taken out of the archive", async () => {

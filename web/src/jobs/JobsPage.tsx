@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { api, data, fileForm, type Job, type JobLine } from "../api/client";
 import { usePages } from "../api/usePages";
 import { useKeys } from "../job/useKeys";
+import { AskRemove } from "../ui/AskRemove";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { FileButton } from "../ui/FileButton";
@@ -77,11 +78,11 @@ export function JobsPage() {
     },
     onSuccess: again,
   });
-  const { leaving, remove, bringBack, failed } = useRemoval(again);
+  const removal = useRemoval(again);
   useKeys(useMemo(() => ({ n: () => void navigate("/jobs/new") }), [navigate]));
-  const rows = jobs.rows?.filter((job) => job.id !== leaving?.id);
+  const { rows } = jobs;
   const everything = search === "" && shown === "" && tag === "";
-  const wrong = bring.error ?? copy.error ?? archive.error ?? failed;
+  const wrong = bring.error ?? copy.error ?? archive.error ?? removal.failed;
   return (
     <div className="mx-auto max-w-6xl px-8 py-6 max-md:px-4">
       <div className="mb-4 flex flex-wrap items-center justify-between gap-3">
@@ -138,14 +139,21 @@ export function JobsPage() {
         {tag && <Button onClick={() => ask({ tag: "" })}>Tagged {tag}: show all</Button>}
       </div>
       {wrong && <Complaint>{wrong.message}</Complaint>}
-      {leaving && (
+      {removal.removed && (
         <p role="status" className="bg-sheet border-rule mb-3 flex flex-wrap items-center gap-3 border px-3">
-          {leaving.title} is being deleted.
-          <Button className="my-1.5" onClick={bringBack}>
-            Undo
+          {removal.removed.title} was removed.
+          <Button className="my-1.5" onClick={removal.bringBack}>
+            Put it back
           </Button>
         </p>
       )}
+      <AskRemove
+        what={removal.asking?.title ?? null}
+        busy={removal.busy}
+        error={removal.refused}
+        onRemove={removal.remove}
+        onKeep={() => removal.ask(null)}
+      />
       {rows && rows.length > 0 && (
         <Table
           label="Jobs"
@@ -171,7 +179,7 @@ export function JobsPage() {
               onTag={(word) => ask({ tag: word })}
               onCopy={() => copy.mutate(job.id)}
               onArchive={() => archive.mutate(job)}
-              onRemove={() => remove(job)}
+              onRemove={() => removal.ask(job)}
             />
           ))}
         </Table>
@@ -179,7 +187,7 @@ export function JobsPage() {
       <MoreRows shown={jobs.rows?.length ?? 0} count={jobs.count} more={jobs.more} />
       <ListState what="jobs" rows={rows} error={jobs.error} onAgain={again}>
         {!everything && <p className="text-soft">No job is like that.</p>}
-        {everything && !leaving && <EmptyWorkshop />}
+        {everything && <EmptyWorkshop />}
       </ListState>
     </div>
   );

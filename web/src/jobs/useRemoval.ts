@@ -1,52 +1,42 @@
 import { useMutation } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 
-import { api, type JobLine } from "../api/client";
-import { forget } from "../drafts/drafts";
+import { api, data, type JobLine } from "../api/client";
 
-const UNDO_MS = 8000;
-
-/** Deletes a job a moment after it was asked for, so that it can be taken back; leaving the page does it at once. */
+/** Asks, removes a job, and puts it back: the server keeps it for a month. */
 export function useRemoval(onDone: () => void) {
-  const [leaving, setLeaving] = useState<JobLine | null>(null);
+  const [asking, setAsking] = useState<JobLine | null>(null);
+  const [removed, setRemoved] = useState<JobLine | null>(null);
   const removal = useMutation({
-    mutationFn: async (job: JobLine) => {
-      await api.DELETE("/api/v1/jobs/{job_id}", { params: { path: { job_id: job.id } }, keepalive: true });
-      await forget(`job:${job.id}`);
+    mutationFn: async (job: JobLine) =>
+      data(await api.DELETE("/api/v1/jobs/{job_id}", { params: { path: { job_id: job.id } } })),
+    onSuccess: (_, job) => {
+      setAsking(null);
+      setRemoved(job);
+      onDone();
     },
-    onSettled: onDone,
   });
-  const { mutate } = removal;
-  const kept = useRef<() => void>(() => undefined);
-  useEffect(() => () => kept.current(), []);
-  useEffect(() => {
-    if (!leaving) return;
-    let done = false;
-    const now = () => {
-      if (!done) mutate(leaving);
-      done = true;
-    };
-    const timer = setTimeout(() => {
-      now();
-      setLeaving(null);
-    }, UNDO_MS);
-    window.addEventListener("pagehide", now);
-    kept.current = now;
-    return () => {
-      clearTimeout(timer);
-      window.removeEventListener("pagehide", now);
-    };
-  }, [leaving, mutate]);
+  const back = useMutation({
+    mutationFn: async (job: JobLine) => {
+      const params = { path: { kind: "job", row_id: job.id } };
+      return data(await api.POST("/api/v1/removed/{kind}/{row_id}/put-back", { params }));
+    },
+    onSuccess: () => {
+      setRemoved(null);
+      onDone();
+    },
+  });
   return {
-    leaving,
-    failed: removal.error,
-    remove: (job: JobLine) => {
-      kept.current(); // one at a time: the one before goes now
-      setLeaving(job);
+    asking,
+    ask: (job: JobLine | null) => {
+      removal.reset();
+      setAsking(job);
     },
-    bringBack: () => {
-      kept.current = () => undefined;
-      setLeaving(null);
-    },
+    remove: () => asking && removal.mutate(asking),
+    busy: removal.isPending,
+    refused: removal.error,
+    removed,
+    bringBack: () => removed && back.mutate(removed),
+    failed: back.error,
   };
 }

@@ -6,8 +6,8 @@ import { BroughtBack } from "../drafts/BroughtBack";
 import { SaveProblem } from "../drafts/SaveProblem";
 import { useKept } from "../drafts/useKept";
 import { MOST_CHOICES } from "../bench/useAmplifiers";
+import { AskRemove } from "../ui/AskRemove";
 import { Button } from "../ui/Button";
-import { Complaint } from "../ui/Complaint";
 import { Input } from "../ui/Input";
 import { draftOf, DRIVER_FIELDS, driverOf } from "./driverFields";
 
@@ -44,6 +44,7 @@ export function DriverForm({ stored, onDone }: { stored?: DriverOut; onDone: () 
       done();
     },
   });
+  const [asking, setAsking] = useState(false);
   const remove = useMutation({
     mutationFn: async (id: number) => {
       await api.DELETE("/api/v1/parts/drivers/{driver_id}", { params: { path: { driver_id: id } } });
@@ -98,14 +99,22 @@ export function DriverForm({ stored, onDone }: { stored?: DriverOut; onDone: () 
           save.reset();
         }}
       />
-      {remove.error && <Complaint>{remove.error.message}</Complaint>}
+      {stored && (
+        <AskRemove
+          what={asking ? (stored.driver.name ?? "it") : null}
+          busy={remove.isPending}
+          error={remove.error}
+          onRemove={() => remove.mutate(stored.id)}
+          onKeep={() => setAsking(false)}
+        />
+      )}
       <div className="mt-4 flex gap-2">
         <Button strong type="submit" disabled={save.isPending}>
           Save the driver
         </Button>
         <Button onClick={onDone}>Close</Button>
         {stored && (
-          <Button className="ml-auto" onClick={() => remove.mutate(stored.id)}>
+          <Button className="ml-auto" onClick={() => setAsking(true)}>
             Remove it
           </Button>
         )}

@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { api, data, fileForm, type PartOut } from "../api/client";
 import { usePages } from "../api/usePages";
+import { AskRemove } from "../ui/AskRemove";
 import { Complaint } from "../ui/Complaint";
 import { ListState } from "../ui/ListState";
 import { MoreRows } from "../ui/MoreRows";
@@ -80,6 +81,7 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
       ),
     onSuccess: onChanged,
   });
+  const [asking, setAsking] = useState(false);
   const remove = useMutation({
     mutationFn: async () =>
       void (await api.DELETE("/api/v1/parts/{part_id}", { params: { path: { part_id: each.id } } })),
@@ -94,7 +96,6 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
       <td className="min-w-36 font-bold">
         {part.name}
         {save.error && <Complaint>{save.error.message}</Complaint>}
-        {remove.error && <Complaint>{remove.error.message}</Complaint>}
       </td>
       <td>
         <Input
@@ -113,7 +114,14 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
       <td className="min-w-56 text-left!">{partWords(part)}</td>
       <td className="text-left!">{STOCK[part.stock ?? "in_stock"]}</td>
       <td>
-        <RemoveButton label={`Remove ${part.name}`} onClick={() => remove.mutate()} />
+        <RemoveButton label={`Remove ${part.name}`} onClick={() => setAsking(true)} />
+        <AskRemove
+          what={asking ? part.name : null}
+          busy={remove.isPending}
+          error={remove.error}
+          onRemove={() => remove.mutate()}
+          onKeep={() => setAsking(false)}
+        />
       </td>
     </tr>
   );

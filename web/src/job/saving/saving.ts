@@ -32,6 +32,8 @@ export interface Saving<T> {
   refused: Refusal[];
   /** How often nobody answered since the last time that somebody did. */
   missed: number;
+  /** What the server said when it could not save, such as that its disk is full; nothing where it said nothing. */
+  why: string;
   signedOut: boolean;
   /** What somebody else saved meanwhile, which nothing may be saved over before it was looked at. */
   theirs: Stored<T> | null;
@@ -43,7 +45,7 @@ export type Happening<T> =
   | { what: "answered"; document: T; version: number }
   | { what: "not allowed"; document: T; path: string; message: string; reason?: string }
   | { what: "saved elsewhere"; theirs: Stored<T> }
-  | { what: "no answer" }
+  | { what: "no answer"; why?: string }
   | { what: "signed out" }
   | { what: "signed in" }
   | { what: "line is back" }
@@ -62,6 +64,7 @@ export function opened<T>(stored: Stored<T>): Saving<T> {
     lost: [],
     refused: [],
     missed: 0,
+    why: "",
     signedOut: false,
     theirs: null,
   };
@@ -94,7 +97,7 @@ export function next<T>(saving: Saving<T>, event: Happening<T>): Saving<T> {
     }
     case "no answer": {
       const lost = saving.sent === null ? saving.lost : [...saving.lost, saving.sent];
-      return { ...saving, sent: null, lost, missed: saving.missed + 1 };
+      return { ...saving, sent: null, lost, missed: saving.missed + 1, why: event.why ?? "" };
     }
     case "signed out":
       return { ...saving, sent: null, signedOut: true };

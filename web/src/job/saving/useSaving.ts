@@ -42,7 +42,8 @@ export function useSaving<T>(
     },
     onError: async (error, due) => {
       if (error instanceof Problem && error.status === 401) tell({ what: "signed out" });
-      else if (!isRefusal(error)) tell({ what: "no answer" });
+      else if (!isRefusal(error))
+        tell({ what: "no answer", why: error instanceof Problem ? error.message : "" });
       else if (error.status === 409) {
         try {
           const theirs = await keeper.read();
