@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import copy
 import json
+import tempfile
 from collections.abc import Iterator
+from pathlib import Path as Folder
 from typing import Any
+from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
@@ -13,6 +16,7 @@ from django.test import Client
 from underhood.tests.examples import LABELLED_DRIVER, document
 from underhood_server.accounts.services import create_workshop
 from underhood_server.api.v1 import api
+from underhood_server.archives.models import Archive
 from underhood_server.demo.services import demo_job
 from underhood_server.tests.base import PASSWORD, WorkshopTest
 from underhood_server.tests.test_proof import photo, reading
@@ -127,6 +131,8 @@ class AnotherWorkshop(WorkshopTest):
         people = self.client.get("/api/v1/people").json()
         ids |= {"person_id": people["people"][0]["id"], "invitation_id": people["invitations"][0]["id"]}
         ids |= {"sign_in_id": self.client.get("/api/v1/sign-ins").json()[0]["id"], "kind": "part", "row_id": gone["id"]}
+        folder = Folder(self.enterContext(tempfile.TemporaryDirectory()))
+        self.enterContext(patch.object(Archive, "path", property(lambda one: folder / f"{one.pk}.zip")))
         link = self.send("post", f"/jobs/{job}/links", {"days": 1}).json()
         archive = self.send("post", "/workshop-archives").json()
         self.work()
@@ -138,7 +144,10 @@ class AnotherWorkshop(WorkshopTest):
                 continue
             address = path.format(**ids)
             if "get" in operations:
-                self.assertEqual(self.client.get(address).status_code, 200, address)  # there for its owner
+                found = self.client.get(address)
+                self.assertEqual(found.status_code, 200, address)  # there for its owner
+                if found.streaming:
+                    found.file_to_stream.close()
             for method in operations:
                 claims = {"file": SimpleUploadedFile("claims.csv", CLAIMS)}
                 answered[method, path] = (
