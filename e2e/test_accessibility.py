@@ -13,6 +13,7 @@ from playwright.sync_api import ViewportSize
 
 from e2e.browser import PHONE, TABLET, VIEWPORT, BrowserTest
 from underhood_server.bench.models import Amplifier
+from underhood_server.jobs.models import Job
 
 AXE = Path(__file__).resolve().parents[1] / "node_modules" / "axe-core" / "axe.min.js"
 STATIONS = ("load", "amplifiers", "draw", "supply", "cable", "plan", "proof")
@@ -82,7 +83,8 @@ class Accessibility(BrowserTest):
             f"{here}/tones?view=set-up",
             f"{here}/parts",
             f"{here}/parts?list=prices",
-            f"{here}/shop",
+            *(f"{here}/shop{part}" for part in ("", "/people", "/records", "/data", "/you")),
+            f"{here}/jobs/{Job.objects.get(title='Estate car, two 12s').pk}/sheet",
         ]
 
     def faults(self, options: str = "{}") -> list[Any]:

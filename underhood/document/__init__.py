@@ -10,6 +10,7 @@ __all__ = [
     "paths",
     "positions",
     "quantity",
+    "shop_defaults",
     "upgrade",
     "words",
     "workshop",

@@ -9,7 +9,7 @@ import io
 import warnings
 from typing import NamedTuple
 
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from underhood.errors import BadInput
 
@@ -34,6 +34,7 @@ def kept(content: bytes) -> Photo:
     """A photograph encoded anew: no place, no date, no maker's notes. Raises BadInput saying what is allowed."""
     if len(content) > LARGEST_BYTES:
         raise BadInput(f"{len(content) / 1e6:.0f} MB; a photograph may hold {LARGEST_BYTES / 1e6:.0f} MB", "file")
+    ImageFile.LOAD_TRUNCATED_IMAGES = False  # whatever sets a PDF in this process turns it on for everybody
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)

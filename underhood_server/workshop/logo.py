@@ -8,7 +8,7 @@ from __future__ import annotations
 import io
 import warnings
 
-from PIL import Image, UnidentifiedImageError
+from PIL import Image, ImageFile, UnidentifiedImageError
 
 from underhood.errors import BadInput
 
@@ -23,6 +23,7 @@ def kept(content: bytes) -> tuple[bytes, int, int]:
     """(PNG, width, height) of a PNG or JPEG. Raises BadInput saying what is allowed."""
     if len(content) > LARGEST_BYTES:
         raise BadInput(f"larger than {LARGEST_BYTES // 1_000_000} MB; a logo is far smaller", "file")
+    ImageFile.LOAD_TRUNCATED_IMAGES = False  # whatever sets a PDF in this process turns it on for everybody
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)

@@ -51,7 +51,7 @@ export function Frame({ session }: { session: Session }) {
       </a>
       <nav
         aria-label="Places"
-        className="bg-rail text-rail-ink print:hidden sticky top-0 flex h-screen w-19 shrink-0 flex-col max-sm:fixed max-sm:inset-x-0 max-sm:top-auto max-sm:bottom-0 max-sm:z-20 max-sm:h-14 max-sm:w-full max-sm:flex-row"
+        className="bg-rail text-rail-ink print:hidden sticky top-0 flex h-screen w-19 shrink-0 flex-col overflow-y-auto max-sm:fixed max-sm:inset-x-0 max-sm:top-auto max-sm:bottom-0 max-sm:z-20 max-sm:h-14 max-sm:w-full max-sm:flex-row"
       >
         <div className="px-2 py-3 text-center leading-tight font-bold text-[#fdfbf6] max-sm:hidden">
           Under
@@ -63,7 +63,7 @@ export function Frame({ session }: { session: Session }) {
             key={to}
             to={to}
             className={({ isActive }) =>
-              `grid h-12 place-items-center max-sm:h-full max-sm:flex-1 ${isActive ? "bg-paper text-ink font-bold" : "hover:bg-white/10"}`
+              `grid h-12 shrink-0 place-items-center max-sm:h-full max-sm:flex-1 ${isActive ? "bg-paper text-ink font-bold" : "hover:bg-white/10"}`
             }
           >
             {label}

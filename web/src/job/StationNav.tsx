@@ -50,7 +50,7 @@ export function StationNav({ id, station, work, onUndo, onRedo, onKeys }: Props)
         <Tool label="Earlier" onClick={() => setEarlier(true)} icon={<History size={16} aria-hidden />} />
         <Link
           to={`/jobs/${id}/sheet`}
-          className="hover:border-ink inline-flex h-11 items-center gap-2 rounded-sm border border-transparent px-3 font-medium"
+          className="hover:border-ink inline-flex h-11 min-w-11 items-center justify-center gap-2 rounded-sm border border-transparent px-3 font-medium"
         >
           <Printer size={16} aria-hidden />
           <span className="max-xl:sr-only">Job sheet</span>

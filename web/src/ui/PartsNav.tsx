@@ -13,7 +13,7 @@ export function PartsNav({ label, parts }: { label: string; parts: readonly (rea
           to={to}
           end
           className={({ isActive }) =>
-            `grid place-items-center border-b-3 px-4 max-sm:px-2 max-sm:text-center max-sm:text-sm ${isActive ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`
+            `grid min-w-11 place-items-center border-b-3 px-4 max-sm:px-2 max-sm:text-center max-sm:text-sm ${isActive ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`
           }
         >
           {words}
