@@ -90,7 +90,7 @@ class Jobs(BrowserTest):
                 page = context.new_page()
                 page.goto(self.live_server_url)
                 page.get_by_role("button", name="Enter the demo workshop").tap()
-                page.get_by_role("button", name="New job").tap()
+                page.get_by_role("button", name="New job", exact=True).tap()
                 self.answer(page)
                 page.reload()
                 expect(page.get_by_role("group", name="The amplifier")).to_contain_text("Cuttle 650 mono")

@@ -16,6 +16,11 @@ export interface Keeper<T> {
 /** More than the browser takes in a request that outlives its page; a draft is kept of it anyway. */
 const MOST_KEPT_ALIVE = 60_000;
 
+/** Whether the server itself says why it cannot save just now: its storage is busy, cannot be written, or is full. */
+function saysWhy(error: unknown): error is Problem {
+  return error instanceof Problem && (error.status === 503 || error.status === 507);
+}
+
 /** Sends what is to be sent, tells what happened, and keeps a draft meanwhile; on leaving the rest is sent at once. */
 export function useSaving<T>(
   keeper: Keeper<T>,
@@ -42,8 +47,7 @@ export function useSaving<T>(
     },
     onError: async (error, due) => {
       if (error instanceof Problem && error.status === 401) tell({ what: "signed out" });
-      else if (!isRefusal(error))
-        tell({ what: "no answer", why: error instanceof Problem ? error.message : "" });
+      else if (!isRefusal(error)) tell({ what: "no answer", why: saysWhy(error) ? error.message : "" });
       else if (error.status === 409) {
         try {
           const theirs = await keeper.read();
