@@ -34,7 +34,7 @@ def _went(sender: Any, request: HttpRequest | None, **kwargs: Any) -> None:
 
 
 class SeenMiddleware:
-    """Notes now and then that a browser is still used."""
+    """Notes now and then that a browser is still used; one that logged in under an earlier release is noted then."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
         self.get_response = get_response
@@ -44,5 +44,7 @@ class SeenMiddleware:
         key = request.session.session_key
         if key and response.status_code < 400 and time.monotonic() - _seen.get(key, -SEEN_EVERY_S) >= SEEN_EVERY_S:
             _seen[key] = time.monotonic()
-            SignIn.objects.filter(session_key=key).update(seen_at=timezone.now())
+            known = SignIn.objects.filter(session_key=key).update(seen_at=timezone.now())
+            if not known and isinstance(request.user, User):
+                note_sign_in(request, request.user)
         return response

@@ -10,6 +10,7 @@ from django.contrib.sessions.models import Session
 from django.test import Client, TestCase
 from django.utils import timezone
 
+from underhood_server.accounts import sign_ins
 from underhood_server.accounts.models import Invitation, Role, SignIn, User
 from underhood_server.storage.models import Change
 from underhood_server.tests.base import PASSWORD, WorkshopTest
@@ -104,6 +105,16 @@ class LoggedIn(TestCase):
         self.assertEqual([each.get("/api/v1/jobs").status_code for each in clients], [200, 401, 401])
         clients[0].delete("/api/v1/session")
         self.assertEqual((SignIn.objects.count(), Session.objects.count()), (0, 0))
+
+    def test_a_browser_that_logged_in_under_an_earlier_release_is_listed_once_it_is_used_and_logged_out_with_the_others(
+        self,
+    ) -> None:
+        here, old = self.log_in()[0], self.log_in()[0]
+        SignIn.objects.all().delete()
+        sign_ins._seen.clear()
+        self.assertEqual([each.get("/api/v1/jobs").status_code for each in (old, here)], [200, 200])
+        self.assertEqual(here.delete("/api/v1/sign-ins").json(), {"count": 1})
+        self.assertEqual([each.get("/api/v1/jobs").status_code for each in (old, here)], [401, 200])
 
     def test_a_new_password_needs_the_old_one_and_ends_every_other_log_in(self) -> None:
         here, there = self.log_in()[0], self.log_in()[0]
