@@ -1,4 +1,4 @@
-"""`python -m checks.fuzz [CASES]`: requests made from the published API, good and bad, at a server with the demo in it.
+"""`python -m checks.fuzz [CASES [SEED]]`: requests from the published API, good and bad, at a server with the demo.
 
 schemathesis makes them from docs/openapi.json. Every answer must have a status and a type that are published for its
 operation and hold what its schema says; none may be the server's own failure. Left out: the operations that log in and
@@ -63,13 +63,14 @@ def logged_in(url: str) -> list[str]:
     return [f"{name}: {value}" for name, value in {**headers(), "Cookie": cookie}.items()]
 
 
-def main(cases: int = CASES_EACH) -> int:
-    """Schemathesis's own report and status."""
+def main(cases: int = CASES_EACH, seed: int | None = None) -> int:
+    """Schemathesis's own report and status; with a seed, of the same requests every time."""
     with served() as url:
         words = [word for header in logged_in(url) for word in ("-H", header)]
         told = ["--checks", CHECKS, "--phases", "fuzzing", "-n", str(cases), "--continue-on-failure"]
         told += ["--exclude-path-regex", LEFT_OUT, "--suppress-health-check", "all", "--warnings", "off"]
         program = str(Path(sys.executable).with_name("schemathesis"))
+        told += [] if seed is None else ["--seed", str(seed), "--generation-deterministic"]
         schema = str(ROOT / "docs" / "openapi.json")
         command = [program, "run", schema, "--url", url, *words, *told]
         # What it notes down for a later run goes with the server's folder.

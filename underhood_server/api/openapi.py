@@ -50,7 +50,9 @@ def _problem_schemas() -> dict[str, Any]:
 
 
 def _declare(operation: dict[str, Any], path: str) -> None:
-    refusals = [*ALWAYS, *(WITH_LOG_IN if operation.get("security") else ()), *(WITH_PATH if "{" in path else ())]
+    # What is sent may name a job or an amplifier by its number as well.
+    names_something = "{" in path or "requestBody" in operation
+    refusals = [*ALWAYS, *(WITH_LOG_IN if operation.get("security") else ()), *(WITH_PATH if names_something else ())]
     answers = {str(status): answer for status, answer in operation["responses"].items() if int(status) < 400}
     own = [str(status) for status in operation["responses"] if int(status) >= 400]
     said = {status: {"$ref": f"#/components/responses/Problem{status}"} for status in sorted({*refusals, *own})}
