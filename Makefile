@@ -68,8 +68,13 @@ test: system environment $(INTERFACE)
 	$(PY) manage.py makemigrations --check --dry-run
 	$(PY) manage.py test underhood underhood_server e2e --parallel auto --noinput
 
+# After the tables the long form of what `make test` does in short: a server killed in two thousand writes, every role at
+# every operation, the round trip of a workshop, and forty requests for each operation.
+LONG := $(addprefix underhood_server.tests.,test_data_safety test_permissions test_archives)
 bench: system environment $(INTERFACE)
 	$(PY) -m benchmarks
+	UNDERHOOD_KILL_WRITES=2000 $(PY) manage.py test $(LONG) --noinput
+	$(PY) -m checks.fuzz
 
 # Faults made on purpose: what no test notices (docs/mutants.md). Half an hour; not part of `make test`.
 mutants: environment
