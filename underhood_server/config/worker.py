@@ -25,7 +25,8 @@ HEAD_S = 10.0
 LEAST_BYTES_A_SECOND = 5_000
 LOOKED_AT = 64 * 1024
 """Bytes that are looked at, of head and body together; a longer request has a thread from the end of its head."""
-LOOK_AGAIN_S = 0.05
+LOOK_AGAIN_S = (0.001, 0.1)
+"""After what time a request that has come in part is looked at again: at first, and at last, doubling between."""
 END_OF_HEAD = b"\r\n\r\n"
 LENGTH = re.compile(rb"\r\ncontent-length:[ \t]*(\d{1,12})[ \t]*\r\n", re.IGNORECASE)
 
@@ -87,11 +88,11 @@ class PacedConnection(TConn):  # type: ignore[misc]
 
 
 class PatientWorker(ThreadWorker):  # type: ignore[misc]
-    """Threads for requests that have arrived; `partly` are connections of which only a part has."""
+    """Threads for requests that have arrived; `partly`: those that came in part, when to look again, after how long."""
 
     def __init__(self, *args: Any, **more: Any) -> None:
         super().__init__(*args, **more)
-        self.partly: set[PacedConnection] = set()
+        self.partly: dict[PacedConnection, tuple[float, float]] = {}
 
     def accept(self, listener: Any) -> None:
         """A new connection, which waits at the door."""
@@ -114,14 +115,20 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
 
     def wait_for_and_dispatch_events(self, timeout: float) -> None:
         """What has happened, and a look at what had arrived in part."""
-        super().wait_for_and_dispatch_events(min(timeout, LOOK_AGAIN_S) if self.partly else timeout)
-        for conn in list(self.partly):
-            self._look(conn)
+        if self.partly:
+            soonest = min(at for at, _ in self.partly.values())
+            timeout = min(timeout, max(soonest - time.monotonic(), 0.0))
+        super().wait_for_and_dispatch_events(timeout)
+        now = time.monotonic()
+        for conn, (at, waited) in list(self.partly.items()):
+            if at <= now:
+                self._look(conn, min(2 * waited, LOOK_AGAIN_S[1]))
 
     def murder_pending(self) -> None:
         """Close connections whose time is over."""
         super().murder_pending()
-        self.partly.intersection_update(self.pending_conns)
+        for conn in self.partly.keys() - set(self.pending_conns):
+            del self.partly[conn]
 
     def _wait_for(self, conn: PacedConnection) -> None:
         conn.timeout = time.monotonic() + HEAD_S
@@ -131,7 +138,7 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
         self.poller.unregister(client)
         self._look(conn)
 
-    def _look(self, conn: PacedConnection) -> None:
+    def _look(self, conn: PacedConnection, wait: float = LOOK_AGAIN_S[0]) -> None:
         try:
             seen = conn.sock.recv(LOOKED_AT, socket.MSG_PEEK | socket.MSG_DONTWAIT)
         except BlockingIOError:
@@ -139,9 +146,9 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
         except OSError:
             seen = b""
         if seen is None or (seen and not arrived(seen)):
-            self.partly.add(conn)
+            self.partly[conn] = time.monotonic() + wait, wait
             return
-        self.partly.discard(conn)
+        self.partly.pop(conn, None)
         self.pending_conns.remove(conn)
         conn.data_ready = True
         self.enqueue_req(conn)  # one that has gone is closed there
