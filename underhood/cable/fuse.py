@@ -43,9 +43,11 @@ class Window:
     fits: tuple[float, ...]
     why: str
 
-    def pick_a(self, largest: bool = False) -> float | None:
-        """The smallest standard value in the window, or the largest."""
-        return self.fits[-1 if largest else 0] if self.fits else None
+    def pick_a(self, largest: bool = False, wanted_a: float = 0.0) -> float | None:
+        """The smallest standard value in the window, or the largest; not under what is wanted, where one is not."""
+        if not self.fits or largest:
+            return self.fits[-1] if self.fits else None
+        return next((each for each in self.fits if each >= wanted_a), self.fits[0])
 
 
 @lru_cache(maxsize=1)

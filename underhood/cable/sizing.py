@@ -66,7 +66,8 @@ class Demand:
     `back_m` is the length of a return that is always of the same size and runs; 0 where the return stands for itself.
     `drop_v` is what this cable alone may drop, loop and all; `others_v` what the rest of its way drops besides. A strap
     (`fused` False) needs no fuse. A link of two batteries takes the largest its conductor allows (`largest_fuse`), as
-    the starter may draw through it.
+    the starter may draw through it. `wanted_a` is what its fuses should come to together, where the conductor allows.
+    `margin` is what it must carry beyond the RMS current, as a share; what flows stays what flows.
     """
 
     peak_a: float
@@ -84,6 +85,13 @@ class Demand:
     fused: bool = True
     back_m: float = 0.0
     largest_fuse: bool = False
+    wanted_a: float = 0.0
+    margin: float = 0.0
+
+    @property
+    def carried_a(self) -> float:
+        """What it must be able to carry for good, A."""
+        return self.rms_a * (1 + self.margin)
 
     @property
     def conductor_m(self) -> float:
@@ -304,8 +312,9 @@ class Ranked:
         if self.drop_v[i] > demand.drop_v:
             whole, allowed = self.drop_v[i] + demand.others_v, demand.drop_v + demand.others_v
             yield "drop", f"drops {whole:.2f} V, {allowed:g} V allowed"
-        if demand.rms_a > self.ampacity_a[i]:
-            yield "heat", f"carries {self.ampacity_a[i]:.0f} A continuously, {demand.rms_a:.0f} A flow"
+        if demand.carried_a > self.ampacity_a[i]:
+            more = f", {demand.carried_a:.0f} A asked for with the margin" if demand.margin else ""
+            yield "heat", f"carries {self.ampacity_a[i]:.0f} A continuously, {demand.rms_a:.0f} A flow{more}"
         if demand.fused and math.isnan(self.fuse_a[i]):
             most_a = float(self.ampacity_a[i]) / runs
             yield "fuse", fuse.why_none(demand.rms_a / runs, demand.peak_a / runs, demand.peak_s, most_a)
@@ -344,7 +353,7 @@ def rank(demand: Demand, stock: Stock | None = None) -> Ranked:
     drop_v = demand.peak_a * (ohm + demand.other_ohm)
     fuse_a = _fuses(demand, runs, each_a)
     carries_a = each_a * runs
-    passes = (drop_v <= demand.drop_v) & (demand.rms_a <= carries_a)
+    passes = (drop_v <= demand.drop_v) & (demand.carried_a <= carries_a)
     if demand.fused:
         passes &= ~np.isnan(fuse_a)
     for terminal in demand.terminals:
@@ -384,7 +393,9 @@ def _fuses(demand: Demand, runs: NDArray[np.intp], each_a: Floats) -> Floats:
         values, demand.peak_a / RUNS[:, None], demand.peak_s
     )
     fits = enough[runs - 1] & (values <= each_a[:, None])
-    chosen = values[::-1][fits[:, ::-1].argmax(axis=1)] if demand.largest_fuse else values[fits.argmax(axis=1)]
+    wanted = fits & (values >= demand.wanted_a / runs[:, None])
+    first = np.where(wanted.any(axis=1), wanted.argmax(axis=1), fits.argmax(axis=1))
+    chosen = values[::-1][fits[:, ::-1].argmax(axis=1)] if demand.largest_fuse else values[first]
     return np.where(fits.any(axis=1), chosen, np.nan)
 
 

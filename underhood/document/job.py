@@ -445,13 +445,17 @@ class Basis(StrictModel):
 
 
 class Targets(StrictModel):
-    """What the customer wants held. `speaker_loss` is the share of an output that its speaker lead may burn."""
+    """What the customer wants held. `speaker_loss` is the share of an output that its speaker lead may burn.
+
+    `fuse` is the school: for the cable alone, or for the cable and no smaller than the amplifier's own where that fits.
+    """
 
     terminal_v: Annotated[Quantity, Range("V", 9, 60)] = assumed(12.5)
     drop_v: Annotated[Quantity, Range("V", 0.05, 5)] = assumed(0.5)
     speaker_loss: Annotated[Quantity, Range("", 0.005, 0.5)] = assumed(0.05)
     delivered_w: Annotated[Quantity, Range("W", 1, 100000)] | None = None
     budget: Price | None = None
+    fuse: Literal["cable", "amplifier"] = "cable"
 
 
 GoalQuantity = Literal[

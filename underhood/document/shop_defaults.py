@@ -6,7 +6,7 @@ job anyway, such as units and prices (see `document.workshop`).
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable
 
 from underhood.document.job import JobDocument
 from underhood.document.quantity import Quantity
@@ -14,10 +14,12 @@ from underhood.document.workshop import WorkshopSettings
 
 __all__ = ["begun", "moved"]
 
+THRESHOLDS, SCHOOL, PLAYED = ("terminal_v", "drop_v"), "fuse", ("criterion", "programme")
+
 
 def begun(job: JobDocument, shop: WorkshopSettings) -> JobDocument:
     """A new job as it begins in a shop."""
-    return _with(job, shop, ("terminal_v", "drop_v", "criterion", "programme"))
+    return _with(job, shop, (*THRESHOLDS, SCHOOL, *PLAYED))
 
 
 def moved(job: JobDocument, before: WorkshopSettings, after: WorkshopSettings) -> JobDocument | None:
@@ -25,12 +27,8 @@ def moved(job: JobDocument, before: WorkshopSettings, after: WorkshopSettings) -
 
     A threshold that was typed or measured for this very car stays.
     """
-    now = {
-        "terminal_v": _assumed(job.targets.terminal_v),
-        "drop_v": _assumed(job.targets.drop_v),
-        "criterion": job.basis.criterion,
-        "programme": job.basis.programme,
-    }
+    thresholds = {name: _assumed(getattr(job.targets, name)) for name in THRESHOLDS}
+    now = {**thresholds, SCHOOL: job.targets.fuse, **{name: getattr(job.basis, name) for name in PLAYED}}
     follows = [
         name
         for name, value in now.items()
@@ -43,9 +41,11 @@ def _assumed(value: Quantity) -> float | None:
     return value.value if value.origin == "assumed" else None
 
 
-def _with(job: JobDocument, shop: WorkshopSettings, names: Any) -> JobDocument:
-    targets = {name: Quantity(getattr(shop, name), "assumed") for name in ("terminal_v", "drop_v") if name in names}
-    basis = {name: getattr(shop, name) for name in ("criterion", "programme") if name in names}
+def _with(job: JobDocument, shop: WorkshopSettings, names: Iterable[str]) -> JobDocument:
+    new = {name: getattr(shop, name) for name in names}
+    targets = {name: Quantity(new[name], "assumed") for name in THRESHOLDS if name in new}
+    targets |= {SCHOOL: new[SCHOOL]} if SCHOOL in new else {}
+    basis = {name: new[name] for name in PLAYED if name in new}
     return job.model_copy(
         update={"targets": job.targets.model_copy(update=targets), "basis": job.basis.model_copy(update=basis)}
     )

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from underhood.cable import conductor, fuse, gauge, sizing
 from underhood.circuit.build import CHARGER, FRONT, Circuit, Edge
+from underhood.circuit.loaded_amplifier import node_of_amplifier
 from underhood.circuit.operating_point import OperatingPoint
 from underhood.document.job import Engine, JobDocument
 from underhood.forecast.cautions import CAUTIONS
@@ -19,7 +20,17 @@ from underhood.forecast.results import CableResult, Role
 from underhood.forecast.wording import ENGINE_WORDS
 from underhood.harness import nodes, protection
 
-__all__ = ["CHARGER_FULL", "build", "demand", "leaves_engine_space", "peak_seconds", "role", "terminals", "worst"]
+__all__ = [
+    "CHARGER_FULL",
+    "build",
+    "demand",
+    "leaves_engine_space",
+    "peak_seconds",
+    "role",
+    "terminals",
+    "wanted_fuse_a",
+    "worst",
+]
 
 PEAK_SECONDS = {"tone": 1.0, "everyday": 0.1, "bass_heavy": 0.3, "held_bass": 1.6, "file": 1.0}
 """How long the programme's peaks last at a fuse [P]; a burst lasts its own on-time."""
@@ -89,7 +100,7 @@ def _report(forecast: Forecast, point: OperatingPoint, i: int, edge: Edge) -> Ca
         fuse_least_a=fuses.least_a,
         fuse_most_a=fuses.most_a,
         fuse_fits=list(fuses.fits),
-        fuse_a=fuses.pick_a(largest=role(forecast.circuit, edge) == "link"),
+        fuse_a=fuses.pick_a(role(forecast.circuit, edge) == "link", wanted_fuse_a(forecast.job, edge) / runs),
         fuse_why=fuses.why,
         fuse_at_start=not edge.strap and start.needs_fuse(at_work.ampacity_a),
         fuse_at_end=not edge.strap and end.needs_fuse(at_work.ampacity_a),
@@ -195,7 +206,15 @@ def demand(forecast: Forecast, i: int) -> sizing.Demand:
         fused=not edge.strap,
         back_m=follows,
         largest_fuse=role(forecast.circuit, edge) == "link",
+        wanted_a=wanted_fuse_a(forecast.job, edge),
     )
+
+
+def wanted_fuse_a(job: JobDocument, edge: Edge) -> float:
+    """What a lead's fuses should come to by the school that matches the amplifier: its own together; else 0, A."""
+    if job.targets.fuse == "cable" or not edge.lead_of:
+        return 0.0
+    return next((sum(each.fuses_a) for each in job.amplifiers if node_of_amplifier(each) == edge.end), 0.0)
 
 
 def _return_that_follows(edge: Edge) -> float:

@@ -233,14 +233,8 @@ class _Maker:
             return EndFuse(rating, self.edge.wire.fuse_kind or fuse.kind_of(rating), True, at_battery, "")
         if not needed:
             return None
-        advised = self._as_the_amplifier() if self.shop.fuse == "amplifier" else self.cable.fuse_a
+        advised = self.cable.fuse_a
         return EndFuse(advised, fuse.kind_of(advised) if advised else "", False, at_battery, self.cable.fuse_why)
-
-    def _as_the_amplifier(self) -> float | None:
-        """Of the ratings that protect the cable, the smallest not under the amplifier's own fuses; else the usual."""
-        own = next((sum(a.fuses_a) for a in self.forecast.job.amplifiers if node_of_amplifier(a) == self.edge.end), 0.0)
-        fits = [each for each in self.cable.fuse_fits if own and each >= own]
-        return min(fits, default=self.cable.fuse_a)
 
 
 @dataclass(frozen=True)

@@ -175,9 +175,7 @@ def _playing(job: JobDocument, programme: Programme, **basis: Any) -> Forecast:
 
 
 def _ranked(forecast: Forecast, i: int, shop: WorkshopSettings) -> Ranked:
-    asked = results.demand(forecast, i)
-    with_margin = replace(asked, rms_a=asked.rms_a * (1 + shop.cable_margin))
-    return sizing.rank(with_margin, of_shelf(shop.shelf))
+    return sizing.rank(replace(results.demand(forecast, i), margin=shop.cable_margin), of_shelf(shop.shelf))
 
 
 def _sizing_basis(forecast: Forecast, i: int, ranked: Ranked, shop: WorkshopSettings) -> SizingBasis:

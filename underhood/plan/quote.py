@@ -51,7 +51,7 @@ class Quote:
 def quote(steps: Sequence[Step], rate: float | None, settings: WorkshopSettings, made: date) -> Quote:
     """The price of some steps: equal lines added up, hours last. Raises BadInput naming what has no price.
 
-    rate   of an hour, as the parts list says; else the settings' own
+    rate   of an hour
     made   the day it is offered
     """
     amounts: dict[tuple[str, str, float], float] = {}
@@ -62,10 +62,9 @@ def quote(steps: Sequence[Step], rate: float | None, settings: WorkshopSettings,
             key = (line.name, line.unit, line.price)
             amounts[key] = amounts.get(key, 0.0) + line.amount
     hours = sum(step.hours for step in steps)
-    rate = settings.labour_per_hour if rate is None else rate
     if hours:
         if rate is None:
-            raise BadInput("an hour of labour has no price; add a part of the kind labour, or the shop's own", "price")
+            raise BadInput("an hour of labour has no price; add a part of the kind labour", "price")
         amounts[LABOUR.capitalize(), "h", rate] = hours
     lines = [QuoteLine(name, n, unit, price, round(n * price, 2)) for (name, unit, price), n in amounts.items()]
     net = round(sum(line.cost for line in lines), 2)

@@ -30,7 +30,7 @@ NICE = 8
 Asked = ParamSpec("Asked")
 Answer = TypeVar("Answer")
 _places = threading.BoundedSemaphore(MOST_WAITING)
-_starting = threading.Lock()
+_turn = threading.Lock()
 _pool: ProcessPoolExecutor | None = None
 
 
@@ -41,6 +41,14 @@ def heavy(function: Callable[Asked, Answer], *args: Asked.args, **more: Asked.kw
     if not _places.acquire(blocking=False):
         raise HttpError(503, "Other long work is being done: ask again in a moment.")
     try:
+        with _turn:  # nobody's time runs while somebody else's work is done
+            return _answer(function, *args, **more)
+    finally:
+        _places.release()
+
+
+def _answer(function: Callable[..., Answer], *args: Any, **more: Any) -> Answer:
+    try:
         return _asked(function, *args, **more).result(timeout=LONGEST_S)
     except TimeoutError:
         _end()
@@ -48,17 +56,14 @@ def heavy(function: Callable[Asked, Answer], *args: Asked.args, **more: Asked.kw
     except BrokenProcessPool:
         _end()
         raise HttpError(503, "This was broken off: ask again.") from None
-    finally:
-        _places.release()
 
 
 def _asked(function: Callable[..., Answer], *args: Any, **more: Any) -> Future[Answer]:
     global _pool  # noqa: PLW0603 - the one helper of this process
-    with _starting:
-        if _pool is None:
-            context = multiprocessing.get_context("spawn")
-            _pool = ProcessPoolExecutor(1, mp_context=context, initializer=_begin, initargs=(os.getpid(),))
-        return _pool.submit(function, *args, **more)
+    if _pool is None:
+        context = multiprocessing.get_context("spawn")
+        _pool = ProcessPoolExecutor(1, mp_context=context, initializer=_begin, initargs=(os.getpid(),))
+    return _pool.submit(function, *args, **more)
 
 
 def _begin(parent: int) -> None:
@@ -80,10 +85,9 @@ def end_with(parent: int) -> None:
 def _end() -> None:
     """End the helper with whatever it does; the next question begins another one."""
     global _pool
-    with _starting:
-        pool, _pool = _pool, None
-        if pool is not None:
-            pool.shutdown(wait=False, cancel_futures=True)
-            for child in multiprocessing.active_children():
-                with contextlib.suppress(OSError):
-                    child.kill()
+    pool, _pool = _pool, None
+    if pool is not None:
+        pool.shutdown(wait=False, cancel_futures=True)
+        for child in multiprocessing.active_children():
+            with contextlib.suppress(OSError):
+                child.kill()

@@ -43,9 +43,13 @@ def read_in(workshop: Workshop, chunks: Iterable[bytes]) -> Archive:
     reading.check_empty(workshop)
     made = Archive.objects.create(workshop=workshop, way=Archive.Way.IN, made_by=trail.actor())
     private(made.path)
-    with made.path.open("wb") as out:
-        for chunk in chunks:
-            out.write(chunk)
+    try:
+        with made.path.open("wb") as out:
+            for chunk in chunks:
+                out.write(chunk)
+    except OSError:  # such as a full disk: half a file is no use
+        throw_away(made)
+        raise
     change(made, size=made.path.stat().st_size)
     made.refresh_from_db()
     carry.enqueue(made.pk)

@@ -10,6 +10,7 @@ import hashlib
 import json
 import re
 import zipfile
+import zlib
 from collections.abc import Iterator
 from pathlib import Path
 from types import TracebackType
@@ -23,6 +24,8 @@ FORMAT, VERSION = "under-hood/workshop", 1
 MANIFEST = "manifest.json"
 NAME = re.compile(r"[a-z0-9_-]+(/[a-z0-9_-]+)*\.(json|csv|png|jpg)")
 MOST_FILES, LARGEST_FILE, LARGEST_ALL = 200_000, 150_000_000, 2_000_000_000
+UNREADABLE = (KeyError, EOFError, OSError, RuntimeError, zipfile.BadZipFile, zlib.error)
+"""What `zipfile` raises of a damaged or unknown member; a kind of packing that it does not know is a RuntimeError."""
 MOST_TIMES, FREE_BYTES = 200, 20_000_000
 """How many times its size a file may unpack to, beyond so many bytes that any may."""
 
@@ -141,5 +144,5 @@ class Reader:
         try:
             with self._zip.open(name) as one:
                 return one.read(most + 1)
-        except (KeyError, zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError):
+        except UNREADABLE:
             raise BadInput(f"is damaged: {name} cannot be read", "file") from None

@@ -12,6 +12,7 @@ import warnings
 from typing import Any
 
 from django.conf import settings
+from django.test import override_settings
 from django.test.runner import DiscoverRunner, ParallelTestSuite
 
 ALONE = "alone"
@@ -28,6 +29,9 @@ class CountingRunner(DiscoverRunner):
             logging.getLogger(noisy).setLevel(logging.CRITICAL)
         # A password of a test is no secret: the quick hash saves half a second for each person made.
         settings.HEAVY_WORK_HERE = True
+        # In memory: what code of yesterday worked out must not answer for that of today.
+        memory = {"BACKEND": "django.core.cache.backends.locmem.LocMemCache", "LOCATION": "results"}
+        override_settings(CACHES={**settings.CACHES, "results": memory}).enable()
         settings.CHOSEN_HASHERS = settings.PASSWORD_HASHERS
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 

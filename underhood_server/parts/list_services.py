@@ -7,14 +7,16 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from underhood.document.part import Part as Document
+from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
 from underhood.plan import parts_csv
+from underhood.plan.steps import LABOUR
 from underhood_server.accounts.models import Workshop
 from underhood_server.parts.models import Part
 from underhood_server.storage import removable, trail
 from underhood_server.storage.versioned import save_over
 
-__all__ = ["KIND", "create_part", "delete_part", "import_parts", "parts_of", "save_part"]
+__all__ = ["KIND", "create_part", "delete_part", "import_parts", "parts_of", "priced_parts", "save_part"]
 
 KIND = "part"
 
@@ -22,6 +24,15 @@ KIND = "part"
 def parts_of(workshop: Workshop) -> list[Document]:
     """Every part of the list, in its order."""
     return [Document.model_validate(stored.part) for stored in workshop.parts.all()]
+
+
+def priced_parts(workshop: Workshop) -> list[Document]:
+    """What plans and quotes choose from: the list, and the shop's own price of an hour where the list has none."""
+    parts = parts_of(workshop)
+    hour = WorkshopSettings.model_validate(workshop.settings).labour_per_hour
+    if hour is None or any(part.kind == LABOUR and part.price is not None for part in parts):
+        return parts
+    return [*parts, Document(kind=LABOUR, name="An hour of labour", price=hour)]
 
 
 def create_part(workshop: Workshop, document: Document) -> Part:

@@ -7,19 +7,18 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from django.utils import timezone
 from ninja import Query, Router, Status
 
 from underhood.plan import arrange
 from underhood.plan.answer import PlanResult
 from underhood.plan.arrange import Swap
 from underhood.plan.compare import Comparison, compare
-from underhood.plan.quote import Quote, quote, quote_csv
+from underhood.plan.quote import Quote, quote_csv
 from underhood_server.accounts.permission import INSTALLER, VIEWER
-from underhood_server.accounts.services import settings_of, workshop_of
+from underhood_server.accounts.services import workshop_of
 from underhood_server.api.shapes import Page, attachment, content, page
 from underhood_server.jobs.api import job_of
-from underhood_server.parts.list_services import parts_of
+from underhood_server.parts.list_services import priced_parts
 from underhood_server.plans import services
 from underhood_server.plans.models import PlanSearch
 from underhood_server.plans.runs import entries_of, sent_stage
@@ -85,7 +84,7 @@ def cancel_plan(request: HttpRequest, plan_id: int) -> PlanOut:
 def create_plan_stages(request: HttpRequest, payload: StagesIn) -> PlanResult:
     """What stages come to that a person puts together: steps of the parts list by their titles."""
     workshop = workshop_of(request)
-    made = arrange.arranged(payload.document, parts_of(workshop), entries_of(workshop), payload.stages)
+    made = arrange.arranged(payload.document, priced_parts(workshop), entries_of(workshop), payload.stages)
     return replace(made, stages=[sent_stage(workshop, stage) for stage in made.stages])
 
 
@@ -93,25 +92,19 @@ def create_plan_stages(request: HttpRequest, payload: StagesIn) -> PlanResult:
 def create_plan_swaps(request: HttpRequest, payload: SwapsIn) -> list[Swap]:
     """What could be put in place of a step, with the rest of the plan as it is; the most valuable first."""
     workshop = workshop_of(request)
-    return arrange.swaps(payload.document, parts_of(workshop), entries_of(workshop), payload.steps, payload.title)
-
-
-def _quoted(request: HttpRequest, payload: StepsIn) -> Quote:
-    workshop = workshop_of(request)
-    steps, rate = arrange.chosen(payload.document, parts_of(workshop), entries_of(workshop), payload.steps)
-    return quote(steps, rate, settings_of(request), timezone.localdate())
+    return arrange.swaps(payload.document, priced_parts(workshop), entries_of(workshop), payload.steps, payload.title)
 
 
 @router.post("/plan-quotes", response=Quote)
 def create_plan_quote(request: HttpRequest, payload: StepsIn) -> Quote:
     """What the steps of a plan cost: lines, tax by the workshop's setting, and until when that holds."""
-    return _quoted(request, payload)
+    return services.quoted(workshop_of(request), payload.document, payload.steps)
 
 
 @router.post("/plan-quotes/csv", openapi_extra=content("text/csv"))
 def create_plan_quote_csv(request: HttpRequest, payload: StepsIn) -> HttpResponse:
     """The same as CSV."""
-    return attachment(quote_csv(_quoted(request, payload)), "text/csv; charset=utf-8", "quote.csv")
+    return attachment(quote_csv(create_plan_quote(request, payload)), "text/csv; charset=utf-8", "quote.csv")
 
 
 @router.post("/job-comparisons", response=Comparison)

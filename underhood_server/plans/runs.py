@@ -17,7 +17,7 @@ from underhood.plan.steps import Entries
 from underhood_server.accounts.models import Workshop
 from underhood_server.bench.services import newest_sheets
 from underhood_server.jobs import recordings
-from underhood_server.parts.list_services import parts_of
+from underhood_server.parts.list_services import priced_parts
 from underhood_server.plans.models import PlanSearch
 
 __all__ = ["ANSWER", "change", "entries_of", "run", "sent_stage"]
@@ -49,7 +49,7 @@ def run(search: PlanSearch) -> None:
         return not PlanSearch.objects.filter(pk=search.pk, cancelled=True).exists()
 
     try:
-        found = plan(document, parts_of(workshop), entries_of(workshop), budget=search.budget, seen=seen)
+        found = plan(document, priced_parts(workshop), entries_of(workshop), budget=search.budget, seen=seen)
         answer = ANSWER.dump_python(_sent(workshop, found), mode="json", by_alias=True)
         change(search, status=PlanSearch.Status.DONE, answer=answer, progress={})
     except BadInput as problem:

@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from django.db import transaction
+from django.utils import timezone
 from pydantic import ValidationError
 
 from underhood.document.job import JobDocument
+from underhood.document.workshop import WorkshopSettings
+from underhood.plan import arrange
 from underhood.plan.answer import PlanAnswer
+from underhood.plan.quote import Quote, quote
 from underhood.plan.search import budget_of
 from underhood.plan.steps import slots
 from underhood_server.accounts.models import Workshop
 from underhood_server.jobs import recordings
 from underhood_server.jobs.models import Job
-from underhood_server.parts.list_services import parts_of
+from underhood_server.parts.list_services import priced_parts
 from underhood_server.plans.models import PlanSearch
 from underhood_server.plans.runs import ANSWER, change, entries_of
 from underhood_server.plans.tasks import find_plan
 
-__all__ = ["KEPT", "answer_of", "begin_again", "cancel", "is_current", "start"]
+__all__ = ["KEPT", "answer_of", "begin_again", "cancel", "is_current", "quoted", "start"]
 
 KEPT = 5
 """Searches of a job that are kept."""
@@ -29,7 +35,7 @@ def start(workshop: Workshop, job: Job | None, document: JobDocument, budget: fl
     Another one of the same job is stopped; the oldest are thrown away.
     """
     budget_of(document, budget)
-    slots(document, parts_of(workshop), entries_of(workshop))
+    slots(document, priced_parts(workshop), entries_of(workshop))
     plain = recordings.apart(workshop, document).document()
     with transaction.atomic():
         if job is not None:
@@ -64,6 +70,12 @@ def answer_of(search: PlanSearch) -> tuple[PlanAnswer | None, str]:
         return ANSWER.validate_python(search.answer), ""
     except ValidationError:
         return None, "was found by another release; find the plan again"
+
+
+def quoted(workshop: Workshop, document: JobDocument, titles: Sequence[str]) -> Quote:
+    """What the steps of a plan cost today, by their titles. Raises BadInput for one not offered, or unpriced."""
+    steps, rate = arrange.chosen(document, priced_parts(workshop), entries_of(workshop), list(titles))
+    return quote(steps, rate, WorkshopSettings.model_validate(workshop.settings), timezone.localdate())
 
 
 def is_current(search: PlanSearch) -> bool:

@@ -23,14 +23,15 @@ router = Router()
 @decorate_view(xframe_options_sameorigin, csp_replace({"frame-ancestors": ["'self'"]}))
 def read_sheet(request: HttpRequest, job_id: Id, asked: Query[SheetAsked]) -> HttpResponse:
     """The chosen pages of a job's sheet, to be read and printed."""
-    return HttpResponse(services.as_html(job_of(request, job_id), asked.pages, asked.steps))
+    job = job_of(request, job_id)
+    return HttpResponse(services.as_html(job, asked.pages, services.steps_of(job, asked.plan, asked.name)))
 
 
 @router.get("/jobs/{job_id}/sheet.pdf", openapi_extra=content("application/pdf", binary=True))
 def export_sheet(request: HttpRequest, job_id: Id, asked: Query[SheetAsked]) -> HttpResponse:
     """The same as PDF."""
     job = job_of(request, job_id)
-    found = services.as_pdf(job, asked.pages, asked.steps)
+    found = services.as_pdf(job, asked.pages, services.steps_of(job, asked.plan, asked.name))
     return attachment(found, "application/pdf", f"job-{job.pk}-revision-{job.version}.pdf")
 
 
@@ -47,7 +48,9 @@ def list_links(request: HttpRequest, job_id: Id) -> list[LinkOut]:
 @router.post("/jobs/{job_id}/links", response={201: NewLink})
 def create_link(request: HttpRequest, job_id: Id, payload: LinkIn) -> Status[NewLink]:
     """A link by which the customer reads their page, and nothing else."""
-    link, secret = services.make_link(job_of(request, job_id), payload.days, payload.steps)
+    job = job_of(request, job_id)
+    steps = services.steps_of(job, payload.plan, payload.name)
+    link, secret = services.make_link(job, payload.days, steps)
     return Status(201, NewLink.model_validate({**_out(link), "secret": secret}))
 
 

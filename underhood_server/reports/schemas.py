@@ -3,30 +3,32 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
 
 from underhood.report.job_sheet import Page
-from underhood_server.api.shapes import In
-
-MOST_STEPS = 40
-Title = Annotated[str, Field(max_length=400)]
+from underhood_server.api.shapes import Id, In
 
 
-class SheetAsked(In):
-    """Which pages, and the steps of a plan by their titles, whose cost the customer's page then tells."""
+class PlanChosen(In):
+    """The plan whose cost the customer's page tells: a search, and which of the plans that it found, by its name."""
+
+    plan: Id | None = None
+    name: str = Field(default="", max_length=200)
+
+
+class SheetAsked(PlanChosen):
+    """Which pages of a job's sheet, with the cost of a plan or without."""
 
     pages: list[Page] = Field(default=["customer"], max_length=6)
-    steps: list[Title] = Field(default=[], max_length=MOST_STEPS)
 
 
-class LinkIn(In):
-    """How long a customer's link opens, and the steps of a plan whose cost its page tells."""
+class LinkIn(PlanChosen):
+    """How long a customer's link opens, with the cost of a plan or without."""
 
     days: int = Field(default=30, ge=1, le=90)
-    steps: list[Title] = Field(default=[], max_length=MOST_STEPS)
 
 
 class LinkOut(Schema):

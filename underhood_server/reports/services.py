@@ -12,6 +12,7 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 from django.db.models import F, QuerySet
+from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 from django.utils import timezone
 
@@ -19,21 +20,19 @@ from underhood.document import upgrade
 from underhood.document.job import JobDocument
 from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
-from underhood.plan import arrange
-from underhood.plan.quote import Quote, quote
+from underhood.plan.quote import Quote
 from underhood.report.job_sheet import PAGES, Page, job_sheet
 from underhood_server.accounts.models import Workshop
 from underhood_server.accounts.people import digest_of
 from underhood_server.api.heavy import heavy
 from underhood_server.jobs import recordings
 from underhood_server.jobs.models import Job
-from underhood_server.parts.list_services import parts_of
-from underhood_server.plans.runs import entries_of
+from underhood_server.plans.services import answer_of, quoted
 from underhood_server.reports import pdf
 from underhood_server.reports.models import CustomerLink
 from underhood_server.storage import trail
 
-__all__ = ["LONGEST_DAYS", "as_html", "as_pdf", "link_of", "make_link", "open_links", "revoke"]
+__all__ = ["LONGEST_DAYS", "as_html", "as_pdf", "link_of", "make_link", "open_links", "revoke", "steps_of"]
 
 LONGEST_DAYS, MOST_LINKS = 90, 20
 KIND = "link"
@@ -43,11 +42,24 @@ def _shop(workshop: Workshop) -> WorkshopSettings:
     return WorkshopSettings.model_validate(workshop.settings)
 
 
+def steps_of(job: Job, plan_id: int | None, name: str) -> list[str]:
+    """The steps of a plan that was found for a job, by their titles; none where no plan is named.
+
+    Raises Http404 for a search that is not the job's, BadInput for a plan that it did not find.
+    """
+    if plan_id is None:
+        return []
+    answer, problem = answer_of(get_object_or_404(job.plan_searches, pk=plan_id))
+    if answer is None:
+        raise BadInput(problem or "is not found yet", "plan", value=plan_id)
+    for each in answer.plans:
+        if each.name == name:
+            return each.steps
+    raise BadInput(f"{name!r} is none of the plans that were found", "name", value=name)
+
+
 def _quote(workshop: Workshop, job: JobDocument, steps: Sequence[str]) -> Quote | None:
-    if not steps:
-        return None
-    chosen, rate = arrange.chosen(job, parts_of(workshop), entries_of(workshop), list(steps))
-    return quote(chosen, rate, _shop(workshop), timezone.localdate())
+    return quoted(workshop, job, steps) if steps else None
 
 
 def _context(job: Job, pages: Sequence[Page], steps: Sequence[str]) -> dict[str, Any]:

@@ -165,6 +165,7 @@ class RoundTrip(WorkshopTest):
             (changed(add={"workshop.json": b" " * 60_000_000}), "far more"),
             (changed({"files": [*listed, job]}, {"jobs/1/whole.json": raw_job}), "damaged|cannot be used"),
             (good.getvalue()[:-40], "no ZIP|damaged"),
+            (good.getvalue()[:45] + bytes([7] * 12) + good.getvalue()[57:], "damaged"),
         ):
             with self.subTest(words):
                 found = self.brought(content)

@@ -111,16 +111,34 @@ class Sheet(WorkshopTest):
         self.assertEqual(tool("pdftotext", every).count("Saltmarsh"), 0)
         self.assertIn("Quay Audio", tool("pdftotext", every))
 
-    def test_a_quote_of_chosen_steps_stands_on_the_customers_page_with_the_shops_own_hour(self) -> None:
+    def test_a_quote_of_the_chosen_plan_stands_on_the_customers_page_with_the_shops_own_hour(self) -> None:
         part = {"kind": "bank", "name": "Second AGM", "price": 200, "hours": 2, "chemistry": "agm", "capacity_ah": 70}
+        self.settings_are(labour_per_hour=60)
         self.assertEqual(self.send("post", "/parts", {"part": part}).status_code, 201)
-        titles = ["Front battery: Second AGM in its place"]
-        asked = {"pages": ["customer"], "steps": titles[:1]}
-        self.assertEqual(self.client.get(self.address, asked).status_code, 422)  # an hour has no price
-        self.settings_are(labour_per_hour=60, tax_share=0.1)
-        self.assertIn("352.00 EUR", self.page("customer", steps=titles[:1]))  # (200 + 2 × 60) × 1.1
-        link = self.send("post", f"/jobs/{self.job.pk}/links", {"days": 3, "steps": titles[:1]}).json()
+        search = self.send("post", "/plans", {"document": self.job.document, "job": self.job.pk, "budget": 900}).json()
+        self.work()
+        found = self.client.get(f"/api/v1/plans/{search['id']}").json()["answer"]["plans"]
+        name = next(each["name"] for each in found if each["cost"] == 320)
+        chosen = {"plan": search["id"], "name": name}
+        self.settings_are(tax_share=0.1)
+        self.assertIn("352.00 EUR", self.page("customer", **chosen))  # (200 + 2 × 60) × 1.1
+        link = self.send("post", f"/jobs/{self.job.pk}/links", {"days": 3, **chosen}).json()
         self.assertIn("352.00 EUR", Client().get(f"/sheet/{link['secret']}").content.decode())
+        refused = self.client.get(self.address, {"plan": search["id"], "name": "no such"})
+        self.assertEqual((refused.status_code, refused.json()["errors"][0]["path"]), (422, "name"))
+        self.assertEqual(self.client.get(self.address, {"plan": 999_999, "name": name}).status_code, 404)
+
+    def test_the_watts_in_large_figures_are_the_ones_that_the_shop_quotes(self) -> None:
+        (amplifier,) = build_result(ESTATE).amplifiers
+        told = (
+            ("box", "to the loudspeakers", amplifier.delivered_w),
+            ("resistor", "into a resistor", amplifier.bench_w),
+            ("mean", "mean of box and resistor", amplifier.mean_w),
+        )
+        self.assertEqual(len({round(watts) for _, _, watts in told}), 3)
+        for load, words, watts in told:
+            self.settings_are(load=load)
+            self.assertIn(f"Power {words} {watts:.0f} W", self.page("customer"))
 
     def test_what_is_typed_is_text_and_a_page_reads_nothing_from_elsewhere(self) -> None:
         document = {**self.job.document, "title": '<img src="file:///etc/passwd"><script>x()</script>'}

@@ -3,6 +3,7 @@
 import json
 import math
 import unittest
+from dataclasses import replace
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -16,7 +17,9 @@ from underhood.errors import BadInput
 from underhood.forecast import figures
 from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast
+from underhood.forecast.results import CableResult
 from underhood.harness import edits, nodes, size_options
+from underhood.harness.schedule import schedule
 from underhood.tests import spice
 from underhood.tests.examples import changed, document, replaced, van
 
@@ -354,3 +357,52 @@ class Plan(unittest.TestCase):
         self.assertIsNotNone(small.soonest_s)
         self.assertIsNone(large.soonest_s)
         self.assertEqual(size_options.own_fuses(job), [])
+
+
+class Schools(unittest.TestCase):
+    def lead_of(self, **targets: object) -> CableResult:
+        wide = changed(
+            JobDocument.model_validate(document()),
+            amplifiers__0__lead__size="2/0 AWG",
+            amplifiers__0__fuses_a=[60, 60, 60],
+        )
+        job = JobDocument.model_validate({**wide.document(), "targets": targets})
+        lead = next(each for each in build_result(job).cables if each.role == "lead")
+        (row,) = (each for each in schedule(job).rows if each.cable == lead.name and each.part == "positive")
+        ends = [end.rating_a for end in (row.fuse_start, row.fuse_end) if end and not end.fitted]
+        self.assertLessEqual(set(ends), {lead.fuse_a})  # the schedule and the screen advise one and the same
+        return lead
+
+    def test_a_fuse_is_for_the_cable_or_no_smaller_than_the_amplifiers_own_and_never_beyond_the_cable(self) -> None:
+        cable, amplifier = self.lead_of(fuse="cable"), self.lead_of(fuse="amplifier")
+        self.assertEqual(cable.fuse_a, cable.fuse_fits[0])
+        self.assertLess(cable.fuse_a, 180)
+        self.assertEqual(amplifier.fuse_a, next(each for each in amplifier.fuse_fits if each >= 180))
+        self.assertLessEqual(amplifier.fuse_a, amplifier.fuse_most_a)
+        job = changed(JobDocument.model_validate(document()), amplifiers__0__fuses_a=[400])
+        job = JobDocument.model_validate({**job.document(), "targets": {"fuse": "amplifier"}})
+        thin = next(each for each in build_result(job).cables if each.role == "lead")
+        self.assertEqual(thin.fuse_a, thin.fuse_fits[0])  # none of 400 A protects it
+
+    def test_the_size_that_is_proposed_has_the_same_schools_fuse(self) -> None:
+        job = changed(JobDocument.model_validate(document()), amplifiers__0__fuses_a=[60, 60])
+        job = JobDocument.model_validate({**job.document(), "targets": {"fuse": "amplifier"}})
+        at = [bool(edge.lead_of) for edge in build_circuit(job).edges].index(True)
+        passing = [each for each in size_options.choices(job, at).bases[0].choices if each.passes]
+        self.assertTrue(any(each.fuse_a * each.runs >= 120 for each in passing))
+        for each in passing:
+            # 125 A is the standard value next above 120 A (ISO 8820-3's series, from memory)
+            self.assertTrue(each.fuse_a * each.runs >= 120 or each.ampacity_a < 125, each)
+
+    def test_a_margin_asks_for_a_cable_that_carries_more_and_changes_nothing_of_what_flows(self) -> None:
+        job = JobDocument.model_validate(document())
+        at = [bool(edge.lead_of) for edge in build_circuit(job).edges].index(True)
+        plain, with_margin = (
+            size_options.choices(job, at, WorkshopSettings(cable_margin=share)).bases[0] for share in (0.0, 1.0)
+        )
+        flows = plain.basis.rms_a
+        self.assertEqual(with_margin.basis.rms_a, flows)
+        for one, other in zip(plain.choices, with_margin.choices, strict=True):
+            self.assertEqual(replace(other, passes=one.passes, fails=one.fails, why=one.why), one)
+            self.assertEqual(other.passes, one.passes and other.ampacity_a >= 2 * flows)
+        self.assertGreater(sum(each.passes for each in plain.choices), sum(each.passes for each in with_margin.choices))

@@ -7123,7 +7123,7 @@ export interface components {
     };
     /**
      * LinkIn
-     * @description How long a customer's link opens, and the steps of a plan whose cost its page tells.
+     * @description How long a customer's link opens, with the cost of a plan or without.
      */
     LinkIn: {
       /**
@@ -7132,10 +7132,12 @@ export interface components {
        */
       days: number;
       /**
-       * Steps
-       * @default []
+       * Name
+       * @default
        */
-      steps: string[];
+      name: string;
+      /** Plan */
+      plan?: number | null;
     };
     /**
      * LinkOut
@@ -9254,9 +9256,14 @@ export interface components {
     };
     /**
      * SheetAsked
-     * @description Which pages, and the steps of a plan by their titles, whose cost the customer's page then tells.
+     * @description Which pages of a job's sheet, with the cost of a plan or without.
      */
     SheetAsked: {
+      /**
+       * Name
+       * @default
+       */
+      name: string;
       /**
        * Pages
        * @default [
@@ -9264,11 +9271,8 @@ export interface components {
        *     ]
        */
       pages: ("customer" | "wiring" | "schedule" | "set_up" | "test_card" | "appendix")[];
-      /**
-       * Steps
-       * @default []
-       */
-      steps: string[];
+      /** Plan */
+      plan?: number | null;
     };
     /**
      * SheetLine
@@ -10012,6 +10016,8 @@ export interface components {
     /**
      * Targets
      * @description What the customer wants held. `speaker_loss` is the share of an output that its speaker lead may burn.
+     *
+     *     `fuse` is the school: for the cable alone, or for the cable and no smaller than the amplifier's own where that fits.
      */
     Targets: {
       /** Budget */
@@ -10058,6 +10064,12 @@ export interface components {
             spread?: number;
             value: number;
           };
+      /**
+       * Fuse
+       * @default cable
+       * @enum {string}
+       */
+      fuse: "cable" | "amplifier";
       /**
        * Speaker Loss
        * @default {
@@ -13055,8 +13067,9 @@ export interface operations {
   underhood_server_reports_api_read_sheet: {
     parameters: {
       query?: {
+        plan?: number | null;
+        name?: string;
         pages?: ("customer" | "wiring" | "schedule" | "set_up" | "test_card" | "appendix")[];
-        steps?: string[];
       };
       header?: never;
       path: {
@@ -13090,8 +13103,9 @@ export interface operations {
   underhood_server_reports_api_export_sheet: {
     parameters: {
       query?: {
+        plan?: number | null;
+        name?: string;
         pages?: ("customer" | "wiring" | "schedule" | "set_up" | "test_card" | "appendix")[];
-        steps?: string[];
       };
       header?: never;
       path: {

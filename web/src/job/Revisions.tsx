@@ -5,6 +5,7 @@ import { usePages } from "../api/usePages";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { Modal } from "../ui/Modal";
+import { moment } from "../ui/moments";
 import { MoreRows } from "../ui/MoreRows";
 import { useWork } from "./WorkContext";
 
@@ -42,7 +43,7 @@ export function Revisions({ onClose }: { onClose: () => void }) {
             <div className="min-w-0">
               <b>Revision {each.version}</b>{" "}
               <span className="text-soft text-sm">
-                {new Date(each.saved_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+                {moment(each.saved_at)}
                 {each.saved_by && `, ${each.saved_by}`}
               </span>
               <ul className="text-sm">

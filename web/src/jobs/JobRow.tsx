@@ -6,6 +6,7 @@ import type { JobLine } from "../api/client";
 import { fixed, watts } from "../ui/format";
 import { SeverityMark } from "../ui/SeverityMark";
 import { STATE_WORDS } from "./states";
+import { moment } from "../ui/moments";
 
 interface Props {
   job: JobLine;
@@ -60,7 +61,7 @@ export function JobRow({ job, busy, onTag, onCopy, onArchive, onRemove }: Props)
         </td>
       )}
       <td className="text-sm whitespace-nowrap max-lg:hidden">
-        {new Date(job.updated_at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+        {moment(job.updated_at)}
         <span className="text-soft block">revision {job.version}</span>
       </td>
       <td className="whitespace-nowrap max-sm:whitespace-normal">

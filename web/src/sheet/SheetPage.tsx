@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import { api, data } from "../api/client";
+import { useShop } from "../shop/useShop";
 import { Button, LINK_BUTTON } from "../ui/Button";
 import { CheckBox } from "../ui/CheckBox";
 import { Complaint } from "../ui/Complaint";
@@ -10,13 +11,14 @@ import { Input } from "../ui/Input";
 import { day } from "../ui/moments";
 import { NumberBox } from "../ui/NumberBox";
 import { Select } from "../ui/Select";
-import { PAGES, sheetAddress, type Page } from "./pages";
+import { PAGES, sheetAddress, type ChosenPlan, type Page } from "./pages";
 
 /** A job on paper: the pages that are chosen, to print or as PDF, and a link for the customer. */
 export function SheetPage() {
   const id = Number(useParams().id);
   const [pages, setPages] = useState<readonly Page[]>(["customer"]);
   const [chosen, setChosen] = useState("");
+  const { currency } = useShop();
   const frame = useRef<HTMLIFrameElement>(null);
   const job = useQuery({
     queryKey: ["job-title", id],
@@ -26,15 +28,14 @@ export function SheetPage() {
   const plans = useQuery({
     queryKey: ["plan", id, "latest"],
     queryFn: async () =>
-      data(await api.GET("/api/v1/plans", { params: { query: { job: id, limit: 1 } } })).items[0]?.answer
-        ?.plans ?? [],
+      data(await api.GET("/api/v1/plans", { params: { query: { job: id, limit: 1 } } })).items[0] ?? null,
   });
   const title = (job.data?.document as { title?: string } | undefined)?.title ?? "";
   useEffect(() => {
     document.title = `Job sheet · ${title} · Under Hood`;
   }, [title]);
-  const steps = plans.data?.find((each) => each.name === chosen)?.steps ?? [];
-  const address = sheetAddress(id, pages, steps);
+  const plan = { plan: chosen ? (plans.data?.id ?? null) : null, name: chosen };
+  const address = sheetAddress(id, pages, plan);
   const none = pages.length === 0;
   return (
     <div className="mx-auto max-w-6xl px-8 py-5 max-md:px-4">
@@ -79,16 +80,16 @@ export function SheetPage() {
             What it costs: the plan
             <Select className="mt-1 block w-full" value={chosen} onChange={(e) => setChosen(e.target.value)}>
               <option value="">without a price</option>
-              {plans.data
-                ?.filter((each) => each.steps.length > 0)
+              {plans.data?.answer?.plans
+                .filter((each) => each.steps.length > 0)
                 .map((each) => (
                   <option key={each.name} value={each.name}>
-                    {each.name}, {each.cost.toFixed(0)}
+                    {each.name}, {each.cost.toFixed(0)} {currency}
                   </option>
                 ))}
             </Select>
           </label>
-          <CustomersLinks id={id} steps={steps} />
+          <CustomersLinks id={id} plan={plan} />
         </div>
         {none ? (
           <p className="text-soft">Choose a page.</p>
@@ -106,7 +107,7 @@ export function SheetPage() {
 }
 
 /** Links by which the customer reads their page, and nothing else. */
-function CustomersLinks({ id, steps }: { id: number; steps: string[] }) {
+function CustomersLinks({ id, plan }: { id: number; plan: ChosenPlan }) {
   const client = useQueryClient();
   const key = ["links", id];
   const params = { path: { job_id: id } };
@@ -118,7 +119,7 @@ function CustomersLinks({ id, steps }: { id: number; steps: string[] }) {
   const again = () => void client.invalidateQueries({ queryKey: key });
   const make = useMutation({
     mutationFn: async () =>
-      data(await api.POST("/api/v1/jobs/{job_id}/links", { params, body: { days, steps } })),
+      data(await api.POST("/api/v1/jobs/{job_id}/links", { params, body: { days, ...plan } })),
     onSuccess: again,
   });
   const revoke = useMutation({

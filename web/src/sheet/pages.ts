@@ -9,10 +9,18 @@ export const PAGES = [
 
 export type Page = (typeof PAGES)[number][0];
 
+/** A plan that was found: the search, and its name among what that found. */
+export interface ChosenPlan {
+  plan: number | null;
+  name: string;
+}
+
 /** Where the chosen pages of a job are read, and where they are as PDF. */
-export function sheetAddress(id: number, pages: readonly Page[], steps: readonly string[]) {
-  const query = new URLSearchParams();
-  for (const page of pages) query.append("pages", page);
-  for (const step of steps) query.append("steps", step);
+export function sheetAddress(id: number, pages: readonly Page[], { plan, name }: ChosenPlan) {
+  const query = new URLSearchParams(pages.map((page) => ["pages", page]));
+  if (plan !== null) {
+    query.set("plan", String(plan));
+    query.set("name", name);
+  }
   return { html: `/api/v1/jobs/${id}/sheet?${query}`, pdf: `/api/v1/jobs/${id}/sheet.pdf?${query}` };
 }

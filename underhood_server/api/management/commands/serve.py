@@ -6,6 +6,7 @@ import sys
 from typing import Any
 
 from django.conf import settings
+from django.core.cache import caches
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
@@ -30,6 +31,7 @@ class Command(BaseCommand):
         if executor.migration_plan(executor.loader.graph.leaf_nodes()):
             raise CommandError("The database is of an earlier release, or new: run `migrate` first")
         connection.close()
+        caches["results"].clear()  # what another release worked out is not shown
         host, _, port = options["bind"].rpartition(":")
         hosts = [*settings.ALLOWED_HOSTS, *(own_names() if host in EVERYWHERE else [host])]
         os.environ["UNDERHOOD_HOSTS"] = ",".join(dict.fromkeys(hosts))

@@ -5,6 +5,7 @@ import { useWork } from "../../job/WorkContext";
 import { Complaint } from "../../ui/Complaint";
 import { Table } from "../../ui/Table";
 import { band, shown } from "./shown";
+import { day } from "../../ui/moments";
 
 /** The same vehicle over the years: what was read again, and whether it has changed. */
 export function HistoryView() {
@@ -46,8 +47,7 @@ export function HistoryView() {
             <td className="text-sm whitespace-nowrap">
               {each.points.map((point) => (
                 <span key={point.taken_at} className="block">
-                  {new Date(point.taken_at).toLocaleDateString()}{" "}
-                  <span className="figure">{shown(point.value, each.unit)}</span>
+                  {day(point.taken_at)} <span className="figure">{shown(point.value, each.unit)}</span>
                 </span>
               ))}
             </td>

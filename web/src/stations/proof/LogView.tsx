@@ -14,6 +14,7 @@ import { KINDS, UNITS } from "./kinds";
 import { shown } from "./shown";
 import { taken } from "./taken";
 import type { ReadingsLog } from "./useLog";
+import { moment } from "../../ui/moments";
 
 /** Everything that was read, with what was corrected; from and to files; photographs. */
 export function LogView({ log }: { log: ReadingsLog }) {
@@ -91,9 +92,7 @@ function Row({ row, onOpen }: { row: ReadingOut; onOpen: () => void }) {
       <td>{stateOf(row)}</td>
       <td>{by || row.created_by}</td>
       <td>{[meter, range ? `${range} ${UNITS[what]}` : ""].filter(Boolean).join(", ") || "–"}</td>
-      <td className="whitespace-nowrap">
-        {new Date(at ?? row.created_at).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}
-      </td>
+      <td className="whitespace-nowrap">{moment(at ?? row.created_at)}</td>
       <td>
         <Button onClick={onOpen} aria-label={`Open the reading: ${words(row)}`}>
           Open
