@@ -1,4 +1,4 @@
-import { createStore, del, get, set, type UseStore } from "idb-keyval";
+import { createStore, del, get, set, update, type UseStore } from "idb-keyval";
 
 import { same } from "../api/same";
 import type { Stored } from "../job/saving/saving";
@@ -34,9 +34,39 @@ export function completed<T extends object>(kept: Kept<T>, stored: T): Kept<T> {
   };
 }
 
+/** What is on its way into the store. A browser drops a write that is not done when its page is left. */
+const unfinished = new Map<string, Kept<unknown>>();
+const leftAt = (key: string) => `under-hood:left:${key}`;
+
+/** Puts what is unfinished where it stands at once; there is little room there, so without the steps to undo. */
+function leave() {
+  for (const [key, what] of unfinished) {
+    try {
+      localStorage.setItem(leftAt(key), JSON.stringify({ ...what, past: [], future: [] }));
+    } catch {
+      // A browser without room has what its store took.
+    }
+  }
+}
+window.addEventListener("pagehide", leave);
+
+/** Takes what a page left behind into the store, where that has nothing later. */
+async function takeIn(key: string): Promise<void> {
+  const left = localStorage.getItem(leftAt(key));
+  if (left === null) return;
+  const what = JSON.parse(left) as Kept<unknown>;
+  await update<Kept<unknown>>(
+    key,
+    (before) => (before && before.at > what.at ? before : { ...what, past: before?.past ?? [] }),
+    store(),
+  );
+  localStorage.removeItem(leftAt(key));
+}
+
 /** What is kept under a name such as "job:7"; nothing where the browser keeps nothing. */
 export async function kept<T>(key: string): Promise<Kept<T> | null> {
   try {
+    await takeIn(key);
     return (await get<Kept<T>>(key, store())) ?? null;
   } catch {
     return null;
@@ -45,16 +75,21 @@ export async function kept<T>(key: string): Promise<Kept<T> | null> {
 
 /** Keeps it; whether the browser does. */
 export async function keep<T>(key: string, what: Kept<T>): Promise<boolean> {
+  unfinished.set(key, what);
   try {
     await set(key, what, store());
     return true;
   } catch {
     return false;
+  } finally {
+    if (unfinished.get(key) === what) unfinished.delete(key);
   }
 }
 
 export async function forget(key: string): Promise<void> {
+  unfinished.delete(key);
   try {
+    localStorage.removeItem(leftAt(key));
     await del(key, store());
   } catch {
     // A browser that keeps nothing has nothing to forget.
@@ -63,8 +98,15 @@ export async function forget(key: string): Promise<void> {
 
 /** The server has this now: of what is kept, only what differs from it still waits. */
 export async function arrived<T>(key: string, { version, document }: Stored<T>): Promise<void> {
-  const before = await kept<T>(key);
-  if (before === null) return;
-  const waiting = same(before.document, document) ? null : before.document;
-  await keep(key, { ...before, version, document: waiting });
+  if ((await kept<T>(key)) === null) return;
+  // In one transaction: what is typed meanwhile is kept after it or seen by it.
+  await update<Kept<T>>(
+    key,
+    (before = { version, document: null, past: [], future: [], at: Date.now() }) => ({
+      ...before,
+      version,
+      document: same(before.document, document) ? null : before.document,
+    }),
+    store(),
+  ).catch(() => undefined);
 }

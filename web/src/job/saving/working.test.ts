@@ -1,10 +1,8 @@
-import { beforeEach, describe, expect, it, vi } from "vitest";
+// @vitest-environment jsdom
+import { describe, expect, it } from "vitest";
 
-import { browser } from "../../test/keyval";
-
-vi.mock("idb-keyval", () => import("../../test/keyval"));
-const { arrived, keep, kept, STEPS_KEPT } = await import("../../drafts/drafts");
-const { resumed, step, toKeep } = await import("./working");
+import { STEPS_KEPT } from "../../drafts/drafts";
+import { resumed, step, toKeep } from "./working";
 
 interface Doc {
   title: string;
@@ -16,8 +14,6 @@ const typed = (working: ReturnType<typeof begin>, title: string, at: number) => 
   if (!after) throw new Error("nothing is open");
   return after;
 };
-
-beforeEach(() => browser.clear());
 
 describe("a document that is left and opened again", () => {
   it("can still be undone, and only over the version that it was left at", () => {
@@ -69,14 +65,5 @@ describe("a document that is left and opened again", () => {
         stored.document,
       ]);
     }
-  });
-
-  it("waits no longer once the server has it, also where its page was gone by then", async () => {
-    const record = { version: 3, document: { title: "Van" }, past: [], future: [], at: 1 };
-    await keep("job:1", record);
-    await arrived("job:1", { version: 4, document: { title: "Va" } });
-    expect(await kept("job:1")).toEqual({ ...record, version: 4 });
-    await arrived("job:1", { version: 5, document: { title: "Van" } });
-    expect(await kept("job:1")).toEqual({ ...record, version: 5, document: null });
   });
 });
