@@ -7,7 +7,6 @@ anyone (a test does) can work it out again.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -16,8 +15,9 @@ from pydantic_core import CoreSchema, core_schema
 from typing_extensions import TypedDict
 
 from underhood import expression
+from underhood.number_format import in_unit, shown
 
-__all__ = ["Figure", "FigureData", "Provenance", "Rests", "given", "percent", "shown"]
+__all__ = ["Figure", "FigureData", "Provenance", "Rests", "given"]
 
 Provenance = Literal["measured", "typed", "assumed"]
 """Where a number of a document comes from."""
@@ -31,6 +31,7 @@ class FigureData(TypedDict):
     symbol: str
     name: str
     value: float
+    printed: str
     unit: str
     origin: Rests
     note: str
@@ -71,6 +72,12 @@ class Figure:
         """True when the figure, or anything it rests on, is assumed."""
         return self.origin == "assumed" or any(part.estimate for part in self.inputs)
 
+    @property
+    def printed(self) -> str:
+        """The value as it is printed before its unit, no finer than its band."""
+        half = 0.0 if self.low is None or self.high is None else abs(self.high - self.low) / 2
+        return in_unit(self.value, self.unit, half)
+
     def evaluate(self) -> float:
         """The formula worked out again from the inputs' values; the value itself where there is no formula."""
         if not self.formula:
@@ -90,6 +97,7 @@ class Figure:
             "symbol": expression.pretty(self.symbol),
             "name": self.name,
             "value": self.value,
+            "printed": self.printed,
             "unit": self.unit,
             "origin": self.origin,
             "note": self.note,
@@ -116,17 +124,3 @@ class Figure:
 def given(symbol: str, name: str, value: float, unit: str, origin: Rests, note: str = "") -> Figure:
     """A figure that was entered or assumed, not worked out."""
     return Figure(symbol, name, value, unit, origin=origin, note=note)
-
-
-def shown(value: float) -> str:
-    """A number as it is printed inside a derivation: four significant digits, no exponent between 1e-5 and 1e6."""
-    if value == 0 or not math.isfinite(value):
-        return "0" if value == 0 else str(value)
-    digits = max(0, 3 - math.floor(math.log10(abs(value))))
-    text = f"{value:.{digits}f}"
-    return text.rstrip("0").rstrip(".") if "." in text else text
-
-
-def percent(share: float) -> str:
-    """A share in whole percent, with the space that the standard asks for (ISO 80000-1), unbroken."""
-    return f"{100 * share:.0f}\u00a0%"

@@ -16,8 +16,8 @@ from underhood.amplifier.input_power import family
 from underhood.amplifier.sheet import CRITERIA, CRITERION_WORDS, Sheet, fitted, readings_of, supply_exponent
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import Measurement
-from underhood.figure import percent
 from underhood.finding import ORDER, Finding, Severity
+from underhood.number_format import percent
 
 __all__ = ["MEANINGS", "SAG_V", "audit"]
 

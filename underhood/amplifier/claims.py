@@ -16,7 +16,8 @@ from underhood.constants import REFERENCE_V
 from underhood.decibels import decibels
 from underhood.document.amplifier import Claim, ClaimKind, Criterion
 from underhood.errors import BadInput
-from underhood.figure import Figure, given, percent
+from underhood.figure import Figure, given
+from underhood.number_format import percent
 
 __all__ = ["ClaimsReport", "judge", "weigh"]
 

@@ -20,7 +20,7 @@ from underhood.arrays import Floats
 from underhood.constants import BOTH_ENDS, REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord, Claim, ClaimKind, Criterion, Measurement
 from underhood.errors import BadInput
-from underhood.figure import percent
+from underhood.number_format import percent
 
 __all__ = [
     "CRITERIA",

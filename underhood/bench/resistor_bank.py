@@ -16,7 +16,7 @@ from scipy.optimize import brentq
 
 from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
-from underhood.figure import percent
+from underhood.number_format import percent
 
 __all__ = ["AtWork", "Duty", "Resistors", "arrangements", "at_work", "plan", "seconds_on"]
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from underhood.cli.answer import Answer, command, content, within
 from underhood.constants import REFERENCE_V
-from underhood.figure import shown
+from underhood.number_format import shown
 
 __all__ = ["add_commands"]
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from underhood.cli.answer import Answer, command, job_in, within
 from underhood.errors import BadInput
-from underhood.figure import shown
+from underhood.number_format import shown
 
 if TYPE_CHECKING:
     from underhood.cable import sizing

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Any
 
 from underhood.cli.answer import DONE, NO_OPERATING_POINT, Answer, command, job_in
 from underhood.expression import pretty
-from underhood.figure import Figure, shown
+from underhood.figure import Figure
+from underhood.number_format import in_unit
 
 if TYPE_CHECKING:
     from underhood.document.job import JobDocument
@@ -57,9 +58,12 @@ def _text(job: JobDocument, result: ForecastResult) -> str:
 
 
 def _figure_lines(figure: Figure) -> list[str]:
-    band = "" if figure.low is None or figure.high is None else f", from {shown(figure.low)} to {shown(figure.high)}"
+    band = ""
+    if figure.low is not None and figure.high is not None:
+        low, high = (in_unit(end, figure.unit, (figure.high - figure.low) / 2) for end in (figure.low, figure.high))
+        band = f", from {low} to {high}"
     estimate = " (estimate)" if figure.estimate else ""
-    lines = [f"  {figure.name}: {shown(figure.value)} {figure.unit}{band}{estimate}"]
+    lines = [f"  {figure.name}: {figure.printed} {figure.unit}{band}{estimate}"]
     if figure.formula:
         lines.append(f"      {pretty(figure.symbol)} = {pretty(figure.formula)} = {figure.substituted()}")
     return lines

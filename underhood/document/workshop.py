@@ -35,6 +35,9 @@ class WorkshopSettings(StrictModel):
     `programme` (what is sized for). `load` says which watts stand first on a job sheet: into the box, into a resistor,
     or the mean of both. `fuse` is for the cable, or as the amplifier's own fuses where the cable allows it.
     `cable_margin` is what a cable must carry beyond the amps that flow, as a share.
+
+    `dates` and `decimals` are how days and numbers are written, on the screen and on paper; either decimal sign is
+    read. Files keep the point.
     """
 
     sizes: Literal["awg", "mm2"] = "awg"
@@ -54,6 +57,7 @@ class WorkshopSettings(StrictModel):
     cable_margin: Annotated[float, Number("", 0, 1)] = 0.0
     paper: Literal["a4", "letter"] = "a4"
     dates: Literal["iso", "dmy", "mdy"] = "iso"
+    decimals: Literal["point", "comma"] = "point"
     shelf: tuple[StockLine, ...] = Field(default=(), max_length=200)
 
     @property

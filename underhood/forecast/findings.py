@@ -6,12 +6,12 @@ Those of the cables are in `harness.findings`. Left out: the audit of bench read
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from functools import partial
 
 from underhood.circuit.charger import fed_from
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.constants import REFERENCE_V
 from underhood.document.job import Basis, Charger, Load
-from underhood.figure import percent
 from underhood.finding import Finding, most_serious_first
 from underhood.forecast import switch_findings
 from underhood.forecast.forecast import Forecast
@@ -22,6 +22,7 @@ from underhood.harness import findings as harness_findings
 from underhood.loudspeaker import crossover
 from underhood.loudspeaker.coils import Mixed
 from underhood.loudspeaker.load_at_tone import wired_as
+from underhood.number_format import in_unit, percent
 
 __all__ = ["build", "explanation"]
 
@@ -330,11 +331,12 @@ def _load(forecast: Forecast, report: AmplifierResult, loaded: LoadedAmplifier) 
             f"{field}.wiring",
         )
     if loaded.load.rise > NOTEWORTHY_RISE:
+        watts = partial(in_unit, unit="W", half_band=report.half_band_w)
         yield Finding(
             "rise",
             "note",
             f"The box shows {report.impedance_ohm:.2f} Ω, not {report.nominal_ohm:g} Ω: "
-            f"{report.delivered_w:.0f} W, not {report.bench_w:.0f} W.",
+            f"{watts(report.delivered_w)} W, not {watts(report.bench_w)} W.",
             "Impedance rises in the box; the bench figure is never reached.",
             "Measure it at the tone.",
             "load",

@@ -22,12 +22,12 @@ from underhood.constants import COPPER_PER_K, REFERENCE_V
 from underhood.decibels import decibels
 from underhood.document.job import Driver, JobDocument, Load
 from underhood.errors import BadInput
-from underhood.figure import percent
 from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.loudspeaker import crossover, excursion, load_at_tone, sound_level
 from underhood.loudspeaker.coils import COPPER_SHARE, Arrangement, Mixed, coils_ohm
 from underhood.loudspeaker.exposure import exposure_hours
 from underhood.loudspeaker.load_at_tone import FromReading, from_reading
+from underhood.number_format import percent
 
 __all__ = ["LoadResult", "Loss", "build", "curves", "dc_ohm", "grid", "heated", "loss_budget", "watt_db"]
 

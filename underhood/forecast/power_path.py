@@ -110,12 +110,14 @@ def _sources(point: OperatingPoint) -> list[SourceFlow]:
     circuit, job = point.circuit, point.circuit.job
     flows = []
     watts = _given_w(point, [each.at for each in job.chargers], "charger_a")
-    for charger, amps, limit, w in zip(job.chargers, point.charger_a, point.available_a, watts, strict=True):
-        node = circuit.nodes[circuit.node_of(charger.at)]
-        flows.append(SourceFlow(charger.name, "charger", node, amps, w, 0 < limit <= amps + 1e-9))
+    parts = zip(job.chargers, point.charger_a, point.available_a, watts, strict=True)
+    for i, (charger, amps, limit, w) in enumerate(parts):
+        node, at_limit = circuit.nodes[circuit.node_of(charger.at)], 0 < limit <= amps + 1e-9
+        flows.append(SourceFlow(charger.name, f"chargers.{i}", "charger", node, amps, w, at_limit))
     watts = _given_w(point, [each.at for each in job.banks], "bank_a")
-    for bank, amps, w in zip(job.banks, point.bank_a, watts, strict=True):
-        flows.append(SourceFlow(bank.name, "bank", circuit.nodes[circuit.node_of(bank.at)], amps, w, False))
+    for i, (bank, amps, w) in enumerate(zip(job.banks, point.bank_a, watts, strict=True)):
+        node = circuit.nodes[circuit.node_of(bank.at)]
+        flows.append(SourceFlow(bank.name, f"banks.{i}", "bank", node, amps, w, False))
     return flows
 
 

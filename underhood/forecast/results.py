@@ -82,6 +82,11 @@ class AmplifierResult:
     exponent_origin: str
     gaps: tuple[str, ...]
 
+    @property
+    def half_band_w(self) -> float:
+        """Half of the band of the delivered watts: nothing of it is printed finer."""
+        return (self.high_w - self.low_w) / 2
+
 
 Role = Literal["charging", "strap", "run", "link", "lead"]
 
@@ -91,7 +96,7 @@ class CableResult:
     """One cable at work; amps and ohms of all its runs together, fuses for each run.
 
     start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
-    back_start_words, back_end_words  where a meter's probes stand at the two ends of its ground return
+    return_start_words, return_end_words  where a meter's probes stand at the two ends of its ground return
     role                              a charging cable, a strap of the return, a run, a link of two batteries, a lead
     label_share                       how well it conducts against its label, 1 where nothing else was measured
     path_drop_v                       over its total path, from the front posts to an amplifier or the charger
@@ -183,9 +188,13 @@ class Balance:
 
 @dataclass(frozen=True, slots=True)
 class SourceFlow:
-    """A charger or bank at its node; a bank that is being charged has negative amps and watts."""
+    """A charger or bank at its node; a bank that is being charged has negative amps and watts.
+
+    `field` is where it stands in the job file.
+    """
 
     name: str
+    field: str
     kind: Literal["charger", "bank"]
     node: str
     amps: float

@@ -9,11 +9,11 @@ from underhood.cable.gauge import TRUE_SHARE
 from underhood.cable.sizing import FITS_WITHIN, Demand
 from underhood.circuit.build import Edge
 from underhood.document.job import Wire
-from underhood.figure import percent
 from underhood.finding import Finding, Severity
 from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import CableResult
 from underhood.harness import protection, results
+from underhood.number_format import percent
 
 __all__ = ["build"]
 

@@ -24,6 +24,7 @@ from underhood.forecast.inputs import inputs
 from underhood.forecast.results import AmplifierResult, ForecastResult
 from underhood.forecast.wording import ENGINE_WORDS
 from underhood.harness.schedule import Schedule, schedule
+from underhood.number_format import in_unit
 from underhood.plan.quote import Quote
 from underhood.proof.test_card import TestCard, test_card
 
@@ -59,7 +60,7 @@ class Source:
 class JobSheet:
     """A job on paper.
 
-    watts      of all amplifiers as the shop counts them, and `watts_into` what
+    watts      of all amplifiers as the shop counts them, printed as its band allows, and `watts_into` what
     gets       what the car will do, in plain sentences
     expects    what is to be known beforehand: the flags that are open
     quote      what it costs; None where no plan was chosen
@@ -73,7 +74,7 @@ class JobSheet:
     set_up: list[GainSettingSheet]
     not_set_up: list[str]
     card: TestCard | None
-    watts: float | None
+    watts: str | None
     watts_into: str
     gets: list[str]
     expects: list[Finding]
@@ -117,18 +118,21 @@ def job_sheet(job: JobDocument, shop: WorkshopSettings, quote: Quote | None = No
     )
 
 
-def _all_watts(forecast: ForecastResult, shop: WorkshopSettings) -> float | None:
-    """The watts that the shop quotes; None without an amplifier that holds."""
+def _all_watts(forecast: ForecastResult, shop: WorkshopSettings) -> str | None:
+    """The watts that the shop quotes, as printed; None without an amplifier that holds."""
     if not forecast.amplifiers:
         return None
     count = {"box": "delivered_w", "resistor": "bench_w", "mean": "mean_w"}[shop.load]
-    return math.fsum(getattr(each, count) for each in forecast.amplifiers)
+    half = math.fsum(each.half_band_w for each in forecast.amplifiers)
+    return in_unit(math.fsum(getattr(each, count) for each in forecast.amplifiers), "W", half)
 
 
 def _watts(each: AmplifierResult) -> str:
-    if each.high_w - each.low_w < 1:
-        return f"{each.delivered_w:.0f} W"
-    return f"about {each.delivered_w:.0f} W ({each.low_w:.0f} to {each.high_w:.0f} W)"
+    half = each.half_band_w
+    if half < 0.5:
+        return f"{in_unit(each.delivered_w, 'W')} W"
+    printed, low, high = (in_unit(watts, "W", half) for watts in (each.delivered_w, each.low_w, each.high_w))
+    return f"about {printed} W ({low} to {high} W)"
 
 
 def _gets(job: JobDocument, forecast: ForecastResult) -> Iterator[str]:
@@ -137,11 +141,12 @@ def _gets(job: JobDocument, forecast: ForecastResult) -> Iterator[str]:
     for each in forecast.amplifiers:
         yield (
             f"{each.name} gives {_watts(each)} to its loudspeakers with {playing}, {ENGINE_WORDS[basis.engine]}, "
-            f"with {each.terminal_v:.1f} V at its terminals."
+            f"with {in_unit(each.terminal_v, 'V')} V at its terminals."
         )
     for engine in forecast.engines:
         if engine.terminal_v is not None and engine.engine != basis.engine:
-            yield f"{ENGINE_WORDS[engine.engine].capitalize()}: {engine.terminal_v:.1f} V at {job.amplifiers[0].name}."
+            volts = in_unit(engine.terminal_v, "V")
+            yield f"{ENGINE_WORDS[engine.engine].capitalize()}: {volts} V at {job.amplifiers[0].name}."
     for goal in forecast.goals:
         if goal.met is not None:
             yield f"{goal.words}: {'met' if goal.met else 'not met'}."

@@ -8,8 +8,9 @@ from pydantic import TypeAdapter
 from underhood.decibels import decibels
 from underhood.errors import BadInput, nearest
 from underhood.expression import evaluate, pretty, substituted
-from underhood.figure import Figure, given, percent, shown
+from underhood.figure import Figure, given
 from underhood.finding import Finding, Severity, most_serious_first
+from underhood.number_format import percent, shown
 from underhood.reference import column, table
 
 

@@ -11,7 +11,7 @@ from ninja.utils import check_csrf
 from underhood_server.accounts import services
 from underhood_server.accounts.models import Role, User
 from underhood_server.accounts.permission import VIEWER
-from underhood_server.accounts.schemas import LogIn, Session
+from underhood_server.accounts.schemas import LogIn, Session, Writing
 from underhood_server.api.problems import Problem
 
 router = Router()
@@ -21,8 +21,14 @@ def session_of(user: object) -> Session:
     """Who somebody is, as the page is told."""
     if not isinstance(user, User):
         return Session(username=None, workshop=None, role=None, demo=settings.DEMO)
-    workshop = user.workshop.name if user.workshop else None
-    return Session(username=user.username, workshop=workshop, role=Role(user.role), demo=settings.DEMO)
+    workshop = user.workshop
+    return Session(
+        username=user.username,
+        workshop=workshop.name if workshop else None,
+        role=Role(user.role),
+        demo=settings.DEMO,
+        writing=Writing.model_validate(workshop.settings if workshop else {}),
+    )
 
 
 def same_site(request: HttpRequest) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field
@@ -23,13 +23,21 @@ class LogIn(In):
     password: Password
 
 
+class Writing(Schema):
+    """How the workshop writes numbers and dates (see `WorkshopSettings`)."""
+
+    decimals: Literal["point", "comma"] = "point"
+    dates: Literal["iso", "dmy", "mdy"] = "iso"
+
+
 class Session(Schema):
-    """Who is logged in, if anybody, and as what; whether the demo may be entered."""
+    """Who is logged in, if anybody, and as what; whether the demo may be entered; how numbers are written there."""
 
     username: str | None
     workshop: str | None
     role: Role | None
     demo: bool
+    writing: Writing = Writing()
 
 
 class PersonOut(Schema):

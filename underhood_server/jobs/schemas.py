@@ -32,7 +32,8 @@ State = Literal["found", "planned", "fitted", "proved"]
 class JobSummary(Schema):
     """What a list shows of a job.
 
-    idle_v         lowest volts at the first amplifier at idle; `delivered_w` of all, in the state that is open
+    idle_v         lowest volts at the first amplifier at idle; `delivered_w` of all, in the state that is open,
+                   with half of its band
     worst          severity of the worst flag, null where there is none; `worst_title` what it is about
     state          how far the work on the car is
     """
@@ -46,6 +47,7 @@ class JobSummary(Schema):
     tags: list[str]
     idle_v: float | None
     delivered_w: float | None
+    half_band_w: float
     worst: Severity | None
     worst_title: str
 

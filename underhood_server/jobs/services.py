@@ -84,12 +84,13 @@ def _verdict(result: ForecastResult) -> dict[str, Any]:
     return {
         "idle_v": None if idle is None else idle.terminal_low_v,
         "delivered_w": math.fsum(each.delivered_w for each in result.amplifiers) if result.amplifiers else None,
+        "half_band_w": math.fsum(each.half_band_w for each in result.amplifiers),
         "worst": None if worst is None else worst.severity,
         "worst_title": "" if worst is None else worst.title or worst.text,
     }
 
 
-SUMMARIES[KIND] = Summary(Job.objects.all, 3, summary, counter="version")
+SUMMARIES[KIND] = Summary(Job.objects.all, 4, summary, counter="version")
 
 
 def import_job(workshop: Workshop, content: bytes, file_name: str, user: User | None) -> Job:

@@ -29,6 +29,7 @@ from underhood_server.jobs import recordings
 from underhood_server.jobs.models import Job
 from underhood_server.plans.services import answer_of, quoted
 from underhood_server.reports import pdf
+from underhood_server.reports.decimal_comma import with_commas
 from underhood_server.reports.models import CustomerLink
 from underhood_server.storage import trail
 
@@ -90,16 +91,20 @@ def as_html(job: Job, pages: Sequence[Page], steps: Sequence[str] = ()) -> str:
     """The chosen pages of a job's sheet as a page to be read and printed. Raises BadInput where nothing is chosen."""
     if not pages:
         raise BadInput("choose at least one page", "pages")
-    context = _context(job, pages, steps) | {"fonts": _fonts(lambda path: f"{settings.STATIC_URL}assets/{path.name}")}
-    return render_to_string("reports/sheet.html", context)
+    return _written(job, pages, steps, lambda path: f"{settings.STATIC_URL}assets/{path.name}")
 
 
 def as_pdf(job: Job, pages: Sequence[Page], steps: Sequence[str] = ()) -> bytes:
     """The same as PDF, with page numbers, date and revision. Raises BadInput."""
     if not pages:
         raise BadInput("choose at least one page", "pages")
-    html = render_to_string("reports/sheet.html", _context(job, pages, steps) | {"fonts": _fonts(Path.as_uri)})
-    return heavy(pdf.written, html)
+    return heavy(pdf.written, _written(job, pages, steps, Path.as_uri))
+
+
+def _written(job: Job, pages: Sequence[Page], steps: Sequence[str], address: Callable[[Path], str]) -> str:
+    context = _context(job, pages, steps)
+    html = render_to_string("reports/sheet.html", context | {"fonts": _fonts(address)})
+    return with_commas(html) if context["shop"].decimals == "comma" else html
 
 
 def open_links(job: Job) -> QuerySet[CustomerLink]:

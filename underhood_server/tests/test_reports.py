@@ -17,6 +17,7 @@ from PIL import Image
 from underhood.document.workshop import WorkshopSettings
 from underhood.forecast.build import build_result
 from underhood.harness.schedule import schedule
+from underhood.number_format import in_unit
 from underhood.proof.test_card import test_card
 from underhood.report.job_sheet import PAGES, job_sheet, set_up_of
 from underhood_server.demo.services import demo_job
@@ -62,7 +63,7 @@ class Sheet(WorkshopTest):
         customer = self.page("customer")
         for told in (
             "Ida Fenn",
-            f"{amplifier.delivered_w:.0f} W",
+            f"about {in_unit(amplifier.delivered_w, 'W', (amplifier.high_w - amplifier.low_w) / 2)} W",
             f"{forecast.terminal_v:.2f} V",
             "The price is agreed with the workshop",
             "licensed technician",
@@ -85,6 +86,18 @@ class Sheet(WorkshopTest):
         self.assertIn("Ground return", assumed)
         self.assertNotIn("Battery's internal resistance", assumed)  # measured in this job
         self.assertIn("ASTM B258", sums)
+
+    def test_a_shop_that_writes_commas_has_them_on_paper_but_in_no_name_and_no_style(self) -> None:
+        self.settings_are(decimals="comma")
+        named = ESTATE.model_copy(update={"title": "Estate 4.1 mono"})
+        self.address = f"/api/v1/jobs/{create_job(self.user.workshop, named, self.user).pk}/sheet"
+        page = self.page("customer", "set_up")
+        self.assertIn(f"{build_result(ESTATE).terminal_v:.2f} V".replace(".", ","), page)
+        self.assertIn("Estate 4.1 mono", page)
+        self.assertIsNone(re.search(r"[\d]\.\d+ (V|W|A|dB)\b", page))
+        whole = self.client.get(self.address, {"pages": ["customer"]}).content.decode()
+        self.assertRegex(whole, r"<style[^<]*\d\.\d")
+        self.assertEqual(self.client.get("/api/v1/session").json()["writing"], {"decimals": "comma", "dates": "iso"})
 
     def test_the_set_up_of_a_job_is_its_own_load_and_filters(self) -> None:
         report = build_result(ESTATE).amplifiers[0]
@@ -136,9 +149,10 @@ class Sheet(WorkshopTest):
             ("mean", "mean of box and resistor", amplifier.mean_w),
         )
         self.assertEqual(len({round(watts) for _, _, watts in told}), 3)
+        half = (amplifier.high_w - amplifier.low_w) / 2
         for load, words, watts in told:
             self.settings_are(load=load)
-            self.assertIn(f"Power {words} {watts:.0f} W", self.page("customer"))
+            self.assertIn(f"Power {words} {in_unit(watts, 'W', half)} W", self.page("customer"))
 
     def test_what_is_typed_is_text_and_a_page_reads_nothing_from_elsewhere(self) -> None:
         document = {**self.job.document, "title": '<img src="file:///etc/passwd"><script>x()</script>'}

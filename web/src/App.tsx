@@ -5,6 +5,7 @@ import { Frame } from "./frame/Frame";
 import { JobsPage } from "./jobs/JobsPage";
 import { LogInPage } from "./session/LogInPage";
 import { useSession } from "./session/useSession";
+import { applyWriting } from "./ui/writing";
 
 // Each page comes when it is first opened.
 const AmplifierPage = lazy(async () => ({ default: (await import("./bench/AmplifierPage")).AmplifierPage }));
@@ -42,8 +43,11 @@ export function App() {
       </Suspense>
     );
   if (!session.data?.username) return <LogInPage demo={session.data?.demo ?? false} />;
+  const { writing } = session.data;
+  applyWriting(writing);
   return (
-    <Routes>
+    // Everything is drawn anew where the workshop writes otherwise from now on.
+    <Routes key={JSON.stringify(writing)}>
       <Route element={<Frame session={session.data} />}>
         <Route path="/jobs" element={<JobsPage />} />
         <Route path="/jobs/new" element={<StartPage />} />

@@ -10,13 +10,12 @@ from django import template
 from django.utils import timezone
 
 from underhood.document.workshop import WorkshopSettings
-from underhood.figure import FigureData, shown
+from underhood.figure import FigureData
 from underhood.harness.schedule import FEET_PER_M, CutRow
+from underhood.number_format import in_unit
 from underhood.proof.test_card import TestCard
 
 register = template.Library()
-DECIMALS = {"V": 2, "W": 0, "VA": 0, "A": 0, "dB": 1}
-MINUS = "−"
 
 
 @register.filter
@@ -24,11 +23,7 @@ def number(value: float | None, unit: str = "") -> str:
     """A figure with its unit, as the screen shows it; a dash where there is none."""
     if value is None:
         return "–"
-    decimals = DECIMALS.get(unit)
-    if unit in ("W", "VA", "A") and abs(value) < 10:
-        decimals = 1
-    text = shown(value) if decimals is None else f"{value:.{decimals}f}"
-    return f"{text} {unit}".strip().replace("-", MINUS)
+    return f"{in_unit(value, unit)} {unit}".strip()
 
 
 @register.filter

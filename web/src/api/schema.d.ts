@@ -4428,7 +4428,7 @@ export interface components {
      * @description One cable at work; amps and ohms of all its runs together, fuses for each run.
      *
      *     start_words, end_words            the places as they are spoken of; of a positive cable the posts it goes to
-     *     back_start_words, back_end_words  where a meter's probes stand at the two ends of its ground return
+     *     return_start_words, return_end_words  where a meter's probes stand at the two ends of its ground return
      *     role                              a charging cable, a strap of the return, a run, a link of two batteries, a lead
      *     label_share                       how well it conducts against its label, 1 where nothing else was measured
      *     path_drop_v                       over its total path, from the front posts to an amplifier or the charger
@@ -5889,6 +5889,8 @@ export interface components {
       note: string;
       /** Origin */
       origin: ("measured" | "typed" | "assumed") | ("table" | "computed");
+      /** Printed */
+      printed: string;
       /** Source */
       source: string;
       /** Substituted */
@@ -6735,7 +6737,8 @@ export interface components {
      * JobSummary
      * @description What a list shows of a job.
      *
-     *     idle_v         lowest volts at the first amplifier at idle; `delivered_w` of all, in the state that is open
+     *     idle_v         lowest volts at the first amplifier at idle; `delivered_w` of all, in the state that is open,
+     *                    with half of its band
      *     worst          severity of the worst flag, null where there is none; `worst_title` what it is about
      *     state          how far the work on the car is
      */
@@ -6750,6 +6753,8 @@ export interface components {
       delivered_w: number | null;
       /** Drive */
       drive: string;
+      /** Half Band W */
+      half_band_w: number;
       /** Idle V */
       idle_v: number | null;
       /** Plate */
@@ -9204,7 +9209,7 @@ export interface components {
     };
     /**
      * Session
-     * @description Who is logged in, if anybody, and as what; whether the demo may be entered.
+     * @description Who is logged in, if anybody, and as what; whether the demo may be entered; how numbers are written there.
      */
     Session: {
       /** Demo */
@@ -9214,6 +9219,13 @@ export interface components {
       username: string | null;
       /** Workshop */
       workshop: string | null;
+      /**
+       * @default {
+       *       "dates": "iso",
+       *       "decimals": "point"
+       *     }
+       */
+      writing: components["schemas"]["Writing"];
     };
     /**
      * Setting
@@ -9652,12 +9664,16 @@ export interface components {
     /**
      * SourceFlow
      * @description A charger or bank at its node; a bank that is being charged has negative amps and watts.
+     *
+     *     `field` is where it stands in the job file.
      */
     SourceFlow: {
       /** Amps */
       amps: number;
       /** At Limit */
       at_limit: boolean;
+      /** Field */
+      field: string;
       /**
        * Kind
        * @enum {string}
@@ -10704,6 +10720,9 @@ export interface components {
      *     `programme` (what is sized for). `load` says which watts stand first on a job sheet: into the box, into a resistor,
      *     or the mean of both. `fuse` is for the cable, or as the amplifier's own fuses where the cable allows it.
      *     `cable_margin` is what a cable must carry beyond the amps that flow, as a share.
+     *
+     *     `dates` and `decimals` are how days and numbers are written, on the screen and on paper; either decimal sign is
+     *     read. Files keep the point.
      */
     WorkshopSettings: {
       /**
@@ -10738,6 +10757,12 @@ export interface components {
        * @enum {string}
        */
       dates: "iso" | "dmy" | "mdy";
+      /**
+       * Decimals
+       * @default point
+       * @enum {string}
+       */
+      decimals: "point" | "comma";
       /**
        * Drop V
        * @default 0.5
@@ -10801,6 +10826,24 @@ export interface components {
        * @default 12.5
        */
       terminal_v: number;
+    };
+    /**
+     * Writing
+     * @description How the workshop writes numbers and dates (see `WorkshopSettings`).
+     */
+    Writing: {
+      /**
+       * Dates
+       * @default iso
+       * @enum {string}
+       */
+      dates: "iso" | "dmy" | "mdy";
+      /**
+       * Decimals
+       * @default point
+       * @enum {string}
+       */
+      decimals: "point" | "comma";
     };
   };
   responses: {

@@ -7,6 +7,7 @@ import { Button, LINK_BUTTON } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { FileButton } from "../ui/FileButton";
 import { moment } from "../ui/moments";
+import { fixed } from "../ui/format";
 
 const KEY = ["archives"];
 const ASK_EVERY_MS = 700;
@@ -109,5 +110,5 @@ function told(each: Archive): string {
   if (each.status === "waiting") return "waits for its turn";
   if (each.status === "running") return `${each.done} of ${each.of} jobs`;
   if (each.status !== "done") return each.told;
-  return each.told || `${(each.size / 1e6).toFixed(1)} MB; kept for a day`;
+  return each.told || `${fixed(each.size / 1e6, 1)} MB; kept for a day`;
 }

@@ -81,10 +81,6 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
     document.title = `${name} · ${job.title} · Under Hood`;
   }, [name, job.title]);
   useGoTo();
-  const toCable = useCallback(
-    (name: string) => void navigate(`/jobs/${id}/cable?cable=${encodeURIComponent(name)}`),
-    [navigate, id],
-  );
   const keys = useMemo(() => {
     return {
       ...Object.fromEntries(
@@ -124,7 +120,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       <JobHeader work={work} job={job} played={played} onPlay={play} />
       <div className="print:hidden" ref={path}>
         <Region name="The path" again={work.forecast}>
-          <PathStrip forecast={work.forecast} onCable={toCable} />
+          <PathStrip job={id} forecast={work.forecast} amplifiers={job.amplifiers?.length ?? 0} />
         </Region>
       </div>
       <StationNav

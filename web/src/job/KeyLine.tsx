@@ -2,7 +2,8 @@ import { ChevronDown, ChevronUp } from "lucide-react";
 import { useEffect, useState, type RefObject } from "react";
 
 import type { FigureData, Forecast } from "../api/client";
-import { inUnit } from "../ui/format";
+import { figureText } from "../ui/format";
+import { inWords } from "../ui/writing";
 import { SeverityMark, type Severity } from "../ui/SeverityMark";
 
 const VOLTS: Record<Severity, string> = { act: "text-vermilion", caution: "text-ochre", note: "text-teal" };
@@ -44,7 +45,7 @@ export function KeyLine({ forecast, path, open, onToggle }: Props) {
         <span className="min-w-0 flex-1 truncate text-sm">
           {worst ? (
             <>
-              <SeverityMark severity={worst.severity} /> {worst.text}
+              <SeverityMark severity={worst.severity} /> {inWords(worst.text)}
             </>
           ) : (
             <span className="text-soft">nothing flagged</span>
@@ -57,7 +58,7 @@ export function KeyLine({ forecast, path, open, onToggle }: Props) {
 }
 
 function told(figure: FigureData | undefined): string {
-  return figure ? `${inUnit(figure.value, figure.unit)} ${figure.unit}` : "–";
+  return figure ? `${figureText(figure)} ${figure.unit}` : "–";
 }
 
 function useOutOfSight(element: RefObject<HTMLElement | null>): boolean {

@@ -1,7 +1,8 @@
 import { Link } from "react-router";
 
 import type { CableResult, Finding, Forecast } from "../api/client";
-import { amps, fixed, plain, watts } from "../ui/format";
+import { amps, fixed, halfBand, plain, watts } from "../ui/format";
+import { inWords } from "../ui/writing";
 import { Figure, type Tone } from "../ui/Figure";
 import { SeverityMark, type Severity } from "../ui/SeverityMark";
 import { useMeasureNext } from "./useForecast";
@@ -30,20 +31,21 @@ export function Ledger({ settled }: { settled: boolean }) {
 function KeyFigures({ forecast }: { forecast: Forecast }) {
   const { figures } = forecast;
   const first = forecast.amplifiers[0];
+  const drawn = halfBand(forecast.draw_a);
   const rows: [string, string, Tone, string?][] = [
     [
       "delivered_w",
       "Delivered",
       "copper",
       first &&
-        `of ${watts(first.bench_w)} W on the bench at ${plain(first.nominal_ohm)} Ω${bandOf(forecast)}`,
+        `of ${watts(first.bench_w, halfOf(first))} W on the bench at ${plain(first.nominal_ohm)} Ω${bandOf(forecast)}`,
     ],
     ["terminal_v", "At the amplifier", VOLTS_TONES[first?.terminal_severity ?? "well"], lowest(forecast)],
     [
       "draw_a",
       "Drawn, mean",
       "copper",
-      `${amps(forecast.draw_a.low)} to ${amps(forecast.draw_a.high)} A; clamp ${fixed(forecast.draw_a.clamp, 0)} A at most, peak ${fixed(forecast.draw_a.peak, 0)} A`,
+      `${amps(forecast.draw_a.low, drawn)} to ${amps(forecast.draw_a.high, drawn)} A; clamp ${fixed(forecast.draw_a.clamp, 0)} A at most, peak ${fixed(forecast.draw_a.peak, 0)} A`,
     ],
     ["lost_to_sag_db", "Lost to sag", "ink", "against the set-point held"],
     [
@@ -72,10 +74,14 @@ function KeyFigures({ forecast }: { forecast: Forecast }) {
   );
 }
 
+/** Half of the band of an amplifier's watts. */
+const halfOf = ({ low_w, high_w }: Forecast["amplifiers"][number]) => halfBand({ low: low_w, high: high_w });
+
 function bandOf(forecast: Forecast): string {
   const first = forecast.amplifiers[0];
   if (!first || first.delivered_w <= 0) return "";
-  return `; ${watts(first.low_w)} to ${watts(first.high_w)} W`;
+  const half = halfOf(first);
+  return `; ${watts(first.low_w, half)} to ${watts(first.high_w, half)} W`;
 }
 
 function lowest(forecast: Forecast): string {
@@ -107,10 +113,10 @@ function Flags({ id, forecast }: { id: number; forecast: Forecast }) {
             <details>
               <summary className="flex min-h-11 cursor-pointer items-center gap-2 text-sm">
                 <SeverityMark severity={flag.severity} />
-                <span>{flag.text}</span>
+                <span>{inWords(flag.text)}</span>
               </summary>
               <p className="text-soft mt-1 ml-5 text-sm">
-                {flag.why} {flag.remedy}{" "}
+                {inWords(`${flag.why} ${flag.remedy}`)}{" "}
                 {id > 0 && (
                   <Link
                     className="text-ink -my-3 inline-block py-3 underline underline-offset-4"

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { SIGNED_OUT } from "../api/client";
 import { JobConflict } from "./JobConflict";
 import type { Work } from "./useJob";
+import { clock } from "../ui/moments";
 
 const LINK = "text-teal min-h-11 px-1 underline underline-offset-4";
 
@@ -41,7 +42,7 @@ export function SaveNote({ work }: { work: Work }) {
       )}
       {broughtBack !== null && (
         <span className="text-sm" role="status">
-          What you typed at {new Date(broughtBack).toLocaleTimeString([], { timeStyle: "short" })} is back.
+          What you typed at {clock(broughtBack)} is back.
           <button className={LINK} onClick={() => act({ do: "keep" })}>
             Good
           </button>

@@ -28,16 +28,16 @@ export function StationNav({ id, station, work, onUndo, onRedo, onKeys }: Props)
   return (
     <nav
       aria-label="Stations"
-      className="border-rule flex items-stretch justify-between gap-1 border-y px-4 max-md:flex-wrap print:hidden"
+      className="border-rule flex items-stretch justify-between gap-1 border-y px-4 max-md:flex-wrap max-sm:px-2 print:hidden"
     >
-      <div ref={row} className="flex h-12 min-w-0 items-stretch gap-1 overflow-x-auto max-md:w-full">
+      <div ref={row} className="flex h-12 min-w-0 items-stretch gap-1 overflow-x-auto max-lg:gap-0 max-md:w-full">
         {STATIONS.map(([key, label], i) => (
           <NavLink
             key={key}
             to={`/jobs/${id}/${key}`}
-            className={`flex items-center gap-1 border-b-3 px-4 max-lg:px-2.5 ${key === station ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`}
+            className={`flex items-center gap-1 border-b-3 px-4 max-xl:px-3 max-lg:px-2 max-sm:px-1 max-sm:text-sm ${key === station ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`}
           >
-            <sup className="text-soft text-xs font-normal max-sm:hidden" aria-hidden>
+            <sup className="text-soft text-xs font-normal max-lg:hidden" aria-hidden>
               {i + 1}
             </sup>
             {label}
@@ -80,7 +80,7 @@ function Tool({ label, icon, className = "", ...rest }: ToolProps) {
   return (
     <Button {...rest} className={`border-transparent bg-transparent px-3 ${className}`}>
       {icon}
-      <span className="max-xl:sr-only">{label}</span>
+      <span className="max-2xl:sr-only">{label}</span>
     </Button>
   );
 }

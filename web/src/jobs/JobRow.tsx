@@ -36,7 +36,7 @@ export function JobRow({ job, busy, onTag, onCopy, onArchive, onRemove }: Props)
               {summary.idle_v === null ? "" : `${fixed(summary.idle_v, 2)} V`}
             </span>{" "}
             <span className="figure">
-              {summary.delivered_w === null ? "" : `${watts(summary.delivered_w)} W`}
+              {summary.delivered_w === null ? "" : `${watts(summary.delivered_w, summary.half_band_w)} W`}
             </span>{" "}
             <WorstFlag summary={summary} /> <span className="text-soft">· {STATE_WORDS[summary.state]}</span>
           </span>
@@ -48,7 +48,7 @@ export function JobRow({ job, busy, onTag, onCopy, onArchive, onRemove }: Props)
             {summary.idle_v === null ? "–" : `${fixed(summary.idle_v, 2)} V`}
           </td>
           <td className="figure whitespace-nowrap max-lg:hidden">
-            {summary.delivered_w === null ? "–" : `${watts(summary.delivered_w)} W`}
+            {summary.delivered_w === null ? "–" : `${watts(summary.delivered_w, summary.half_band_w)} W`}
           </td>
           <td className="text-left! text-sm max-lg:hidden">
             <WorstFlag summary={summary} />

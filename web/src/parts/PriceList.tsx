@@ -13,7 +13,7 @@ import { KINDS, partWords, STOCK } from "./partWords";
 import { Input } from "../ui/Input";
 import { Select } from "../ui/Select";
 import { RemoveButton } from "../ui/RemoveButton";
-import { toNumber } from "../ui/number";
+import { full, toNumber } from "../ui/number";
 
 type Kind = PartOut["part"]["kind"];
 
@@ -70,7 +70,7 @@ export function PriceList() {
 
 function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
   const { part } = each;
-  const [text, setText] = useState(part.price == null ? "" : String(part.price));
+  const [text, setText] = useState(part.price == null ? "" : full(part.price));
   const save = useMutation({
     mutationFn: async (price: number | null) =>
       data(

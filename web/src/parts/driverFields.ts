@@ -1,5 +1,5 @@
 import type { Driver } from "../api/client";
-import { toNumber } from "../ui/number";
+import { full, toNumber } from "../ui/number";
 
 interface DriverField {
   key: keyof Driver;
@@ -41,9 +41,9 @@ export function draftOf(driver: Driver | undefined): Draft {
       if (value === null || value === undefined) return [key, ""];
       if (typeof value === "object" && "origin" in value) {
         const { value: number, origin } = value as { value: number; origin: string };
-        return [key, origin === "assumed" ? "" : String(number)];
+        return [key, origin === "assumed" ? "" : full(number)];
       }
-      return [key, String(value)];
+      return [key, typeof value === "number" ? full(value) : String(value)];
     }),
   );
 }

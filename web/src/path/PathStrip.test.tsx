@@ -1,9 +1,11 @@
 // @vitest-environment jsdom
-import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { cleanup, render, screen } from "@testing-library/react";
+import { MemoryRouter } from "react-router";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
 import type { Forecast } from "../api/client";
 import { forecast } from "../test/pathExample";
+import { inSentences } from "./inSentences";
 import { PathStrip } from "./PathStrip";
 
 vi.stubGlobal(
@@ -15,39 +17,45 @@ vi.stubGlobal(
 );
 afterEach(cleanup);
 
+const show = (of: Forecast | null) =>
+  render(<PathStrip job={7} forecast={of} amplifiers={1} />, { wrapper: MemoryRouter });
+
 describe("the path strip on the screen", () => {
-  it("is told in a sentence to those who do not see it, without sources that give nothing", () => {
-    render(<PathStrip forecast={forecast} onCable={() => undefined} />);
-    expect(screen.getByRole("img").getAttribute("aria-label")).toBe(
-      "Path of current. Alternator gives 600 watts; Battery gives 100 watts; the car takes 200 watts; " +
-        "Marram at 12.80 volts puts 370 watts into the coils.",
+  it("is told in sentences to those who do not see it, with what is lost, without sources that give nothing", () => {
+    show(forecast);
+    expect(inSentences(forecast)).toBe(
+      "Given: Alternator 45 A, all it has; Battery 8.0 A. On the way: Front at 13.30 V; Marram at 12.80 V. " +
+        "Ends: The car itself 15 A, from Front; Main run 38 A, −0.50 V, 20 W lost, from Front; " +
+        "In the coils 370 W, from Marram; Heat 105 W, from Marram.",
+    );
+    const drawn = screen.getByRole("group", { name: "Path of current" });
+    expect(document.getElementById(drawn.getAttribute("aria-describedby") ?? "")?.textContent).toBe(
+      inSentences(forecast),
     );
   });
 
-  it("leads from a cable's mark and band to that cable", () => {
-    const pointed: string[] = [];
-    const { container } = render(<PathStrip forecast={forecast} onCable={(name) => pointed.push(name)} />);
-    fireEvent.click(screen.getByText("Main run"));
-    for (const band of container.querySelectorAll("path")) fireEvent.click(band);
-    expect(pointed.length).toBeGreaterThan(1);
-    expect(new Set(pointed)).toEqual(new Set(["Main run"]));
+  it("leads from what is drawn to its station and field", () => {
+    show(forecast);
+    const to = (name: RegExp) => screen.getByRole("link", { name }).getAttribute("href");
+    expect(to(/^Alternator/)).toBe("/jobs/7/supply?at=chargers.0");
+    expect(to(/^Main run/)).toBe("/jobs/7/cable?cable=Main%20run");
+    expect(to(/^In the coils/)).toBe("/jobs/7/load?at=amplifiers.0.load");
+  });
+
+  it("is as high before its forecast as after", () => {
+    const { container, unmount } = show(null);
+    const before = container.querySelector<HTMLElement>("[data-path-strip] > div")?.style.height;
+    unmount();
+    show(forecast);
+    expect(`${screen.getByRole("group").getAttribute("height")}px`).toBe(before);
   });
 
   it("says what is wrong where no operating point is found, and what is missing where nothing flows", () => {
-    render(
-      <PathStrip
-        forecast={{ ...forecast, explanation: "No operating point, at idle." }}
-        onCable={() => undefined}
-      />,
-    );
+    show({ ...forecast, explanation: "No operating point, at idle." });
     expect(screen.getByRole("alert").textContent).toContain("No operating point, at idle.");
     cleanup();
-    const nothing = {
-      ...forecast,
-      amplifiers: [],
-      path: { nodes: [], sources: [], edges: [], vehicle_a: 0, vehicle_w: 0 },
-    };
-    render(<PathStrip forecast={nothing as unknown as Forecast} onCable={() => undefined} />);
+    const path = { nodes: [], sources: [], edges: [], vehicle_a: 0, vehicle_w: 0 };
+    show({ ...forecast, amplifiers: [], path } as unknown as Forecast);
     expect(screen.getByText(/add a battery or a charger, and an amplifier/)).toBeTruthy();
   });
 });

@@ -1,115 +1,25 @@
-import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { memo, useId, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { Link } from "react-router";
 
 import type { Forecast } from "../api/client";
+import { watts } from "../ui/format";
+import { inWords } from "../ui/writing";
 import { Scroller } from "../ui/Scroller";
-import { draw, leastWidth, wordsOf, type Joint, type Kind, type Words } from "./pathGeometry";
+import type { Kind } from "./flows";
+import type { Label } from "./labels";
+import { outline, type Band, type Joint } from "./layout";
+import { heightOf, strip } from "./strip";
+import { useMeasure } from "./useMeasure";
+import { inSentences } from "./inSentences";
 
-const HEIGHT = 150;
-const MARGIN = { top: 40, right: 150, bottom: 36, left: 20 };
-const FILL: Record<Kind, string> = {
-  current: "var(--copper-band)",
-  output: "var(--copper-band)",
-  vehicle: "var(--car-band)",
-  charge: "var(--copper-pale)",
-  heat: "var(--heat-band)",
+/** Colour and hatching both say what a band is: it is read in black and white too. */
+const FILL: Record<Kind, { colour: string; hatch: string | null }> = {
+  current: { colour: "var(--copper-band)", hatch: null },
+  output: { colour: "var(--copper-band)", hatch: null },
+  vehicle: { colour: "var(--car-band)", hatch: "dots" },
+  charge: { colour: "var(--copper-pale)", hatch: "upright" },
+  heat: { colour: "var(--heat-band)", hatch: "slanted" },
 };
-
-interface Props {
-  forecast: Forecast | null;
-  /** A cable was pointed at; the cables' own table does the same from the keyboard. */
-  onCable: (name: string) => void;
-}
-
-/** The whole path as one band whose thickness is watts: always in view, always of the job as it stands. */
-export const PathStrip = memo(function PathStrip({ forecast, onCable }: Props) {
-  const frame = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(1180);
-  useLayoutEffect(() => {
-    if (!frame.current) return;
-    const observer = new ResizeObserver(
-      ([entry]) => entry && setWidth(Math.max(640, entry.contentRect.width)),
-    );
-    observer.observe(frame.current);
-    return () => observer.disconnect();
-  }, []);
-  return (
-    <div ref={frame} className="bg-sheet" data-path-strip>
-      {forecast && forecast.explanation && (
-        <p role="alert" className="border-vermilion text-vermilion mx-5 mt-2 border-l-4 px-3 py-1">
-          <span aria-hidden>◆ </span>
-          {forecast.explanation}
-        </p>
-      )}
-      {forecast ? (
-        <Scroller label="The path, to scroll">
-          <Strip forecast={forecast} width={width} onCable={onCable} />
-        </Scroller>
-      ) : (
-        <div style={{ height: HEIGHT + 54 }} />
-      )}
-    </div>
-  );
-});
-
-function Strip({
-  forecast,
-  width: room,
-  onCable,
-}: { forecast: Forecast; width: number } & Pick<Props, "onCable">) {
-  const around = MARGIN.left + MARGIN.right;
-  const stacked = room < leastWidth(forecast) + around;
-  const width = Math.max(room, leastWidth(forecast, stacked) + around);
-  const rows = Math.max(1, forecast.amplifiers.length);
-  const height = HEIGHT + 46 * (rows - 1);
-  const drawing = useMemo(
-    () => draw(forecast, width - around, height, stacked),
-    [forecast, width, around, height, stacked],
-  );
-  if (drawing.bands.length === 0)
-    return (
-      <p className="text-soft px-5 py-16">
-        No current flows yet: add a battery or a charger, and an amplifier.
-      </p>
-    );
-  return (
-    <svg
-      width={width}
-      height={height + MARGIN.top + MARGIN.bottom}
-      role="img"
-      aria-label={spoken(forecast)}
-      className="block"
-    >
-      <g transform={`translate(${MARGIN.left},${MARGIN.top})`}>
-        {drawing.bands.map((band) => (
-          <path
-            key={band.id}
-            d={band.path}
-            fill={FILL[band.kind]}
-            opacity={band.kind === "output" ? 0.85 : 0.94}
-            {...pointedAt(band.cable, onCable)}
-          >
-            <title>{`${band.from} to ${band.to}: ${band.watts.toFixed(0)} W`}</title>
-          </path>
-        ))}
-        {drawing.joints.map((joint) => (
-          <JointMark
-            key={joint.id}
-            joint={joint}
-            pointed={pointedAt(joint.cable, onCable)}
-            last={joint.x > width - around - 20}
-            words={wordsOf(joint, stacked)}
-            below={isUnderAnother(joint, drawing.joints)}
-          />
-        ))}
-      </g>
-    </svg>
-  );
-}
-
-function pointedAt(cable: string | null, onCable: (name: string) => void) {
-  return cable === null ? {} : { onClick: () => onCable(cable), style: { cursor: "pointer" } };
-}
-
 const INK: Record<Kind, string> = {
   current: "var(--teal)",
   output: "var(--copper)",
@@ -118,59 +28,185 @@ const INK: Record<Kind, string> = {
   heat: "var(--vermilion)",
 };
 
-/** Whether a joint is a battery or a charger that gives. */
-function isSource(joint: Joint): boolean {
-  return joint.id.startsWith("source") && joint.kind === "current";
+interface Props {
+  /** The job's number: what is drawn leads to the station and field that it stands for; null where it leads nowhere. */
+  job: number | null;
+  forecast: Forecast | null;
+  /** How many amplifiers the job has: the strip is as high before its forecast has come. */
+  amplifiers: number;
 }
 
-/** Whether a source stands under another one, whose band would run through words above it. */
-function isUnderAnother(joint: Joint, all: Joint[]): boolean {
-  return isSource(joint) && all.some((each) => isSource(each) && each.x === joint.x && each.y < joint.y);
-}
-
-interface MarkProps {
-  joint: Joint;
-  /** Whether nothing comes after it, so that there is room beside it. */
-  last: boolean;
-  words: Words;
-  /** Whether its words stand below: a source under another one has that one's band above it. */
-  below: boolean;
-  pointed: ReturnType<typeof pointedAt>;
-}
-
-/** A joint with its words: sources and joints above, what leaves beside. */
-function JointMark({ joint, last, words, below, pointed }: MarkProps) {
-  const beside = words === "beside" || joint.kind !== "current" || last;
-  const ink = isSource(joint) ? "var(--copper)" : INK[joint.kind];
-  const weight = joint.kind === "heat" ? 400 : 700;
-  const twoLines = words === "beside" || (words === "stacked" && !beside);
-  const lines = beside ? joint.y + joint.height / 2 + (twoLines ? 0 : 5) : below ? 0 : joint.y - 8;
-  const y = below && !beside ? joint.y + joint.height + 16 : lines - (twoLines && !beside ? 16 : 0);
-  const x = joint.x + (beside ? 13 : 0);
+/** The whole path as one band whose thickness is watts: always in view, always of the job as it stands. */
+export const PathStrip = memo(function PathStrip({ job, forecast, amplifiers }: Props) {
+  const frame = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1180);
+  useLayoutEffect(() => {
+    if (!frame.current) return;
+    const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
+    observer.observe(frame.current);
+    return () => observer.disconnect();
+  }, []);
   return (
-    <g {...pointed}>
-      <rect x={joint.x} y={joint.y} width={7} height={Math.max(joint.height, 1.5)} fill={FILL[joint.kind]} />
-      <text x={x} y={y} fontSize={14}>
-        <tspan fill="var(--ink)" fontWeight={weight}>
-          {joint.label}
-        </tspan>
-        {twoLines ? "" : " "}
-        <tspan fill={ink} fontWeight={700} {...(twoLines ? { x, dy: 16 } : {})}>
-          {joint.detail}
-        </tspan>
-      </text>
-    </g>
+    <div ref={frame} className="bg-sheet" data-path-strip>
+      {forecast && forecast.explanation && (
+        <p role="alert" className="border-vermilion text-vermilion mx-5 mt-2 border-l-4 px-3 py-1">
+          <span aria-hidden>◆ </span>
+          {inWords(forecast.explanation)}
+        </p>
+      )}
+      {forecast ? (
+        <Scroller label="The path, to scroll">
+          <Drawn forecast={forecast} width={width} job={job} />
+        </Scroller>
+      ) : (
+        <div style={{ height: heightOf(amplifiers) }} />
+      )}
+    </div>
+  );
+});
+
+function Drawn({ forecast, width, job }: { forecast: Forecast; width: number; job: number | null }) {
+  const measure = useMeasure();
+  const told = useId();
+  const { joints, bands, labels, ...size } = useMemo(
+    () => strip(forecast, width, measure),
+    [forecast, width, measure],
+  );
+  const byId = new Map(joints.map((joint) => [joint.id, joint]));
+  const named = (id: string) => byId.get(id)?.label ?? id;
+  if (bands.length === 0)
+    return (
+      <p className="text-soft px-5 py-16" style={{ minHeight: heightOf(forecast.amplifiers.length) }}>
+        No current flows yet: add a battery or a charger, and an amplifier.
+      </p>
+    );
+  return (
+    <>
+      <p id={told} className="sr-only">
+        {inSentences(forecast)}
+      </p>
+      <svg
+        {...size}
+        role="group"
+        aria-label="Path of current"
+        aria-describedby={told}
+        className="path-strip block"
+      >
+        <Hatches />
+        {bands.map((band) => (
+          <Led key={band.id} to={job === null ? null : `/jobs/${job}/${band.to}`} hidden>
+            <Flow band={band} />
+            <title>{`${named(band.from)} to ${named(band.target)}: ${watts(band.watts)} W`}</title>
+          </Led>
+        ))}
+        {joints.map((joint) => (
+          <Bar key={joint.id} joint={joint} />
+        ))}
+        {labels.map((label) => {
+          const joint = byId.get(label.id);
+          return (
+            joint && (
+              <Words
+                key={label.id}
+                label={label}
+                joint={joint}
+                to={job === null ? null : `/jobs/${job}/${joint.to}`}
+              />
+            )
+          );
+        })}
+      </svg>
+    </>
   );
 }
 
-/** The strip in a sentence, for those who do not see it. */
-function spoken(forecast: Forecast): string {
-  const sources = forecast.path.sources
-    .filter((source) => source.watts > 0.5)
-    .map((source) => `${source.name} gives ${source.watts.toFixed(0)} watts`);
-  const sinks = forecast.amplifiers.map(
-    (each) =>
-      `${each.name} at ${each.terminal_v.toFixed(2)} volts puts ${each.delivered_mean_w.toFixed(0)} watts into the coils`,
+/** What lies over a band's colour. */
+function Hatches() {
+  const line = { stroke: "var(--sheet)", strokeWidth: 1.4 };
+  return (
+    <defs>
+      <pattern id="slanted" width={7} height={7} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <path d="M0,0V7" {...line} />
+      </pattern>
+      <pattern id="upright" width={7} height={7} patternUnits="userSpaceOnUse">
+        <path d="M0,0V7" {...line} />
+      </pattern>
+      <pattern id="dots" width={7} height={7} patternUnits="userSpaceOnUse">
+        <circle cx={2} cy={2} r={1.2} fill="var(--sheet)" />
+      </pattern>
+    </defs>
   );
-  return `Path of current. ${[...sources, `the car takes ${forecast.path.vehicle_w.toFixed(0)} watts`, ...sinks].join("; ")}.`;
+}
+
+function Flow({ band }: { band: Band }) {
+  const { colour, hatch } = FILL[band.kind];
+  const d = outline(band);
+  // As a style a path can turn calmly from one into another; the attribute is for browsers without that.
+  const shape = { d, style: { d: `path("${d}")` } as object };
+  return (
+    <>
+      <path {...shape} fill={colour} opacity={band.kind === "output" ? 0.85 : 0.94} />
+      {hatch && <path {...shape} fill={`url(#${hatch})`} pointerEvents="none" />}
+    </>
+  );
+}
+
+function Bar({ joint: { x, y, width, height, kind } }: { joint: Joint }) {
+  return (
+    <rect
+      width={width}
+      style={{ x, y, height: Math.max(height, 1.5) } as object}
+      fill={FILL[kind].colour}
+      stroke={kind === "current" ? "none" : "var(--sheet)"}
+    />
+  );
+}
+
+/** A joint's name and figure, which lead to where it is set. */
+function Words({ label, joint, to }: { label: Label; joint: Joint; to: string | null }) {
+  const { leader, lines } = label;
+  const source = joint.id.startsWith("source") && joint.kind === "current";
+  return (
+    <Led to={to} label={`${joint.label}: ${joint.detail}`}>
+      {leader && <line {...endsOf(leader)} stroke="var(--soft)" strokeDasharray="2 2" />}
+      <g style={{ transform: `translate(${label.x}px, ${label.y}px)` }}>
+        {/* A finger needs more than a line of letters. */}
+        <rect y={-6} width={label.width} height={label.height + 12} fill="transparent" />
+        <text y={13} fontSize={14} fill="var(--ink)" fontWeight={joint.kind === "heat" ? 400 : 700}>
+          {label.name}
+          <tspan
+            fill={source ? "var(--copper)" : INK[joint.kind]}
+            fontWeight={700}
+            {...(lines === 2 ? { x: 0, dy: 17 } : { dx: 4 })}
+          >
+            {joint.detail}
+          </tspan>
+        </text>
+      </g>
+    </Led>
+  );
+}
+
+function endsOf({ x0, y0, x1, y1 }: NonNullable<Label["leader"]>) {
+  return { x1: x0, y1: y0, x2: x1, y2: y1 };
+}
+
+/** Something drawn that leads to where it is set; what is `hidden` from the keyboard has its words beside it. */
+function Led({
+  to,
+  label,
+  hidden = false,
+  children,
+}: {
+  to: string | null;
+  label?: string;
+  hidden?: boolean;
+  children: ReactNode;
+}) {
+  if (to === null) return <g>{children}</g>;
+  return (
+    <Link to={to} aria-label={label} {...(hidden && { tabIndex: -1, "aria-hidden": true })}>
+      {children}
+    </Link>
+  );
 }

@@ -1,3 +1,4 @@
+import { money } from "../shop/units";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -84,7 +85,7 @@ export function SheetPage() {
                 .filter((each) => each.steps.length > 0)
                 .map((each) => (
                   <option key={each.name} value={each.name}>
-                    {each.name}, {each.cost.toFixed(0)} {currency}
+                    {each.name}, {money(each.cost, currency)}
                   </option>
                 ))}
             </Select>

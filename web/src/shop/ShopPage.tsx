@@ -50,6 +50,10 @@ const PAPERS = [
   ["a4", "A4"],
   ["letter", "Letter"],
 ] as const;
+const DECIMALS = [
+  ["point", "12.5"],
+  ["comma", "12,5"],
+] as const;
 const DATES = [
   ["iso", "2026-11-27"],
   ["dmy", "27.11.2026"],
@@ -266,14 +270,20 @@ function Settings({ stored }: { stored: StoredShop }) {
             own, where the cable allows that.
           </p>
         </section>
-        <section aria-label="Paper" className="mb-6">
-          <h2 className="mb-2">Paper</h2>
+        <section aria-label="Paper and writing" className="mb-6">
+          <h2 className="mb-2">Paper and writing</h2>
           <div className="flex flex-wrap items-end gap-6">
             <Choice
-              label="Size"
+              label="Paper"
               value={shop.paper}
               options={PAPERS}
               onChange={(paper) => change({ paper })}
+            />
+            <Choice
+              label="Decimal sign"
+              value={shop.decimals}
+              options={DECIMALS}
+              onChange={(decimals) => change({ decimals })}
             />
             <Choice
               label="Dates"
@@ -282,6 +292,9 @@ function Settings({ stored }: { stored: StoredShop }) {
               onChange={(dates) => change({ dates })}
             />
           </div>
+          <p className="text-soft mt-1 text-sm">
+            Either sign is understood where something is typed. Files keep the point.
+          </p>
           <Logo stored={stored.logo ?? false} />
         </section>
         <Shelf shop={shop} onChange={(shelf: StockLine[]) => change({ shelf })} />

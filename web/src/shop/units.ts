@@ -1,4 +1,5 @@
 import type { WorkshopSettings } from "../api/client";
+import { fixed } from "../ui/format";
 
 /** One foot is 0.3048 m by definition. */
 export const FEET_PER_M = 1 / 0.3048;
@@ -15,7 +16,7 @@ export function sizeWords(size: Sized, shop: WorkshopSettings): [string, string]
 
 /** A length with the shop's unit first and the other beside it. */
 export function lengthWords(metres: number, shop: WorkshopSettings): [string, string] {
-  const [m, ft] = [`${metres.toFixed(1)} m`, `${(metres * FEET_PER_M).toFixed(1)} ft`];
+  const [m, ft] = [`${fixed(metres, 1)} m`, `${fixed(metres * FEET_PER_M, 1)} ft`];
   return shop.lengths === "m" ? [m, ft] : [ft, m];
 }
 
@@ -31,5 +32,5 @@ export function times(runs: number, words: string): string {
 
 /** Money as it is written: two decimals below a hundred, and its currency. */
 export function money(amount: number, currency: string): string {
-  return `${amount.toFixed(amount < 100 ? 2 : 0)} ${currency}`;
+  return `${fixed(amount, amount < 100 ? 2 : 0)} ${currency}`;
 }

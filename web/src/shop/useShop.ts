@@ -27,6 +27,7 @@ const USUAL: WorkshopSettings = {
   cable_margin: 0,
   paper: "a4",
   dates: "iso",
+  decimals: "point",
   shelf: [],
 };
 
@@ -56,6 +57,7 @@ export function useSaveShop() {
       data(await api.PUT("/api/v1/workshop-settings", { body: shop })) as StoredShop,
     onSuccess: (shop, { move }) => {
       client.setQueryData(["shop"], shop);
+      void client.invalidateQueries({ queryKey: ["session"] });
       if (move.length > 0) void client.invalidateQueries({ queryKey: ["jobs"] });
       client.removeQueries({ queryKey: ["job-starts"] });
       for (const key of ["cable-plan", "cable-choices", "cable-schedule", "quote"])

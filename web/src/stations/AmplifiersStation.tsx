@@ -11,7 +11,7 @@ import { placeOf } from "../job/loadOfJob";
 import { valueOf } from "../api/quantity";
 import { Button, LINK_BUTTON } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
-import { fixed, watts } from "../ui/format";
+import { amps, fixed, halfBand, watts } from "../ui/format";
 import { Table } from "../ui/Table";
 import { Cautions } from "./Cautions";
 import { RoomForIt } from "./RoomForIt";
@@ -150,19 +150,20 @@ function Given({ amplifier, index }: { amplifier: Amplifier; index: number }) {
 }
 
 function Result({ report }: { report: AmplifierResult }) {
+  const half = halfBand({ low: report.low_w, high: report.high_w });
   return (
     <Group title={report.name}>
       <Table label={report.name} head={["At the loudest moment", "", ""]}>
         <Row
           label="Delivered, true watts"
-          value={`${watts(report.delivered_w)} W`}
-          note={`between ${watts(report.low_w)} and ${watts(report.high_w)} W`}
+          value={`${watts(report.delivered_w, half)} W`}
+          note={`between ${watts(report.low_w, half)} and ${watts(report.high_w, half)} W`}
           tone="text-copper"
         />
         <Row
           label="Output"
           value={`${fixed(report.output_v, 1)} V`}
-          note={`${fixed(report.output_a, 1)} A into ${fixed(report.impedance_ohm, 2)} Ω`}
+          note={`${amps(report.output_a)} A into ${fixed(report.impedance_ohm, 2)} Ω`}
         />
         <Row
           label="What limits it"

@@ -10,9 +10,25 @@ export const forecast = {
       { name: "amp:a1", words: "Marram", volts: 12.8 },
     ],
     sources: [
-      { name: "Alternator", kind: "charger", node: "front", amps: 45, watts: 600, at_limit: true },
-      { name: "Battery", kind: "bank", node: "front", amps: 8, watts: 100, at_limit: false },
-      { name: "Spare", kind: "bank", node: "front", amps: 0, watts: 0, at_limit: false },
+      {
+        name: "Alternator",
+        field: "chargers.0",
+        kind: "charger",
+        node: "front",
+        amps: 45,
+        watts: 600,
+        at_limit: true,
+      },
+      {
+        name: "Battery",
+        field: "banks.0",
+        kind: "bank",
+        node: "front",
+        amps: 8,
+        watts: 100,
+        at_limit: false,
+      },
+      { name: "Spare", field: "banks.1", kind: "bank", node: "front", amps: 0, watts: 0, at_limit: false },
     ],
     edges: [
       { name: "Main run", start: "front", end: "amp:a1", amps: 38, drop_v: 0.5, heat_w: 20, watts_out: 480 },

@@ -3,7 +3,8 @@ import { useState } from "react";
 
 import type { FigureData, Origin } from "../api/client";
 import { Button } from "./Button";
-import { inUnit, readable } from "./format";
+import { figureText, halfBand, readable } from "./format";
+import { inWords } from "./writing";
 import { OriginMark } from "./OriginMark";
 
 const TONES = {
@@ -29,13 +30,13 @@ export function Figure({ figure, tone = "ink", size = "large" }: Props) {
       <button
         className={`group -my-1.5 min-h-11 min-w-11 rounded-sm text-right whitespace-nowrap ${TONES[tone]}`}
         onClick={() => setOpen(true)}
-        aria-label={`${figure.name}: ${inUnit(figure.value, figure.unit)} ${figure.unit}, show the sum`}
+        aria-label={`${figure.name}: ${figureText(figure)} ${figure.unit}, show the sum`}
         data-sum
       >
         <span
           className={`figure underline decoration-dotted decoration-1 underline-offset-4 group-hover:decoration-solid ${size === "large" ? "text-[22px]" : "text-base"}`}
         >
-          {inUnit(figure.value, figure.unit)}
+          {figureText(figure)}
         </span>{" "}
         <span className="text-soft text-sm">{figure.unit}</span>
       </button>
@@ -63,7 +64,7 @@ function TheSum({ figure, open, onClose }: { figure: FigureData; open: boolean; 
 
 /** One figure of the sum with what it rests on; deeper ones open on demand. */
 function Step({ figure, depth }: { figure: FigureData; depth: number }) {
-  const [value, unit] = readable(figure.value, figure.unit);
+  const [value, unit] = readable(figure.value, figure.unit, halfBand(figure));
   const given = figure.origin === "measured" || figure.origin === "typed" || figure.origin === "assumed";
   const head = (
     <span className="flex flex-wrap items-baseline justify-between gap-x-3">
@@ -78,11 +79,11 @@ function Step({ figure, depth }: { figure: FigureData; depth: number }) {
   );
   const body = (
     <div className="pb-1">
-      {figure.note && <p className="text-soft text-sm">{figure.note}</p>}
+      {figure.note && <p className="text-soft text-sm">{inWords(figure.note)}</p>}
       {figure.formula && (
         <p className="bg-sunk figure mt-1 px-2 py-1.5 text-sm leading-relaxed font-normal">
           {figure.symbol} = {figure.formula}
-          <br />= {figure.substituted} = {value} {unit}
+          <br />= {inWords(figure.substituted)} = {value} {unit}
         </p>
       )}
       <Band figure={figure} />
@@ -120,8 +121,9 @@ function Step({ figure, depth }: { figure: FigureData; depth: number }) {
 
 function Band({ figure }: { figure: FigureData }) {
   if (figure.low === null || figure.high === null) return null;
-  const [low] = readable(figure.low, figure.unit);
-  const [high, unit] = readable(figure.high, figure.unit);
+  const half = halfBand(figure);
+  const [low] = readable(figure.low, figure.unit, half);
+  const [high, unit] = readable(figure.high, figure.unit, half);
   return (
     <p className="text-sm">
       Between <span className="figure">{low}</span> and <span className="figure">{high}</span> {unit}, as far

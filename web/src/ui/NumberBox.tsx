@@ -1,7 +1,7 @@
 import { useId, useState } from "react";
 
 import { Input } from "./Input";
-import { readNumber } from "./number";
+import { full, readNumber } from "./number";
 
 interface Props {
   label: string;
@@ -15,7 +15,7 @@ interface Props {
 export function NumberBox({ label, value, unit, width = "w-28", onChange }: Props) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
-  const text = draft ?? String(value);
+  const text = draft ?? full(value);
   const wrong = draft !== null && "wrong" in readNumber(draft);
   return (
     <div>

@@ -1,6 +1,10 @@
-import { describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it } from "vitest";
 
-import { fixed, inUnit, readable } from "./format";
+import cases from "../../../underhood/tests/number_cases.json";
+import { fixed, inUnit, plain, readable } from "./format";
+import { applyWriting, inWords } from "./writing";
+
+afterEach(() => applyWriting({ decimals: "point", dates: "iso" }));
 
 describe("a figure as it is shown", () => {
   it("has a true minus sign and no minus zero", () => {
@@ -39,5 +43,18 @@ describe("a figure as it is shown", () => {
   it("turns small ohms into milliohms", () => {
     expect(readable(0.0052, "Ω")).toEqual(["5.2", "mΩ"]);
     expect(readable(1.8, "Ω")).toEqual(["1.8", "Ω"]);
+  });
+
+  it("is printed as the core prints it, no finer than its band", () => {
+    for (const { value, unit, half_band, printed } of cases)
+      expect(inUnit(value, unit, half_band), `${value} ± ${half_band} ${unit}`).toBe(printed);
+  });
+
+  it("has the workshop's decimal sign, also inside the core's sentences, but not in a name", () => {
+    applyWriting({ decimals: "comma", dates: "iso" });
+    expect([fixed(12.345, 1), plain(0.5), inUnit(1186, "W", 47)]).toEqual(["12,3", "0,5", "1190"]);
+    expect(inWords("Marram 4.1 has 11.82 V at idle (0.4 of it), 2.5 dB less; see 2.1 of rev 1.2.3.")).toBe(
+      "Marram 4.1 has 11,82 V at idle (0.4 of it), 2,5 dB less; see 2.1 of rev 1.2.3.",
+    );
   });
 });

@@ -1,7 +1,10 @@
 import fc from "fast-check";
-import { describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it } from "vitest";
 
 import { full, readNumber } from "./number";
+import { applyWriting } from "./writing";
+
+afterEach(() => applyWriting({ decimals: "point", dates: "iso" }));
 
 const read = (text: string) => {
   const told = readNumber(text);
@@ -21,6 +24,14 @@ describe("a number that somebody wrote", () => {
   it("is asked for again where it can be read in two ways", () => {
     expect(read("1,234")).toBe("“1,234” can be read in two ways: write 1234 or 1.234.");
     expect(read("1.234")).toBe(1.234);
+    applyWriting({ decimals: "comma", dates: "iso" });
+    expect([read("1,234"), read("1.234,5"), read("12.5"), full(1.234)]).toEqual([
+      1.234,
+      1234.5,
+      12.5,
+      "1,234",
+    ]);
+    expect(read("1.234")).toBe("“1.234” can be read in two ways: write 1234 or 1,234.");
   });
 
   it("is refused where it is none", () => {

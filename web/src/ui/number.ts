@@ -1,3 +1,5 @@
+import { decimalSign, signed } from "./writing";
+
 /** A number as a person wrote it, or what is wrong with what was written. */
 export type Written = { number: number } | { wrong: string };
 
@@ -7,22 +9,25 @@ const GROUPED = /^[+-]?\d{1,3}([ '’_.,\u00a0\u2009\u202f])\d{3}(\1\d{3})*/;
 
 /**
  * "1234.5", "1 234,5", "1,234.5" and "1.234,5" are one number; the last sign of two kinds is the decimal one.
- * "1,234" may be twelve hundred or one and a bit: that is asked, not guessed.
+ * "1,234" may be twelve hundred or one and a bit: that is asked, not guessed, unless the workshop writes a comma.
  */
 export function readNumber(text: string): Written {
   const given = text.trim().replace(/^[−–]/, "-");
   const wrong = { wrong: `“${text.trim()}” is not a number.` };
-  if (PLAIN.test(given)) return finite(Number(given), wrong);
+  const own = decimalSign();
+  if (own === "." && PLAIN.test(given)) return finite(Number(given), wrong);
   const marks = [...given.replace(/^[+-]/, "").replace(/e[+-]?\d+$/i, "")].filter((each) => !/\d/.test(each));
-  const kinds = [...new Set(marks)];
   const groups = GROUPED.exec(given);
-  if (kinds.length === 1 && kinds[0] === ",") {
-    if (marks.length === 1 && groups?.[0] === given && !/^[+-]?0/.test(given))
+  const [mark] = marks;
+  if (marks.length === 1 && (mark === "." || mark === ",")) {
+    if (mark !== own && groups?.[0] === given && !/^[+-]?0/.test(given))
       return {
-        wrong: `“${text.trim()}” can be read in two ways: write ${given.replace(",", "")} or ${given.replace(",", ".")}.`,
+        wrong: `“${text.trim()}” can be read in two ways: write ${given.replace(mark, "")} or ${given.replace(mark, own)}.`,
       };
-    if (marks.length === 1) return readNumber(given.replace(",", "."));
+    const pointed = given.replace(mark, ".");
+    return PLAIN.test(pointed) ? finite(Number(pointed), wrong) : wrong;
   }
+  if (PLAIN.test(given)) return finite(Number(given), wrong);
   if (!groups) return wrong;
   const rest = given.slice(groups[0].length);
   const whole = groups[0].replaceAll(groups[1] ?? "", "");
@@ -43,5 +48,5 @@ export function toNumber(text: string): number {
 
 /** All of a number, as it is edited; without what floating point adds in the seventeenth digit. */
 export function full(value: number): string {
-  return String(Number(value.toPrecision(15)));
+  return signed(String(Number(value.toPrecision(15))));
 }

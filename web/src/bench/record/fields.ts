@@ -1,5 +1,5 @@
 import type { AmplifierRecord } from "../../api/client";
-import { toNumber } from "../../ui/number";
+import { full, toNumber } from "../../ui/number";
 
 /** How a field of the record is typed and read back. */
 type Kind =
@@ -143,9 +143,9 @@ function textOf(value: unknown): string {
   if (typeof value === "boolean") return value ? "yes" : "no";
   if (typeof value === "object") {
     const { value: number, origin } = value as { value: number; origin: string };
-    return origin === "assumed" ? "" : String(number);
+    return origin === "assumed" ? "" : full(number);
   }
-  return String(value);
+  return typeof value === "number" ? full(value) : String(value);
 }
 
 /** The text read back; what cannot be read as a number is sent as it is, so that the server says what is wrong. */

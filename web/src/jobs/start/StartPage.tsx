@@ -87,7 +87,7 @@ function NewJob({ starts, first }: { starts: Start[]; first: Start }) {
   return (
     <WorkContext value={open}>
       <Region name="The path" again={last}>
-        <PathStrip forecast={last} onCable={() => undefined} />
+        <PathStrip job={null} forecast={last} amplifiers={1} />
       </Region>
       <div className="border-rule grid grid-cols-[minmax(0,1fr)_256px] border-t max-lg:grid-cols-1">
         <form

@@ -1,7 +1,7 @@
 import { QuantityField } from "../../job/QuantityField";
 import { SelectField } from "../../job/SelectField";
 import { useWork } from "../../job/WorkContext";
-import { fixed, watts } from "../../ui/format";
+import { amps, halfBand, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
 import { Cautions } from "../Cautions";
 import { Group, Split } from "../Split";
@@ -77,13 +77,16 @@ export function DrawStation() {
               <td className="pl-2!">{PROGRAMME_WORDS[key]}</td>
               {made && (
                 <>
-                  <td className="figure text-copper text-lg">{fixed(made.draw_a.mean, 1)} A</td>
-                  <td className="figure">
-                    {fixed(made.draw_a.low, 1)}–{fixed(made.draw_a.high, 1)} A
+                  <td className="figure text-copper text-lg">
+                    {amps(made.draw_a.mean, halfBand(made.draw_a))} A
                   </td>
-                  <td className="figure">{fixed(made.draw_a.rms, 1)} A</td>
-                  <td className="figure">{fixed(made.draw_a.peak, 1)} A</td>
-                  <td className="figure">{fixed(made.draw_a.clamp, 1)} A</td>
+                  <td className="figure">
+                    {amps(made.draw_a.low, halfBand(made.draw_a))} to{" "}
+                    {amps(made.draw_a.high, halfBand(made.draw_a))} A
+                  </td>
+                  <td className="figure">{amps(made.draw_a.rms)} A</td>
+                  <td className="figure">{amps(made.draw_a.peak)} A</td>
+                  <td className="figure">{amps(made.draw_a.clamp)} A</td>
                   <td className="figure">
                     {watts(sum(made.amplifiers.map((each) => each.delivered_mean_w)))} W
                   </td>
@@ -117,11 +120,11 @@ export function DrawStation() {
           {forecast?.amplifiers.map((each) => (
             <tr key={each.id}>
               <td>{each.name}</td>
-              <td className="figure">{fixed(each.idle_a, 1)} A</td>
-              <td className="figure">{fixed(each.draw.mean, 1)} A</td>
-              <td className="figure">{fixed(each.draw.rms, 1)} A</td>
-              <td className="figure">{fixed(each.draw.peak, 1)} A</td>
-              <td className="figure">{fixed(each.draw.clamp, 1)} A</td>
+              <td className="figure">{amps(each.idle_a)} A</td>
+              <td className="figure">{amps(each.draw.mean)} A</td>
+              <td className="figure">{amps(each.draw.rms)} A</td>
+              <td className="figure">{amps(each.draw.peak)} A</td>
+              <td className="figure">{amps(each.draw.clamp)} A</td>
               <td className="figure">{watts(each.input_w)} W</td>
               <td className="figure">{watts(each.heat_w)} W</td>
             </tr>
@@ -137,11 +140,11 @@ export function DrawStation() {
             <tr key={each.name}>
               <td>{each.name}</td>
               <td className="figure">
-                {each.own_class}: {fixed(each.own_a, 1)} A
+                {each.own_class}: {amps(each.own_a)} A
               </td>
               <td className="figure">{watts(each.own_heat_w)} W</td>
               <td className="figure">
-                {each.other_class}: {fixed(each.other_a, 1)} A
+                {each.other_class}: {amps(each.other_a)} A
               </td>
               <td className="figure">{watts(each.other_heat_w)} W</td>
             </tr>

@@ -1,11 +1,12 @@
 import type { AmplifierResult, LoadResult } from "../../api/client";
-import { fixed, plain, watts } from "../../ui/format";
+import { amps, fixed, halfBand, plain, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
 import { nearestIndex } from "../../ui/nearestIndex";
 
 /** How the watts fall from the bench figure to the coils, and the figures that the bases quote, side by side. */
 export function WattsView({ report, load }: { report: AmplifierResult; load: LoadResult }) {
   const top = load.loss_budget[0]?.watts ?? 1;
+  const half = halfBand({ low: report.low_w, high: report.high_w });
   const travel = load.curves.travel;
   const i = nearestIndex(load.curves.frequency_hz, load.tone_hz);
   return (
@@ -33,7 +34,7 @@ export function WattsView({ report, load }: { report: AmplifierResult; load: Loa
               <td
                 className={`figure w-24 text-right text-lg ${n === load.loss_budget.length - 1 ? "text-copper" : ""}`}
               >
-                {watts(step.watts)} W
+                {watts(step.watts, half)} W
               </td>
               <td className="figure text-soft w-20 text-right">{n === 0 ? "" : `${fixed(step.db, 1)} dB`}</td>
             </tr>
@@ -46,23 +47,23 @@ export function WattsView({ report, load }: { report: AmplifierResult; load: Loa
           <td>Resistor bank: into the nominal load, at these volts</td>
           <td className="figure">{fixed(report.nominal_ohm, 2)} Ω</td>
           <td />
-          <td className="figure">{watts(report.bench_w)} W</td>
-          <td className="figure">{watts(report.bench_w)} VA</td>
+          <td className="figure">{watts(report.bench_w, half)} W</td>
+          <td className="figure">{watts(report.bench_w, half)} VA</td>
         </tr>
         <tr className="bg-sunk font-bold">
           <td className="pl-2!">In the box, at the tone: true power</td>
           <td className="figure">{fixed(report.impedance_ohm, 2)} Ω</td>
           <td className="figure whitespace-nowrap">
-            {fixed(report.output_v, 1)} V · {fixed(report.output_a, 1)} A
+            {fixed(report.output_v, 1)} V · {amps(report.output_a)} A
           </td>
-          <td className="figure text-copper text-lg">{watts(report.delivered_w)} W</td>
-          <td className="figure">{watts(report.apparent_w)} VA</td>
+          <td className="figure text-copper text-lg">{watts(report.delivered_w, half)} W</td>
+          <td className="figure">{watts(report.apparent_w, half)} VA</td>
         </tr>
         <tr>
           <td>Mean of the two, as some shops quote</td>
           <td />
           <td />
-          <td className="figure">{watts(report.mean_w)} W</td>
+          <td className="figure">{watts(report.mean_w, half)} W</td>
           <td />
         </tr>
         <tr>
@@ -74,8 +75,8 @@ export function WattsView({ report, load }: { report: AmplifierResult; load: Loa
         </tr>
       </Table>
       <p className="text-soft mt-2 text-sm">
-        True to apparent: {fixed(report.true_to_apparent * 100, 0)} %. Between {watts(report.low_w)} and{" "}
-        {watts(report.high_w)} W, as far as {report.basis} tell. The ohms come from{" "}
+        True to apparent: {fixed(report.true_to_apparent * 100, 0)} %. Between {watts(report.low_w, half)} and{" "}
+        {watts(report.high_w, half)} W, as far as {report.basis} tell. The ohms come from{" "}
         {HOW[load.curves.how] ?? "the load"}
         {load.curves.phase_known ? "" : "; the phase was not read, so true watts are not more than shown"}.
       </p>

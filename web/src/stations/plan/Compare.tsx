@@ -17,8 +17,6 @@ interface Side {
   revision?: number;
 }
 
-const noCable = () => undefined;
-
 /** Two states of the car: as found, a stage, another plan, an earlier revision. What differs comes first. */
 export function Compare({ answer, chosen }: { answer: PlanAnswer; chosen: PlanResult }) {
   const { id, version, job } = useWork();
@@ -109,12 +107,13 @@ function useDocument(id: number, side: Side | undefined): Job | null {
 /** Both paths over each other, drawn alike, so that a thinner or a hotter place is seen. */
 function Paths({ left, right, names }: { left: Job | null; right: Job | null; names: [string, string] }) {
   const forecasts = [useForecast(left).data, useForecast(right).data];
+  const amplifiers = [left, right].map((job) => job?.amplifiers?.length ?? 1);
   return (
     <div className="mt-4 space-y-1">
       {forecasts.map((forecast, i) => (
         <figure key={i} aria-label={`The path: ${names[i]}`}>
           <figcaption className="text-soft text-sm">{names[i]}</figcaption>
-          <PathStrip forecast={forecast ?? null} onCable={noCable} />
+          <PathStrip job={null} forecast={forecast ?? null} amplifiers={amplifiers[i] ?? 1} />
         </figure>
       ))}
     </div>

@@ -5,7 +5,7 @@ import type { PlanAnswer, PlanOut, PlanResult } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
-import { fixed, plain } from "../../ui/format";
+import { fixed, plain, whole } from "../../ui/format";
 import { NumberBox } from "../../ui/NumberBox";
 import { Table } from "../../ui/Table";
 import { Group, Split } from "../Split";
@@ -106,7 +106,7 @@ function Searching({ plan }: { plan: PlanOut }) {
       <p role="status" className="mb-2">
         {waiting
           ? "Waiting for the solver; the first time after an installation it is prepared for about a minute."
-          : `${plan.done.toLocaleString("en")} of ${plan.of.toLocaleString("en")} sets solved; those of fewest steps first.`}
+          : `${whole(plan.done)} of ${whole(plan.of)} sets solved; those of fewest steps first.`}
       </p>
       <progress
         aria-label="Sets solved"
@@ -221,12 +221,11 @@ function Found({ answer, stopped }: { answer: PlanAnswer; stopped: boolean }) {
 
 /** How much was looked at, what was left out, and what would help where the budget allows nothing. */
 function Scope({ answer, stopped }: { answer: PlanAnswer; stopped: boolean }) {
-  const count = (n: number) => n.toLocaleString("en");
   return (
     <p className="mb-3" role="status">
       {answer.complete
-        ? `Complete: all ${count(answer.listed)} sets within ${plain(answer.budget)} were solved.`
-        : `${stopped ? "Stopped" : "Not complete"}: of ${count(answer.listed)} sets within ${plain(answer.budget)} the ${count(answer.sets)} of fewest steps were solved: all of ${answer.every} and fewer, of more the cheapest.`}{" "}
+        ? `Complete: all ${whole(answer.listed)} sets within ${plain(answer.budget)} were solved.`
+        : `${stopped ? "Stopped" : "Not complete"}: of ${whole(answer.listed)} sets within ${plain(answer.budget)} the ${whole(answer.sets)} of fewest steps were solved: all of ${answer.every} and fewer, of more the cheapest.`}{" "}
       {answer.unpriced.length > 0 && `Left out, without a price: ${answer.unpriced.join(", ")}. `}
       {answer.least &&
         `The budget allows nothing that is bought: the least is ${answer.least.title}, ${fixed(answer.least.cost, 0)}.`}

@@ -2,6 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 
 import { api, data, type CardItem } from "../../api/client";
 import { Button } from "../../ui/Button";
+import { full } from "../../ui/number";
 
 interface Props {
   address: string;
@@ -16,7 +17,7 @@ export function FromInstrument({ address, item, onRead }: Props) {
       const body = { address, what: item.reading.what };
       return data(await api.POST("/api/v1/instrument-readings", { body }));
     },
-    onSuccess: ({ value }) => onRead(String(Number(value.toPrecision(5)))),
+    onSuccess: ({ value }) => onRead(full(Number(value.toPrecision(5)))),
   });
   return (
     <>

@@ -9,7 +9,7 @@ import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { FigureInput } from "../../ui/FigureInput";
 import { fixed, plain } from "../../ui/format";
-import { toNumber } from "../../ui/number";
+import { full, toNumber } from "../../ui/number";
 import { Group } from "../Split";
 
 const MINUTES = ["4", "6", "8", "10", "15", "20", "30"];
@@ -20,7 +20,7 @@ export function HeatRunForm({ index }: { index: number }) {
   const amplifier = job.amplifiers?.[index];
   const report = forecast?.amplifiers.find((each) => each.id === amplifier?.id);
   const [heat, setHeat] = useState("");
-  const [air, setAir] = useState(String(valueOf(job.vehicle.ambient_c) ?? 25));
+  const [air, setAir] = useState(full(valueOf(job.vehicle.ambient_c) ?? 25));
   const [read, setRead] = useState<Record<string, string>>({});
   const readings = MINUTES.flatMap((minute) => {
     const sink = toNumber(read[minute] ?? "");

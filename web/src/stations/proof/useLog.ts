@@ -3,6 +3,7 @@ import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 
 import { api, data, type ReadingOut } from "../../api/client";
 import { keep, kept } from "../../drafts/drafts";
+import { readNumber } from "../../ui/number";
 import {
   after,
   EMPTY_LOG,
@@ -124,10 +125,11 @@ function withRow(rows: ReadingOut[], row: ReadingOut): ReadingOut[] {
 
 async function send(jobId: number, one: Waiting): Promise<ReadingOut> {
   const { key, asked, value, meter, meter_range, by, note, excluded, taken_at } = one;
-  // As it was typed: the server reads "350m" and "14,2"; its description calls the value a number, which is what it keeps.
+  // What is no plain number here is sent as it was typed: the server reads "350m".
+  const written = readNumber(value);
   const reading = {
     ...asked,
-    value: value as unknown as number,
+    value: ("number" in written ? written.number : value) as number,
     meter,
     meter_range,
     by,

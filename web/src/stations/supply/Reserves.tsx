@@ -1,5 +1,5 @@
 import type { SupplyReport } from "../../api/client";
-import { fixed, watts } from "../../ui/format";
+import { amps, watts } from "../../ui/format";
 import { Group } from "../Split";
 import { Scroller } from "../../ui/Scroller";
 
@@ -10,11 +10,23 @@ export function Reserves({ reserves }: { reserves: SupplyReport["reserves"] }) {
     <Group title="Reserve: what is left for sound">
       <Scroller label="Reserve, to scroll">
         <table aria-label="Reserve" className="w-full">
-          <tbody>
+          <thead className="text-soft text-sm [&_th]:pl-3 [&_th]:text-right [&_th]:font-normal">
+            <tr>
+              <th scope="col">
+                <span className="sr-only">State</span>
+              </th>
+              <td />
+              <th scope="col">charger</th>
+              <th scope="col">car</th>
+              <th scope="col">left</th>
+              <th scope="col">at its pulley</th>
+            </tr>
+          </thead>
+          <tbody className="[&_.figure]:whitespace-nowrap">
             {reserves.map((each) => (
               <tr key={each.state} className="border-rule border-b">
-                <td className="w-44 py-1.5">{each.state}</td>
-                <td aria-hidden className="w-[38%]">
+                <td className="w-44 py-1.5 max-lg:w-24">{each.state}</td>
+                <td aria-hidden className="w-[34%] max-lg:w-[20%]">
                   <div className="bg-sunk relative h-5">
                     <div
                       className="absolute h-5"
@@ -30,18 +42,18 @@ export function Reserves({ reserves }: { reserves: SupplyReport["reserves"] }) {
                   </div>
                 </td>
                 <td className="figure pl-3 text-right">
-                  {each.available_a === null ? "unknown" : `${fixed(each.available_a, 0)} A`}
+                  {each.available_a === null ? "unknown" : `${amps(each.available_a)} A`}
                 </td>
                 <td className="figure text-soft pl-3 text-right">
-                  −{fixed(each.vehicle_a, each.vehicle_a < 1 ? 1 : 0)} A
+                  −{amps(each.vehicle_a)} A
                 </td>
                 <td
-                  className={`figure w-28 text-right text-lg ${(each.reserve_a ?? 0) < 0 ? "text-vermilion" : ""}`}
+                  className={`figure pl-3 text-right text-lg ${(each.reserve_a ?? 0) < 0 ? "text-vermilion" : ""}`}
                 >
-                  {each.reserve_a === null ? "measure it" : `${fixed(each.reserve_a, 0)} A`}
+                  {each.reserve_a === null ? "measure it" : `${amps(each.reserve_a)} A`}
                 </td>
-                <td className="text-soft w-32 text-right text-sm whitespace-nowrap">
-                  {each.shaft_w ? `${watts(each.shaft_w)} W engine` : ""}
+                <td className="text-soft pl-3 text-right text-sm whitespace-nowrap">
+                  {each.shaft_w ? `${watts(each.shaft_w)} W` : ""}
                 </td>
               </tr>
             ))}

@@ -6,7 +6,7 @@ import { same } from "../../api/same";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
-import { fixed, plain, watts } from "../../ui/format";
+import { amps, fixed, plain, watts } from "../../ui/format";
 import { NumberBox } from "../../ui/NumberBox";
 import { saveFile } from "../../ui/saveFile";
 import { Table } from "../../ui/Table";
@@ -132,7 +132,7 @@ function Told({ simulation }: { simulation: SimulationResult }) {
             <td>{each.name}</td>
             <td className="figure text-copper">{fixed(each.peak_a, 0)} A most</td>
             <td className="figure">{fixed(each.at_loudest_a, 0)} A when loudest</td>
-            <td className="figure">{fixed(each.mean_a, 1)} A</td>
+            <td className="figure">{amps(each.mean_a)} A</td>
           </tr>
         ))}
       </Table>

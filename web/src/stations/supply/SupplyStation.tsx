@@ -1,7 +1,7 @@
 import type { EngineResult } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { Figure } from "../../ui/Figure";
-import { fixed } from "../../ui/format";
+import { amps, fixed } from "../../ui/format";
 import { SeverityMark, type Severity } from "../../ui/SeverityMark";
 import { Table } from "../../ui/Table";
 import { Cautions } from "../Cautions";
@@ -60,14 +60,14 @@ export function SupplyStation() {
               <td className="figure text-teal">
                 {each.front_v === null ? "–" : `${fixed(each.front_v, 2)} V`}
               </td>
-              <td className="figure text-copper">{fixed(each.charger_a, 1)} A</td>
+              <td className="figure text-copper">{amps(each.charger_a)} A</td>
               <td className="figure">
                 {each.available_a === null ? "unknown" : `${fixed(each.available_a, 0)} A`}
               </td>
-              <td className="figure">{fixed(each.vehicle_a, 1)} A</td>
-              <td className="figure">{fixed(each.draw_a, 1)} A</td>
+              <td className="figure">{amps(each.vehicle_a)} A</td>
+              <td className="figure">{amps(each.draw_a)} A</td>
               <td className={`figure ${each.bank_a > 0.5 && each.engine !== "off" ? "text-vermilion" : ""}`}>
-                {fixed(each.bank_a, 1)} A
+                {amps(each.bank_a)} A
               </td>
             </tr>
           ))}

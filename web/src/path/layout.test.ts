@@ -3,7 +3,11 @@ import { describe, expect, it } from "vitest";
 
 import type { Forecast } from "../api/client";
 import { forecast } from "../test/pathExample";
-import { draw, flows, leastWidth } from "./pathGeometry";
+import { flows } from "./flows";
+import { layout, middleAt, outline } from "./layout";
+import { strip } from "./strip";
+
+const BOX = { x: 0, y: 0, width: 1000, height: 150 };
 
 describe("the path strip", () => {
   it("lets as many watts leave each joint as enter it", () => {
@@ -16,31 +20,44 @@ describe("the path strip", () => {
   });
 
   it("draws every band on one scale of watts", () => {
-    const { bands } = draw(forecast, 1000, 150);
-    const scales = bands.map((band) => band.width / band.watts);
+    const { bands } = layout(forecast, BOX);
+    const scales = bands.map((band) => band.thickness / band.watts);
     expect(Math.max(...scales) / Math.min(...scales)).toBeCloseTo(1, 6);
   });
 
   it("lets each band begin at the far edge of its joint and end at the near edge of the next", () => {
-    const { joints, bands } = draw(forecast, 1000, 150);
+    const { joints, bands } = layout(forecast, BOX);
     const at = new Map(joints.map((joint) => [joint.id, joint]));
-    for (const { path, from, to, width } of bands) {
-      const [x0, y0, , , , , x1] = path
-        .slice(1)
-        .split(/[ ,CL]/)
-        .map(Number);
-      expect(x0).toBeCloseTo((at.get(from)?.x ?? NaN) + 7, 6);
-      expect(x1).toBeCloseTo(at.get(to)?.x ?? NaN, 6);
-      expect(y0).toBeGreaterThanOrEqual((at.get(from)?.y ?? NaN) - 1e-6);
-      expect((y0 ?? NaN) + width).toBeLessThanOrEqual(
-        (at.get(from)?.y ?? NaN) + (at.get(from)?.height ?? NaN) + 1e-6,
+    for (const band of bands) {
+      const [from, target] = [at.get(band.from), at.get(band.target)];
+      expect(band.x0).toBeCloseTo((from?.x ?? NaN) + 7, 6);
+      expect(band.x1).toBeCloseTo(target?.x ?? NaN, 6);
+      expect(band.y0 - band.thickness / 2).toBeGreaterThanOrEqual((from?.y ?? NaN) - 1e-6);
+      expect(band.y0 + band.thickness / 2).toBeLessThanOrEqual(
+        (from?.y ?? NaN) + (from?.height ?? NaN) + 1e-6,
       );
+      const steps = outline(band)
+        .split(/[ ,MCLZ]+/)
+        .filter(Boolean)
+        .map(Number);
+      expect([steps[0], steps[6]]).toEqual([band.x0, band.x1]);
+      expect(middleAt(band, band.x0)).toBeCloseTo(band.y0, 4);
+      expect(middleAt(band, band.x1)).toBeCloseTo(band.y1, 4);
+      expect(middleAt(band, (band.x0 + band.x1) / 2)).toBeCloseTo((band.y0 + band.y1) / 2, 4);
     }
   });
 
   it("tells of each source what it gives, or takes", () => {
     const told = (amps: number, at_limit = false) => {
-      const source = { name: "Alternator", kind: "charger", node: "front", amps, watts: 13 * amps, at_limit };
+      const source = {
+        name: "Alternator",
+        field: "chargers.0",
+        kind: "charger",
+        node: "front",
+        amps,
+        watts: 13 * amps,
+        at_limit,
+      };
       const path = { ...forecast.path, sources: [source] };
       return flows({ ...forecast, path } as Forecast).nodes.find((node) => node.label === "Alternator");
     };
@@ -51,7 +68,7 @@ describe("the path strip", () => {
   });
 
   it("runs from the sources on the left to the coils on the right", () => {
-    const { joints } = draw(forecast, 1000, 150);
+    const { joints } = layout(forecast, BOX);
     const at = (label: string) => joints.find((joint) => joint.label === label)?.x ?? NaN;
     expect(at("Alternator")).toBe(0);
     expect(at("Alternator")).toBeLessThan(at("Front"));
@@ -65,7 +82,7 @@ describe("the path strip", () => {
       amplifiers: [],
       path: { nodes: [], sources: [], edges: [], vehicle_a: 0, vehicle_w: 0 },
     };
-    expect(draw(empty as Forecast, 1000, 150).bands).toEqual([]);
+    expect(layout(empty as Forecast, BOX).bands).toEqual([]);
   });
 
   /** The charger on a cable of its own to the body, where a strap leads to the battery and the run to the amplifier. */
@@ -79,8 +96,24 @@ describe("the path strip", () => {
         volts: 13.5,
       })),
       sources: [
-        { name: "Alternator", kind: "charger", node: "charger", amps: 45, watts: 610, at_limit: false },
-        { name: "Battery", kind: "bank", node: "front", amps: -1, watts: -13, at_limit: false },
+        {
+          name: "Alternator",
+          field: "chargers.0",
+          kind: "charger",
+          node: "charger",
+          amps: 45,
+          watts: 610,
+          at_limit: false,
+        },
+        {
+          name: "Battery",
+          field: "banks.0",
+          kind: "bank",
+          node: "front",
+          amps: -1,
+          watts: -13,
+          at_limit: false,
+        },
       ],
       edges: [
         { name: "Charging", start: "charger", end: "body", amps: 45, drop_v: 0.1, heat_w: 5, watts_out: 605 },
@@ -91,7 +124,7 @@ describe("the path strip", () => {
   } as Forecast;
 
   it("starts at the charger and goes right, with the battery's strap on the charger's side of the run", () => {
-    const { joints } = draw(strapped, 1200, 150);
+    const { joints } = layout(strapped, BOX);
     const at = (label: string) => joints.find((joint) => joint.label === label)?.column ?? NaN;
     expect(at("Alternator")).toBe(0);
     expect(at("Charger")).toBe(1);
@@ -100,10 +133,15 @@ describe("the path strip", () => {
     expect(at("Marram")).toBe(3);
   });
 
-  it("names the cable that each band and each loss stands for", () => {
-    const { bands, joints } = draw(strapped, 1200, 150);
-    expect(new Set(bands.map((band) => band.cable))).toEqual(new Set(["Charging", "Strap", "Run", null]));
-    expect(joints.filter((joint) => joint.cable).map((joint) => joint.cable)).toEqual(["Charging", "Run"]);
+  it("leads from each band and each loss to the cable, the source, the amplifier or the load that it stands for", () => {
+    const { bands, joints } = layout(strapped, BOX);
+    const to = new Map([...bands, ...joints].map((each) => [each.id, each.to]));
+    expect(to.get("heat of Run")).toBe("cable?cable=Run");
+    expect(to.get("charger → body")).toBe("cable?cable=Charging");
+    expect(to.get("source 0")).toBe("supply?at=chargers.0");
+    expect(to.get("amp:a1")).toBe("amplifiers?at=amplifiers.0");
+    expect(to.get("coils of a1")).toBe("load?at=amplifiers.0.load");
+    expect(to.get("vehicle")).toBe("supply?at=vehicle");
   });
 
   it("is drawn whichever way the current runs, and where a source rests", () => {
@@ -142,14 +180,16 @@ describe("the path strip", () => {
           ],
           vehicle_w: car ? 200 : 0,
         };
-        const { joints, bands } = draw({ ...forecast, path } as Forecast, 1000, 150);
+        const { joints, bands } = layout({ ...forecast, path } as Forecast, BOX);
         expect(bands.length).toBeGreaterThan(0);
         for (const joint of joints) expect(Number.isFinite(joint.x + joint.y + joint.height)).toBe(true);
       }),
     );
   });
 
-  it("asks for more width the more places stand in a row", () => {
-    expect(leastWidth(strapped)).toBeGreaterThan(leastWidth(forecast));
+  it("is as wide as there is room, and wider where many places stand in a row", () => {
+    expect(strip(strapped, 800).width).toBe(800);
+    expect(strip(strapped, 300).width).toBeGreaterThan(strip(forecast, 300).width - 1);
+    expect(strip(strapped, 800).height).toBe(strip(forecast, 1400).height);
   });
 });

@@ -1,0 +1,166 @@
+import { middleAt, type Band, type Box, type Joint, type Layout } from "./layout";
+
+/** Where every joint's words stand: on no band, no joint and no other words, and inside the strip. */
+
+export interface Label extends Box {
+  id: string;
+  /** In one line, or the detail under the name. */
+  lines: 1 | 2;
+  /** The name, cut where the whole strip has no room for it. */
+  name: string;
+  /** A hairline from the joint to words that do not stand beside it. */
+  leader: { x0: number; y0: number; x1: number; y1: number } | null;
+}
+
+/** How wide a text is. */
+export type Measure = (text: string, bold: boolean) => number;
+
+export const LINE = 17;
+const [BESIDE, CLEAR, SPACE] = [6, 2, 4];
+/** How far from its joint words are looked for room. */
+const [STEP, FAR] = [12, 108];
+const LEAVES = ["output", "vehicle", "charge", "heat"];
+/** Whose words are placed first. */
+const FIRST = ["output", "current", "vehicle", "charge", "heat"];
+
+interface Sized {
+  joint: Joint;
+  name: string;
+  /** The width in one line, and in two. */
+  widths: [number, number];
+}
+
+/** The words of all joints in a strip; those that find no room near their joint stand in rows below `floor`. */
+export function labels({ joints, bands }: Layout, strip: Box, floor: number, measure: Measure): Label[] {
+  const order = [...joints].sort((a, b) => FIRST.indexOf(a.kind) - FIRST.indexOf(b.kind) || a.x - b.x);
+  const placed: Label[] = [];
+  const left: Sized[] = [];
+  const room = { ...strip, height: floor - strip.y };
+  const free = (box: Box) =>
+    inside(box, room) &&
+    !joints.some((joint) => meet(box, joint)) &&
+    !placed.some((label) => meet(box, label)) &&
+    !bands.some((band) => runsInto(band, box));
+  for (const joint of order) {
+    const sized = sizedOf(joint, strip.width, measure);
+    const near = [...besides(sized), ...around(sized)].find((label) => free(label));
+    if (near) placed.push(near);
+    else left.push(sized);
+  }
+  return [...placed, ...inRows(left, strip, floor)];
+}
+
+/** How many rows below the drawing the words of a placement need. */
+export function rowsBelow(placed: Label[], floor: number): number {
+  const lowest = Math.max(floor, ...placed.map(({ y, height }) => y + height));
+  return Math.ceil((lowest - floor) / (LINE + CLEAR));
+}
+
+function sizedOf(joint: Joint, most: number, measure: Measure): Sized {
+  const detail = measure(joint.detail, true);
+  let name = joint.label;
+  while (name.length > 2 && measure(name, true) + SPACE + detail > most)
+    name = `${name.slice(0, -2).trimEnd()}…`;
+  const first = measure(name, true);
+  return { joint, name, widths: [first + SPACE + detail, Math.max(first, detail)] };
+}
+
+function label({ joint, name, widths }: Sized, lines: 1 | 2, x: number, y: number): Label {
+  return {
+    id: joint.id,
+    name,
+    lines,
+    x,
+    y,
+    width: widths[lines - 1] ?? 0,
+    height: lines * LINE,
+    leader: null,
+  };
+}
+
+/** The usual places, the best first: what leaves has its words beside it, what goes on above or below. */
+function besides(sized: Sized): Label[] {
+  const { joint, widths } = sized;
+  const right = joint.x + joint.width + BESIDE;
+  const middle = joint.y + joint.height / 2;
+  const both = [1, 2] as const;
+  const beside = both.map((lines) => label(sized, lines, right, middle - (lines * LINE) / 2));
+  const above = both.flatMap((lines) => {
+    const [at, end] = [joint.y - lines * LINE - CLEAR, joint.x + joint.width - (widths[lines - 1] ?? 0)];
+    return [label(sized, lines, joint.x, at), label(sized, lines, end, at)];
+  });
+  const below = both.flatMap((lines) => {
+    const [at, end] = [joint.y + joint.height + CLEAR, joint.x + joint.width - (widths[lines - 1] ?? 0)];
+    return [label(sized, lines, joint.x, at), label(sized, lines, end, at)];
+  });
+  const before = both.map((lines) =>
+    label(sized, lines, joint.x - BESIDE - (widths[lines - 1] ?? 0), middle - (lines * LINE) / 2),
+  );
+  return LEAVES.includes(joint.kind)
+    ? [...beside.reverse(), ...below, ...above, ...before]
+    : [...above, ...below, ...before, ...beside];
+}
+
+/** Anywhere near, the nearest first, with a hairline to the joint. */
+function* around(sized: Sized): Generator<Label> {
+  const { joint } = sized;
+  const found: { far: number; lines: 1 | 2; x: number; y: number }[] = [];
+  for (const lines of [1, 2] as const) {
+    const top = joint.y + joint.height / 2 - (lines * LINE) / 2;
+    for (let dy = -FAR; dy <= FAR; dy += STEP)
+      for (let dx = -FAR; dx <= FAR; dx += STEP)
+        found.push({ far: Math.hypot(dx, dy), lines, x: joint.x + dx, y: top + dy });
+  }
+  found.sort((a, b) => a.far - b.far);
+  for (const { lines, x, y } of found) yield led(label(sized, lines, x, y), joint);
+}
+
+function led(placed: Label, joint: Joint): Label {
+  const x1 = clamped(joint.x + joint.width / 2, placed.x, placed.x + placed.width);
+  const above = placed.y + placed.height <= joint.y;
+  const y0 = clamped(placed.y + placed.height / 2, joint.y, joint.y + joint.height);
+  const y1 = above ? placed.y + placed.height : placed.y > joint.y + joint.height ? placed.y : y0;
+  return { ...placed, leader: { x0: joint.x + joint.width / 2, y0, x1, y1 } };
+}
+
+/** In rows below everything, each as near under its joint as the row allows. */
+function inRows(sized: Sized[], strip: Box, floor: number): Label[] {
+  const rows: number[] = [];
+  return [...sized]
+    .sort((a, b) => a.joint.x - b.joint.x)
+    .map((each) => {
+      const width = each.widths[0];
+      const wanted = clamped(each.joint.x, strip.x, strip.x + strip.width - width);
+      let row = rows.findIndex((end) => end + 2 * SPACE <= wanted);
+      if (row < 0) row = rows.length;
+      rows[row] = wanted + width;
+      return led(label(each, 1, wanted, floor + CLEAR + row * (LINE + CLEAR)), each.joint);
+    });
+}
+
+const clamped = (value: number, low: number, high: number) => Math.max(low, Math.min(high, value));
+
+function inside(box: Box, frame: Box): boolean {
+  return (
+    box.x >= frame.x &&
+    box.y >= frame.y &&
+    box.x + box.width <= frame.x + frame.width &&
+    box.y + box.height <= frame.y + frame.height
+  );
+}
+
+/** Whether two boxes share some of the plane. */
+export function meet(a: Box, b: Box): boolean {
+  return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+}
+
+/** Whether a band runs into a box: it only rises or only falls, so that its ends inside the box's width tell. */
+export function runsInto(band: Band, box: Box): boolean {
+  const [start, end] = [Math.min(band.x0, band.x1), Math.max(band.x0, band.x1)];
+  const [from, to] = [Math.max(box.x, start), Math.min(box.x + box.width, end)];
+  if (from >= to) return false;
+  const half = Math.max(band.thickness / 2, 0.5);
+  const within = (a: number, b: number) =>
+    Math.min(a, b) - half < box.y + box.height && Math.max(a, b) + half > box.y;
+  return within(band.y0, band.y1) && within(middleAt(band, from), middleAt(band, to));
+}
