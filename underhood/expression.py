@@ -67,6 +67,12 @@ def substituted(formula: str, values: Mapping[str, str]) -> str:
 
 
 def pretty(formula: str) -> str:
-    """Python's operators as an installer writes them."""
+    """Python's operators and names as an installer writes them."""
     replaced = formula.replace("**2", "²").replace("**", "^").replace("*", "·").replace("sqrt", "√")
-    return replaced.replace(" - ", " − ")
+    return re.sub(r"(?<![A-Za-z])[a-z]+(?![a-z])", lambda name: SIGNS.get(name[0], name[0]), replaced).replace(
+        " - ", " − "
+    )
+
+
+SIGNS = {"cosphi": "cos φ", "eta": "η", "rho": "ρ", "phi": "φ", "pi": "π"}
+"""Names that are written as a sign."""

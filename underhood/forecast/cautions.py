@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from underhood.document.job import JobDocument
 
-__all__ = ["CAUTIONS", "SHOCK_V", "STATIONS", "by_station", "for_station"]
+__all__ = ["CAUTIONS", "SHOCK_V", "STATIONS", "by_station", "for_station", "in_markdown"]
 
 CAUTIONS: dict[str, str] = {
     "fuse_near_source": "Fit a fuse within 450 mm (18 in) of every battery, on every cable that leaves it.",
@@ -70,3 +70,21 @@ def for_station(job: JobDocument, station: str, output_v: float) -> list[str]:
 def by_station(job: JobDocument, output_v: float) -> dict[str, list[str]]:
     """The cautions of every station."""
     return {station: for_station(job, station, output_v) for station in STATIONS}
+
+
+ROOMS = {
+    "At the car": ("short_circuit", "fuse_near_source", "indoors", "routing", "high_voltage"),
+    "Batteries and chargers": ("lead_acid", "lithium", "mixed_chemistry", "link", "alternator", "dc_dc_limit"),
+    "Cable and return": ("chassis", "strap", "charging_live", "aluminium"),
+    "Amplifier, bench and tones": ("shock", "resistor_bank", "test_tone", "hearing"),
+    "All of it": ("makers_rules",),
+}
+"""The cautions as the guide lists them: each once."""
+
+
+def in_markdown() -> str:
+    """The guide's page of cautions."""
+    lines = ["# Cautions", "", "Each stands beside the work that it belongs to; here they are together.", ""]
+    for room, keys in ROOMS.items():
+        lines += [f"## {room}", "", *(f"- {CAUTIONS[key]}" for key in keys), ""]
+    return "\n".join(lines).rstrip() + "\n"

@@ -105,7 +105,7 @@ def applied(job: JobDocument, steps: Sequence[Step]) -> JobDocument:
 def slots(job: JobDocument, parts: Sequence[Part], entries: Entries | None = None) -> list[Slot]:
     """Every slot of a job that the parts have something for. Raises BadInput for parts that cannot be used together."""
     if not parts:
-        raise BadInput("is empty; add at least one part to choose from", "parts")
+        raise BadInput("none yet: a plan chooses from the price list", "parts")
     usable = [part for part in parts if part.stock != "never" and part.name not in job.plan.never]
     fitting = [part for part in usable if part.kind == LABOUR or part.system_v == job.vehicle.system_v]
     found = _Slots(job, fitting, entries or Entries())

@@ -15,8 +15,9 @@ from underhood.document.job import Engine, Programme
 from underhood.document.quantity import Note, Number, StrictModel, quote
 from underhood.document.written import number_written
 from underhood.errors import BadInput
+from underhood.number_format import shown
 
-__all__ = ["KINDS", "Asked", "Hold", "Kind", "Playing", "Reading", "What", "near_its_end"]
+__all__ = ["KINDS", "Asked", "Hold", "Kind", "Playing", "Reading", "What", "in_words", "near_its_end"]
 
 What = Literal[
     "volts",
@@ -64,6 +65,13 @@ KINDS: dict[What, Kind] = {
     "resting_v": Kind("resting volts of", "V", 0.0, 60.0, 0.5, "bank"),
     "sink_temperature": Kind("heat sink of", "°C", -40.0, 200.0, 0.0, "amplifier"),
 }
+
+
+def in_words(reading: Reading) -> str:
+    """A reading in a few words, without its place: "volts 12.43 V"."""
+    kind = KINDS[reading.what]
+    words = kind.words.removesuffix(" at").removesuffix(" of").removesuffix(" through")
+    return f"{words} {shown(reading.value)} {kind.unit}"
 
 
 def _zoned(at: dt.datetime) -> dt.datetime:

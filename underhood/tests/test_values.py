@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from pathlib import Path
 
 from pydantic import TypeAdapter
 
@@ -108,4 +109,15 @@ class Tables(unittest.TestCase):
         self.assertEqual(known.from_memory, "(from memory)" in known.source)
         self.assertEqual(
             column("battery_rest_volts", "charge")[0], float(table("battery_rest_volts").rows[0]["charge"])
+        )
+
+
+class Glossary(unittest.TestCase):
+    def test_names_for_each_word_a_room_that_there_is(self) -> None:
+        core = Path(__file__).parents[1]
+        rows = [line.split("|") for line in (core.parent / "docs/guide/glossary.md").read_text().splitlines()]
+        rooms = [row[3].strip().strip("`") for row in rows if len(row) == 5 and "`" in row[3]]
+        self.assertGreater(len(rooms), 80)
+        self.assertEqual(
+            [room for room in rooms if not (core / room).is_dir() and not (core / f"{room}.py").is_file()], []
         )

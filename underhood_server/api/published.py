@@ -4,6 +4,7 @@ import json
 from pathlib import Path
 
 from underhood.document.job import json_schema
+from underhood.forecast.cautions import in_markdown
 from underhood_server.api.v1 import api
 
 __all__ = ["published"]
@@ -20,4 +21,5 @@ def published() -> dict[Path, str]:
     return {
         DOCS / "openapi.json": _text(api.get_openapi_schema()),
         DOCS / "job.schema.json": _text(json_schema()),
+        DOCS / "guide" / "cautions.md": in_markdown(),
     }

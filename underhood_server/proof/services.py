@@ -16,7 +16,7 @@ from underhood.errors import BadInput
 from underhood.proof import readings_csv
 from underhood.proof.correction import accepted, proof
 from underhood.proof.history import HistorySeries, Visit, history
-from underhood.proof.reading import Reading
+from underhood.proof.reading import Reading, in_words
 from underhood.proof.results import ProofResult
 from underhood_server.accounts.models import User
 from underhood_server.api.heavy import heavy
@@ -82,7 +82,7 @@ def _stored(job: Job, key: uuid.UUID, reading: Reading, user: User | None, repla
     )
     if new:
         did = "took" if replaces is None else "corrected"
-        trail.note(job.workshop_id, did, KIND, row.pk, f"{reading.what.replace('_', ' ')}, {job.title}")
+        trail.note(job.workshop_id, did, KIND, row.pk, f"{in_words(reading)}, {job.title}")
     return row
 
 

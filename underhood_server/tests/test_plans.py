@@ -146,7 +146,7 @@ class Plans(WorkshopTest):
         Part.objects.all().delete()
         empty = self.send("post", "/plans", {"document": car().document(), "budget": 100})
         self.assertEqual(
-            (empty.status_code, empty.json()["detail"]), (422, "Parts: is empty; add at least one part to choose from")
+            (empty.status_code, empty.json()["detail"]), (422, "Parts: none yet: a plan chooses from the price list")
         )
 
     def test_stages_that_a_person_makes_and_what_could_be_in_place_of_a_step(self):

@@ -27,6 +27,7 @@ const RecordsPage = lazy(async () => ({ default: (await import("./records/Record
 const DataPage = lazy(async () => ({ default: (await import("./data/DataPage")).DataPage }));
 const SheetPage = lazy(async () => ({ default: (await import("./sheet/SheetPage")).SheetPage }));
 const JoinPage = lazy(async () => ({ default: (await import("./session/JoinPage")).JoinPage }));
+const GuidePage = lazy(async () => ({ default: (await import("./guide/GuidePage")).GuidePage }));
 const TonesPage = lazy(async () => ({ default: (await import("./tones/TonesPage")).TonesPage }));
 
 /** The whole interface: log-in, or the frame with one place in it. */
@@ -62,6 +63,8 @@ export function App() {
         <Route path="/bench/:id/:view" element={<AmplifierPage />} />
         <Route path="/parts" element={<PartsPage />} />
         <Route path="/tones" element={<TonesPage />} />
+        <Route path="/guide" element={<GuidePage />} />
+        <Route path="/guide/:page" element={<GuidePage />} />
         <Route path="/shop" element={<ShopPage />} />
         <Route path="/shop/people" element={<PeoplePage />} />
         <Route path="/shop/records" element={<RecordsPage />} />

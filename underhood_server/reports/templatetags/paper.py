@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import re
 import string
 from datetime import datetime
 from typing import Any
 
 from django import template
 from django.utils import timezone
+from django.utils.html import escape
+from django.utils.safestring import SafeString, mark_safe
 
 from underhood.document.workshop import WorkshopSettings
 from underhood.figure import FigureData
@@ -24,6 +27,17 @@ def number(value: float | None, unit: str = "") -> str:
     if value is None:
         return "–"
     return f"{in_unit(value, unit)} {unit}".strip()
+
+
+@register.filter
+def symbols(formula: str) -> SafeString:
+    """A symbol or formula as it is set: what follows an underscore stands below the line."""
+    return mark_safe(re.sub(r"([^\W\d_]+)_([\w.]+)", set_below, escape(formula)))  # noqa: S308 -- escaped first
+
+
+def set_below(name: re.Match[str]) -> str:
+    """One symbol with its index below the line."""
+    return f"{name[1]}<sub>{name[2].replace('_', ' ')}</sub>"
 
 
 @register.filter

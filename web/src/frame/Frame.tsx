@@ -1,4 +1,4 @@
-import { Moon, Search, Sun } from "lucide-react";
+import { BookOpen, Moon, Search, Sun } from "lucide-react";
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation } from "react-router";
 
@@ -63,7 +63,7 @@ export function Frame({ session }: { session: Session }) {
             key={to}
             to={to}
             className={({ isActive }) =>
-              `grid h-12 shrink-0 place-items-center max-sm:h-full max-sm:flex-1 ${isActive ? "bg-paper text-ink font-bold" : "hover:bg-white/10"}`
+              `grid h-12 shrink-0 place-items-center max-sm:h-full max-sm:flex-1 max-sm:shrink max-sm:text-sm ${isActive ? "bg-paper text-ink font-bold" : "hover:bg-white/10"}`
             }
           >
             {label}
@@ -72,14 +72,23 @@ export function Frame({ session }: { session: Session }) {
         <div className="mt-auto flex flex-col pb-2 text-center text-xs max-sm:mt-0 max-sm:h-full max-sm:flex-row max-sm:pb-0">
           <button
             onClick={() => setFinding(true)}
-            className="flex h-14 flex-col items-center justify-center gap-0.5 hover:bg-white/10 max-sm:w-12"
+            className="flex h-14 flex-col items-center justify-center gap-0.5 hover:bg-white/10 max-sm:w-11"
           >
             <Search size={16} aria-hidden />
             Find
           </button>
+          <NavLink
+            to="/guide"
+            className={({ isActive }) =>
+              `flex h-14 flex-col items-center justify-center gap-0.5 max-sm:w-11 ${isActive ? "bg-paper text-ink font-bold" : "hover:bg-white/10"}`
+            }
+          >
+            <BookOpen size={16} aria-hidden />
+            Guide
+          </NavLink>
           <button
             onClick={toggle}
-            className="flex h-14 flex-col items-center justify-center gap-0.5 hover:bg-white/10 max-sm:w-14"
+            className="flex h-14 flex-col items-center justify-center gap-0.5 hover:bg-white/10 max-sm:w-13"
           >
             {theme === "daylight" ? <Moon size={16} aria-hidden /> : <Sun size={16} aria-hidden />}
             {theme === "daylight" ? "Garage" : "Daylight"}

@@ -7,6 +7,7 @@ import { Figure, type Tone } from "../ui/Figure";
 import { SeverityMark, type Severity } from "../ui/SeverityMark";
 import { useMeasureNext } from "./useForecast";
 import { useWork } from "./WorkContext";
+import { Terms } from "../guide/Terms";
 
 const VOLTS_TONES: Record<Severity | "well", Tone> = {
   act: "vermilion",
@@ -63,7 +64,9 @@ function KeyFigures({ forecast }: { forecast: Forecast }) {
         return (
           <div key={key} className="border-rule border-b py-2">
             <div className="flex items-baseline justify-between gap-2">
-              <span>{label}</span>
+              <span>
+                <Terms>{label}</Terms>
+              </span>
               <Figure figure={figure} tone={tone} />
             </div>
             {note && <p className="text-soft text-sm">{note}</p>}

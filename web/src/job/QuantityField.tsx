@@ -8,6 +8,7 @@ import { full, readNumber } from "../ui/number";
 import { OriginMark } from "../ui/OriginMark";
 import { useWork } from "./WorkContext";
 import { Wrong } from "./Wrong";
+import { Terms } from "../guide/Terms";
 
 interface Props {
   path: JobPath;
@@ -67,7 +68,7 @@ export function QuantityField({ path, label, unit = "", per = 1, empty, onGive }
       <div className="flex items-center justify-between gap-2">
         {stored === null ? (
           <label id={`${id}-label`} htmlFor={id} className="leading-tight">
-            {label}
+            <Terms beside>{label}</Terms>
           </label>
         ) : (
           <OriginMark of={label} labelId={`${id}-label`} origin={origin} onChange={mark} />

@@ -5,6 +5,7 @@ import { getAt } from "../api/quantity";
 import { Select } from "../ui/Select";
 import { useWork } from "./WorkContext";
 import { Wrong } from "./Wrong";
+import { Terms } from "../guide/Terms";
 
 interface Props {
   path: JobPath;
@@ -25,7 +26,7 @@ export function SelectField({ path, label, options, fallback = "", onPick }: Pro
   return (
     <div className="border-rule border-b py-1">
       <label htmlFor={id} className="text-soft block text-sm">
-        {label}
+        <Terms beside>{label}</Terms>
       </label>
       <Select
         id={id}

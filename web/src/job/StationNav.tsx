@@ -30,7 +30,10 @@ export function StationNav({ id, station, work, onUndo, onRedo, onKeys }: Props)
       aria-label="Stations"
       className="border-rule flex items-stretch justify-between gap-1 border-y px-4 max-md:flex-wrap max-sm:px-2 print:hidden"
     >
-      <div ref={row} className="flex h-12 min-w-0 items-stretch gap-1 overflow-x-auto max-lg:gap-0 max-md:w-full">
+      <div
+        ref={row}
+        className="flex h-12 min-w-0 items-stretch gap-1 overflow-x-auto max-lg:gap-0 max-md:w-full"
+      >
         {STATIONS.map(([key, label], i) => (
           <NavLink
             key={key}

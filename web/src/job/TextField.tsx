@@ -4,6 +4,7 @@ import type { JobPath } from "../api/path";
 import { getAt } from "../api/quantity";
 import { useWork } from "./WorkContext";
 import { Wrong } from "./Wrong";
+import { Terms } from "../guide/Terms";
 
 interface Props {
   path: JobPath;
@@ -23,7 +24,9 @@ export function TextField({ path, label, hint, figure = false }: Props) {
   return (
     <div className="border-rule border-b py-0.5">
       <div className="flex items-center justify-between gap-2">
-        <label htmlFor={id}>{label}</label>
+        <label htmlFor={id}>
+          <Terms beside>{label}</Terms>
+        </label>
         <input
           id={id}
           data-field={path}

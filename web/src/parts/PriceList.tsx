@@ -8,7 +8,9 @@ import { Complaint } from "../ui/Complaint";
 import { ListState } from "../ui/ListState";
 import { MoreRows } from "../ui/MoreRows";
 import { LeftHead, Table } from "../ui/Table";
+import { Button } from "../ui/Button";
 import { ListTools } from "./ListTools";
+import { PartForm } from "./PartForm";
 import { KINDS, partWords, STOCK } from "./partWords";
 import { Input } from "../ui/Input";
 import { Select } from "../ui/Select";
@@ -29,9 +31,13 @@ export function PriceList() {
     mutationFn: async (file: File) => data(await api.POST("/api/v1/parts/import", fileForm(file))),
     onSuccess: again,
   });
+  const [form, setForm] = useState<PartOut | "new" | null>(null);
   return (
     <section aria-label="Price list">
       <ListTools exportAddress="/api/v1/parts/csv" importLabel="Import a price list" bring={bring}>
+        <Button strong onClick={() => setForm("new")}>
+          New part
+        </Button>
         <label className="text-soft text-sm">
           Kind{" "}
           <Select value={kind} onChange={(event) => setKind(event.target.value as Kind | "")}>
@@ -44,6 +50,13 @@ export function PriceList() {
           </Select>
         </label>
       </ListTools>
+      {form && (
+        <PartForm
+          key={form === "new" ? "new" : form.id}
+          {...(form !== "new" && { stored: form })}
+          onDone={() => setForm(null)}
+        />
+      )}
       <Table
         label="Price list"
         head={[
@@ -57,18 +70,29 @@ export function PriceList() {
         ]}
       >
         {list.rows?.map((each) => (
-          <Row key={`${each.id} ${each.version}`} each={each} onChanged={again} />
+          <Row
+            key={`${each.id} ${each.version}`}
+            each={each}
+            onOpen={() => setForm(each)}
+            onChanged={again}
+          />
         ))}
       </Table>
       <MoreRows shown={list.rows?.length ?? 0} count={list.count} more={list.more} />
       <ListState what="parts" rows={list.rows} error={list.error} onAgain={list.again}>
-        <p>No part here yet. Import a list in CSV: a row a part, with kind, name and price.</p>
+        <p className="mb-2">
+          No part here yet. Plans choose from this list: enter what you fit, with its price, or import a list
+          in CSV, a row a part, with kind, name and price.
+        </p>
+        <Button strong onClick={() => setForm("new")}>
+          Enter a part
+        </Button>
       </ListState>
     </section>
   );
 }
 
-function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
+function Row({ each, onOpen, onChanged }: { each: PartOut; onOpen: () => void; onChanged: () => void }) {
   const { part } = each;
   const [text, setText] = useState(part.price == null ? "" : full(part.price));
   const save = useMutation({
@@ -93,8 +117,10 @@ function Row({ each, onChanged }: { each: PartOut; onChanged: () => void }) {
   };
   return (
     <tr className="hover:bg-sheet">
-      <td className="min-w-36 font-bold">
-        {part.name}
+      <td className="min-w-36">
+        <button className="min-h-11 text-left font-bold underline underline-offset-4" onClick={onOpen}>
+          {part.name}
+        </button>
         {save.error && <Complaint>{save.error.message}</Complaint>}
       </td>
       <td>

@@ -11,6 +11,7 @@ import { NumberBox } from "../ui/NumberBox";
 import { Logo } from "./Logo";
 import { Moves } from "./Moves";
 import { Shelf } from "./Shelf";
+import { CRITERIA, FUSES, LOADS, PROGRAMMES } from "./schools";
 import { ShopNav } from "./ShopNav";
 import { readShop, useSaveShop, useStoredShop, type StoredShop } from "./useShop";
 import { Input } from "../ui/Input";
@@ -25,27 +26,6 @@ const LENGTHS = [
   ["ft", "feet"],
 ] as const;
 
-const CRITERIA = [
-  ["thd1", "1 % THD"],
-  ["clip", "onset of clipping"],
-  ["burst", "burst"],
-] as const;
-const PROGRAMMES = [
-  ["tone", "full tone"],
-  ["burst", "burst"],
-  ["everyday", "everyday music"],
-  ["bass_heavy", "bass-heavy music"],
-  ["held_bass", "held bass"],
-] as const;
-const FUSES = [
-  ["cable", "the cable"],
-  ["amplifier", "the cable, as the amplifier's own"],
-] as const;
-const LOADS = [
-  ["box", "into the box"],
-  ["resistor", "into a resistor"],
-  ["mean", "mean of both"],
-] as const;
 const PAPERS = [
   ["a4", "A4"],
   ["letter", "Letter"],

@@ -1,5 +1,7 @@
 import type { ReactNode } from "react";
 
+import { Terms } from "../guide/Terms";
+
 /** A station: what is given on the left, what follows from it on the right; a sheet alone takes the whole width. */
 export function Split({ given, children }: { given: ReactNode; children: ReactNode }) {
   return (
@@ -15,7 +17,9 @@ export function Group({ title, children, aside }: { title: string; children: Rea
   return (
     <section className="mb-6" aria-label={title}>
       <div className="mb-1 flex items-center justify-between gap-3">
-        <h2>{title}</h2>
+        <h2>
+          <Terms>{title}</Terms>
+        </h2>
         {aside}
       </div>
       {children}

@@ -2,10 +2,12 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 
 import type { FigureData, Origin } from "../api/client";
+import { Terms } from "../guide/Terms";
 import { Button } from "./Button";
 import { figureText, halfBand, readable } from "./format";
 import { inWords } from "./writing";
 import { OriginMark } from "./OriginMark";
+import { Symbols } from "./Symbols";
 
 const TONES = {
   ink: "text-ink",
@@ -69,8 +71,11 @@ function Step({ figure, depth }: { figure: FigureData; depth: number }) {
   const head = (
     <span className="flex flex-wrap items-baseline justify-between gap-x-3">
       <span>
-        <span className="figure text-soft mr-2 text-sm">{figure.symbol}</span>
-        {figure.name} {depth > 0 && given && <OriginMark of={figure.name} origin={figure.origin as Origin} />}
+        <span className="figure text-soft mr-2 text-sm">
+          <Symbols>{figure.symbol}</Symbols>
+        </span>
+        <Terms>{figure.name}</Terms>{" "}
+        {depth > 0 && given && <OriginMark of={figure.name} origin={figure.origin as Origin} />}
       </span>
       <span>
         <span className="figure text-lg">{value}</span> <span className="text-soft text-sm">{unit}</span>
@@ -82,7 +87,7 @@ function Step({ figure, depth }: { figure: FigureData; depth: number }) {
       {figure.note && <p className="text-soft text-sm">{inWords(figure.note)}</p>}
       {figure.formula && (
         <p className="bg-sunk figure mt-1 px-2 py-1.5 text-sm leading-relaxed font-normal">
-          {figure.symbol} = {figure.formula}
+          <Symbols>{`${figure.symbol} = ${figure.formula}`}</Symbols>
           <br />= {inWords(figure.substituted)} = {value} {unit}
         </p>
       )}

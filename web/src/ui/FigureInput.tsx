@@ -1,5 +1,6 @@
 import { Input } from "./Input";
 import { readNumber } from "./number";
+import { Terms } from "../guide/Terms";
 
 interface Props {
   label: string;
@@ -17,7 +18,7 @@ export function FigureInput({ label, spoken, field, value, width = "w-24", onCha
   const wrong = value.trim() !== "" && "wrong" in readNumber(value);
   return (
     <label className="text-soft text-sm">
-      {label}
+      <Terms beside>{label}</Terms>
       <Input
         inputMode="decimal"
         autoComplete="off"

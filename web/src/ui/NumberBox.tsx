@@ -2,6 +2,7 @@ import { useId, useState } from "react";
 
 import { Input } from "./Input";
 import { full, readNumber } from "./number";
+import { Terms } from "../guide/Terms";
 
 interface Props {
   label: string;
@@ -20,7 +21,7 @@ export function NumberBox({ label, value, unit, width = "w-28", onChange }: Prop
   return (
     <div>
       <label htmlFor={id} className="text-soft block text-sm">
-        {label}
+        <Terms beside>{label}</Terms>
         {unit && `, ${unit}`}
       </label>
       <Input

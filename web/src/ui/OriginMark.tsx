@@ -3,6 +3,8 @@ import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headless
 import { memo } from "react";
 
 import type { Origin } from "../api/client";
+import { termIn } from "../guide/glossary";
+import { useGlossary } from "../guide/useGlossary";
 
 const MARKS: Record<Origin, string> = { measured: "●", typed: "◐", assumed: "○" };
 const HELP: Record<Origin, string> = {
@@ -22,6 +24,8 @@ interface Props {
 
 /** Typed, measured or assumed: always by mark and word, changed in place. */
 export const OriginMark = memo(function OriginMark({ of, origin, labelId, onChange }: Props) {
+  const glossary = useGlossary();
+  const meaning = glossary && termIn(of, glossary)?.entry;
   const colour = origin === "assumed" ? "text-ochre" : "text-soft";
   const words = (
     <>
@@ -44,6 +48,9 @@ export const OriginMark = memo(function OriginMark({ of, origin, labelId, onChan
         anchor="bottom start"
         className="bg-sheet border-ink z-20 w-72 border shadow-lg focus:outline-none"
       >
+        {meaning && (
+          <p className="border-rule border-b px-3 py-2 text-sm">{`${meaning.word}: ${meaning.meaning}.`}</p>
+        )}
         {ORIGINS.map((each) => (
           <ListboxOption
             key={each}

@@ -5,7 +5,7 @@ export function PartsNav({ label, parts }: { label: string; parts: readonly (rea
   return (
     <nav
       aria-label={label}
-      className="border-rule flex h-12 items-stretch gap-1 border-b px-6 max-sm:gap-0 max-sm:px-1"
+      className="border-rule flex h-12 items-stretch gap-1 overflow-x-auto border-b px-6 max-sm:gap-0 max-sm:px-1"
     >
       {parts.map(([to, words]) => (
         <NavLink
@@ -13,7 +13,7 @@ export function PartsNav({ label, parts }: { label: string; parts: readonly (rea
           to={to}
           end
           className={({ isActive }) =>
-            `grid min-w-11 place-items-center border-b-3 px-4 max-sm:px-2 max-sm:text-center max-sm:text-sm ${isActive ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`
+            `grid min-w-11 shrink-0 place-items-center border-b-3 px-4 whitespace-nowrap max-sm:px-2 max-sm:text-sm ${isActive ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`
           }
         >
           {words}

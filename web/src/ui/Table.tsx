@@ -1,4 +1,6 @@
 import type { ReactNode } from "react";
+
+import { Terms } from "../guide/Terms";
 import { Scroller } from "./Scroller";
 
 interface Props {
@@ -19,7 +21,7 @@ export function Table({ label, head, children }: Props) {
           <tr>
             {head.map((words, i) => (
               <th key={i} scope="col" className="font-normal">
-                {words}
+                {typeof words === "string" ? <Terms beside>{words}</Terms> : words}
               </th>
             ))}
           </tr>
@@ -32,10 +34,18 @@ export function Table({ label, head, children }: Props) {
 
 /** A head of a column that a narrow screen does without; its cells are `max-lg:hidden`. */
 export function WideHead({ children, left = false }: { children: string; left?: boolean }) {
-  return <span className={`wide-only ${left ? "block text-left" : ""}`}>{children}</span>;
+  return (
+    <span className={`wide-only ${left ? "block text-left" : ""}`}>
+      <Terms beside>{children}</Terms>
+    </span>
+  );
 }
 
 /** A column head over words instead of figures. */
 export function LeftHead({ children }: { children: string }) {
-  return <span className="block text-left">{children}</span>;
+  return (
+    <span className="block text-left">
+      <Terms beside>{children}</Terms>
+    </span>
+  );
 }

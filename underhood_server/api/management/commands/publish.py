@@ -1,4 +1,4 @@
-"""`manage.py publish`: write docs/openapi.json and docs/job.schema.json."""
+"""`manage.py publish`: write what in docs/ follows from the code: OpenAPI, the job file's schema, the cautions."""
 
 from typing import Any
 
@@ -10,7 +10,7 @@ from underhood_server.api.published import published
 class Command(BaseCommand):
     """Publishes the documents."""
 
-    help = "Write the OpenAPI document and the job file's JSON Schema into docs/."
+    help = "Write the OpenAPI document, the job file's JSON Schema and the guide's cautions into docs/."
 
     def handle(self, *args: Any, **options: Any) -> None:
         for path, text in published().items():

@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 
-import type { PlanAnswer, PlanOut, PlanResult } from "../../api/client";
+import { Problem, type PlanAnswer, type PlanOut, type PlanResult } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
-import { Button } from "../../ui/Button";
+import { Button, LINK_BUTTON } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { fixed, plain, whole } from "../../ui/format";
 import { NumberBox } from "../../ui/NumberBox";
@@ -76,6 +76,13 @@ export function PlanStation() {
       }
     >
       {start.error && <Complaint>{start.error.message}</Complaint>}
+      {start.error instanceof Problem && start.error.field === "parts" && (
+        <p className="mb-3">
+          <Link className={LINK_BUTTON} to="/parts?list=prices">
+            Enter parts and prices
+          </Link>
+        </p>
+      )}
       {latest.error && <Complaint>{latest.error.message}</Complaint>}
       {plan && running && <Searching plan={plan} />}
       {plan?.status === "refused" && <Complaint>{plan.problem}</Complaint>}

@@ -44,9 +44,7 @@ export function Reserves({ reserves }: { reserves: SupplyReport["reserves"] }) {
                 <td className="figure pl-3 text-right">
                   {each.available_a === null ? "unknown" : `${amps(each.available_a)} A`}
                 </td>
-                <td className="figure text-soft pl-3 text-right">
-                  −{amps(each.vehicle_a)} A
-                </td>
+                <td className="figure text-soft pl-3 text-right">−{amps(each.vehicle_a)} A</td>
                 <td
                   className={`figure pl-3 text-right text-lg ${(each.reserve_a ?? 0) < 0 ? "text-vermilion" : ""}`}
                 >
