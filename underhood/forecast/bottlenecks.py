@@ -14,18 +14,20 @@ from underhood.amplifier import input_power
 from underhood.arrays import Floats
 from underhood.circuit import charger, laws, vehicle
 from underhood.circuit.operating_point import OperatingPoint, Phase
-from underhood.document.job import Engine, JobDocument
+from underhood.circuit.transient import CLOCK_END_S
+from underhood.document.job import Engine, JobDocument, Programme
 from underhood.finding import ORDER, Severity
+from underhood.forecast.findings import SHORT_A, shortage
 from underhood.forecast.forecast import Forecast, make_forecast, music_of
+from underhood.forecast.simulation import minutes_to_low
 from underhood.forecast.terminal_lines import TerminalLines
 from underhood.forecast.wording import ENGINE_WORDS, PROGRAMME_WORDS
 from underhood.harness import results as harness_results
 
-__all__ = ["SupplyReport", "classes", "gives_first", "report", "reserves"]
+__all__ = ["SupplyReport", "classes", "engine_off", "gives_first", "report", "reserves"]
 
 USABLE_TO = 0.5
 """Share of charge down to which a battery is said to cover a shortage [P]."""
-SHORT_A = 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,10 +63,23 @@ class Bottleneck:
     weight: float
 
 
+@dataclass(frozen=True, slots=True)
+class EngineOff:
+    """Minutes at a programme's mean load with the engine off until a battery is at 12.0 V; None where nothing holds.
+
+    longer   whether it takes longer than is tried, which `minutes` then is
+    """
+
+    programme: Programme
+    minutes: float | None
+    longer: bool
+
+
 @dataclass(frozen=True)
 class SupplyReport:
     """What the Draw and Supply stations show besides the forecast."""
 
+    engine_off: list[EngineOff]
     reserves: list[Reserve]
     classes: list[ClassBeside]
     gives: list[Bottleneck]
@@ -73,7 +88,20 @@ class SupplyReport:
 def report(job: JobDocument) -> SupplyReport:
     """Reserves, classes side by side, and what gives first."""
     forecast = make_forecast(job)
-    return SupplyReport(reserves(forecast), classes(forecast), gives_first(forecast))
+    return SupplyReport(engine_off(job), reserves(forecast), classes(forecast), gives_first(forecast))
+
+
+def engine_off(job: JobDocument) -> list[EngineOff]:
+    """How long the batteries alone play: a full tone, bursts, and the music that is chosen; empty without a battery."""
+    if not job.banks:
+        return []
+    found = []
+    programmes: tuple[Programme, ...] = ("tone", "burst", music_of(job))
+    for programme in programmes:
+        played = job.basis.model_copy(update={"programme": programme, "engine": "off"})
+        minutes = minutes_to_low(job.model_copy(update={"basis": played}))
+        found.append(EngineOff(programme, minutes, minutes is not None and 60 * minutes >= CLOCK_END_S))
+    return found
 
 
 def reserves(forecast: Forecast) -> list[Reserve]:
@@ -169,7 +197,7 @@ def _in_state(forecast: Forecast, engine: Engine, played: str) -> list[Bottlenec
             out.append(Bottleneck("caution", text, needed))
         elif short > SHORT_A:
             text = f"{where} the {name} is short by {short:.0f} A with {played}; {_covered(forecast.job, short)}."
-            out.append(Bottleneck("act" if engine == "cruise" else "caution", text, short))
+            out.append(Bottleneck(shortage(point), text, short))
     low = min(min(float(point.peak_volts[each.node]), float(point.volts[each.node])) for each in point.amplifiers)
     lines = TerminalLines.of(forecast.job)
     if severity := lines.severity(low):

@@ -10,9 +10,10 @@ from functools import partial
 
 from underhood.circuit.charger import fed_from
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.circuit.operating_point import OperatingPoint
 from underhood.constants import REFERENCE_V
 from underhood.document.job import Basis, Charger, Load
-from underhood.finding import Finding, most_serious_first
+from underhood.finding import Finding, Severity, most_serious_first
 from underhood.forecast import switch_findings
 from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import AmplifierResult, CableResult
@@ -24,7 +25,10 @@ from underhood.loudspeaker.coils import Mixed
 from underhood.loudspeaker.load_at_tone import wired_as
 from underhood.number_format import in_unit, percent
 
-__all__ = ["build", "explanation"]
+__all__ = ["SHORT_A", "build", "explanation", "shortage"]
+
+SHORT_A = 0.5
+"""Less than this is not told as a shortage [P]: no clamp reads it."""
 
 OVERLOAD = 1.1
 """Share of the fuses' sum above which they will open in the end."""
@@ -132,17 +136,22 @@ def _charging(forecast: Forecast) -> Iterator[Finding]:
         yield from _converter(forecast, i, charger)
     if forecast.reserve_a is not None and forecast.job.chargers and forecast.job.basis.engine != "off":
         short = forecast.draw.mean - forecast.reserve_a
-        if short > 0.5:
+        if short > SHORT_A:
             where = ENGINE_WORDS[forecast.job.basis.engine].capitalize()
             yield Finding(
                 "charger_short",
-                "act" if sum(point.bank_a) > 0.5 else "caution",
+                shortage(point),
                 f"{where} the charger is {short:.0f} A short; the battery gives the rest.",
                 "The battery runs down while this plays, and its voltage rules instead of the charger's.",
                 "Play quieter at idle, or give the car more charging current.",
                 "supply",
                 "chargers.0.idle_a",
             )
+
+
+def shortage(point: OperatingPoint) -> Severity:
+    """How serious it is that chargers are short: to be acted on where the batteries have to give what is missing."""
+    return "act" if sum(point.bank_a) > SHORT_A else "caution"
 
 
 def _converter(forecast: Forecast, i: int, charger: Charger) -> Iterator[Finding]:

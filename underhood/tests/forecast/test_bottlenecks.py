@@ -1,11 +1,13 @@
 """What gives first, reserves, classes side by side, templates, and a battery's load test."""
 
 import copy
+import re
 import unittest
 
 from underhood.circuit import charger
 from underhood.document.job import JobDocument
 from underhood.forecast import bottlenecks
+from underhood.forecast.build import build_result
 from underhood.forecast.forecast import make_forecast
 from underhood.tests.examples import changed, document, van
 
@@ -47,6 +49,25 @@ class Reserves(unittest.TestCase):
         self.assertEqual({row.reserve_a for row in rows}, {None})
         told = gives(unknown)
         self.assertIn("limit is unknown", " ".join(each.text for each in told))
+
+
+class EngineOff(unittest.TestCase):
+    def test_twice_the_battery_plays_more_than_twice_as_long_and_music_longer_than_a_tone(self):
+        """Half the amps in each of two: Peukert's law, to the power of what flows, gives more than double."""
+        one = {each.programme: each for each in bottlenecks.engine_off(job())}
+        banks = [{**document()["banks"][0], "count": 2}]
+        two = {each.programme: each for each in bottlenecks.engine_off(job(banks=banks))}
+        self.assertGreater(one["bass_heavy"].minutes, 2 * one["tone"].minutes)
+        self.assertGreater(two["tone"].minutes, 2 * one["tone"].minutes)
+        self.assertEqual(bottlenecks.engine_off(job(banks=[])), [])
+
+    def test_a_shortage_is_as_serious_in_the_flags_as_among_what_gives_first(self):
+        short = job(chargers=[{**document()["chargers"][0], "idle_a": 30}])
+        flag = next(each for each in build_result(short).flags if each.code == "charger_short")
+        told = next(each for each in gives(short) if each.text.startswith("At idle the"))
+        self.assertEqual((flag.severity, told.severity), ("act", "act"))
+        amps = re.compile(r"(\d+) A")
+        self.assertEqual(amps.findall(flag.text)[0], amps.findall(told.text)[0])
 
 
 class Classes(unittest.TestCase):

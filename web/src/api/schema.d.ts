@@ -5727,6 +5727,23 @@ export interface components {
       why: string;
     };
     /**
+     * EngineOff
+     * @description Minutes at a programme's mean load with the engine off until a battery is at 12.0 V; None where nothing holds.
+     *
+     *     longer   whether it takes longer than is tried, which `minutes` then is
+     */
+    EngineOff: {
+      /** Longer */
+      longer: boolean;
+      /** Minutes */
+      minutes: number | null;
+      /**
+       * Programme
+       * @enum {string}
+       */
+      programme: "tone" | "burst" | "everyday" | "bass_heavy" | "held_bass" | "file";
+    };
+    /**
      * EngineResult
      * @description The programme in one engine state; volts are None where nothing supplies it, `available_a` where unknown.
      */
@@ -9913,6 +9930,8 @@ export interface components {
     SupplyReport: {
       /** Classes */
       classes: components["schemas"]["ClassBeside"][];
+      /** Engine Off */
+      engine_off: components["schemas"]["EngineOff"][];
       /** Gives */
       gives: components["schemas"]["Bottleneck"][];
       /** Reserves */

@@ -8,13 +8,15 @@ import { Cautions } from "../Cautions";
 import { Group, Split } from "../Split";
 import { PROGRAMME_WORDS, useBases } from "../useBases";
 import { useSupplyReport } from "../useSupplyReport";
+import { Carriers } from "./Carriers";
+import { EngineOffTime } from "./EngineOffTime";
+import { ENGINE_WORDS } from "./kinds";
 import { Banks, Capacitors, Chargers } from "./Sources";
 import { Reserves } from "./Reserves";
 import { SimulationPanel } from "./SimulationPanel";
 import { VehicleLoads } from "./VehicleLoads";
 import { WhatGives } from "./WhatGives";
 
-const ENGINE_WORDS = { off: "Engine off", idle: "Idle", cruise: "Cruise" };
 const VOLTS_TONES: Record<Severity | "well", string> = {
   act: "text-vermilion",
   caution: "text-ochre",
@@ -41,7 +43,14 @@ export function SupplyStation() {
       <AtTheAmplifier />
       <SimulationPanel />
       {report.data && <Reserves reserves={report.data.reserves} />}
-      <Group title="Who carries what, as it plays now">
+      {!!report.data?.engine_off.length && (
+        <Group title="Engine off: how long it plays until a battery is at 12.0 V">
+          <EngineOffTime rows={report.data.engine_off} />
+          <p className="text-soft mt-1 text-sm">From the charge that is entered, at the mean load of each.</p>
+        </Group>
+      )}
+      <Group title="Who carries the amps, as it plays now">
+        {forecast && <Carriers engines={forecast.engines} />}
         <Table
           label="Sources"
           head={[

@@ -1,5 +1,6 @@
 import type { SupplyReport } from "../../api/client";
 import { SeverityMark } from "../../ui/SeverityMark";
+import { inWords } from "../../ui/writing";
 import { Group } from "../Split";
 
 /** One sentence each on what gives, the most pressing first. */
@@ -9,7 +10,7 @@ export function WhatGives({ gives }: { gives: SupplyReport["gives"] }) {
       <ol aria-label="What gives first" className="space-y-1">
         {gives.map((each) => (
           <li key={each.text}>
-            <SeverityMark severity={each.severity} /> {each.text}
+            <SeverityMark severity={each.severity} /> {inWords(each.text)}
           </li>
         ))}
         {gives.length === 0 && (

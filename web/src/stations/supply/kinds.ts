@@ -6,6 +6,9 @@ export const CHARGERS = [
   ["mains_charger", "mains charger"],
 ] as const;
 
+/** What the engine does, in words. */
+export const ENGINE_WORDS = { off: "Engine off", idle: "Idle", cruise: "Cruise" } as const;
+
 /** Chemistries of batteries, in words. */
 export const CHEMISTRIES = [
   ["flooded", "lead-acid, flooded"],
