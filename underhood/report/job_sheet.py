@@ -149,7 +149,7 @@ def _gets(job: JobDocument, forecast: ForecastResult) -> Iterator[str]:
             yield f"{ENGINE_WORDS[engine.engine].capitalize()}: {volts} V at {job.amplifiers[0].name}."
     for goal in forecast.goals:
         if goal.met is not None:
-            yield f"{goal.words}: {'met' if goal.met else 'not met'}."
+            yield f"{goal.words[:1].upper()}{goal.words[1:]}: {'met' if goal.met else 'not met'}."
 
 
 def _cautions(forecast: ForecastResult) -> list[str]:

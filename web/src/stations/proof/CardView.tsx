@@ -6,11 +6,12 @@ import { Button } from "../../ui/Button";
 import { CheckBox } from "../../ui/CheckBox";
 import { Input } from "../../ui/Input";
 import { plain } from "../../ui/format";
+import { full } from "../../ui/number";
 import { FromInstrument } from "./FromInstrument";
 import { OtherReading } from "./OtherReading";
 import { placeOf } from "./log";
 import { band, shown } from "./shown";
-import { taken } from "./taken";
+import { asTyped, taken } from "./taken";
 import { useTestCard } from "./useProof";
 import type { ReadingsLog } from "./useLog";
 
@@ -143,9 +144,15 @@ function Item({ item, log, blocked, onNext }: ItemProps) {
   const before = log.current.filter((row) => placeOf(row.reading) === place);
   const waiting = log.log.waiting.filter((one) => one.replaces === null && placeOf(one.asked) === place);
   const text = log.log.typed[place] ?? "";
+  // As the meter shows it on the range that is asked for: whoever reads 132 there types 132.
+  const unit = inMillivolts(item) ? "mV" : item.unit;
   const take = (field: HTMLElement) => {
     if (text.trim() !== "")
-      log.act({ did: "take", place, waiting: taken(log.log, item.reading, text, item.meter_range) });
+      log.act({
+        did: "take",
+        place,
+        waiting: taken(log.log, item.reading, asTyped(text, unit), item.meter_range),
+      });
     onNext(field);
   };
   return (
@@ -194,7 +201,7 @@ function Item({ item, log, blocked, onNext }: ItemProps) {
       <div>
         <span className="flex items-center gap-1">
           <Input
-            aria-label={`${item.words}, ${item.state}, ${item.unit}`}
+            aria-label={`${item.words}, ${item.state}, ${unit}`}
             data-reading
             data-field="reading"
             inputMode="text"
@@ -211,13 +218,15 @@ function Item({ item, log, blocked, onNext }: ItemProps) {
               take(event.currentTarget);
             }}
           />
-          <span className="w-7">{item.unit}</span>
+          <span className="w-7">{unit}</span>
         </span>
         {text.trim() === "" && log.log.instrument.trim() !== "" && !blocked && (
           <FromInstrument
             address={log.log.instrument.trim()}
             item={item}
-            onRead={(value) => log.act({ did: "type", place, text: value })}
+            onRead={(value) =>
+              log.act({ did: "type", place, text: full(unit === "mV" ? 1000 * value : value) })
+            }
           />
         )}
         {text.trim() !== "" && (
@@ -233,6 +242,11 @@ function Item({ item, log, blocked, onNext }: ItemProps) {
       </div>
     </li>
   );
+}
+
+/** Whether a reading is taken on a range of millivolts. */
+function inMillivolts({ unit, meter_range }: CardItem): boolean {
+  return unit === "V" && meter_range !== null && meter_range < 1;
 }
 
 function rangeWords(range: number, unit: string): string {

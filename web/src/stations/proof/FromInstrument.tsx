@@ -2,12 +2,11 @@ import { useMutation } from "@tanstack/react-query";
 
 import { api, data, type CardItem } from "../../api/client";
 import { Button } from "../../ui/Button";
-import { full } from "../../ui/number";
 
 interface Props {
   address: string;
   item: CardItem;
-  onRead: (value: string) => void;
+  onRead: (value: number) => void;
 }
 
 /** Reads a value from an instrument into the field, where it is looked at before it is taken. */
@@ -17,7 +16,7 @@ export function FromInstrument({ address, item, onRead }: Props) {
       const body = { address, what: item.reading.what };
       return data(await api.POST("/api/v1/instrument-readings", { body }));
     },
-    onSuccess: ({ value }) => onRead(full(Number(value.toPrecision(5)))),
+    onSuccess: ({ value }) => onRead(Number(value.toPrecision(5))),
   });
   return (
     <>

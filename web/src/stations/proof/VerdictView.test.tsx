@@ -63,6 +63,35 @@ describe("the verdict", () => {
     expect(sent).toMatchObject({ job: 1, document: { title: "as found" }, fields: ["return"] });
   });
 
+  it("is ticked, and the job may be called proved, only where something was compared and lies inside", async () => {
+    const reading = {
+      row: 1,
+      words: "Volts",
+      state: "At idle",
+      inside: true,
+      unit: "V",
+      read: 12.5,
+      low: 12,
+      high: 13,
+    };
+    const inside = {
+      ...PROOF,
+      result: { ...PROOF.result, readings: [{ ...reading, expected: 12.5, off: 0 }] },
+    };
+    serve({ "POST /api/v1/proofs": () => inside });
+    const { job } = openJob({ title: "as found", state: "fitted" }, <VerdictView log={log} />, {
+      fresh: true,
+    });
+    await screen.findByText(/All 1 readings lie/);
+    fireEvent.click(screen.getByRole("button", { name: "Mark the job as proved" }));
+    expect(job()).toMatchObject({ state: "proved" });
+    cleanup();
+    serve({ "POST /api/v1/proofs": () => PROOF });
+    openJob({ title: "as found", state: "fitted" }, <VerdictView log={log} />, { fresh: true });
+    await screen.findByText(/None of the readings can be held/);
+    expect(screen.queryByRole("button", { name: "Mark the job as proved" })).toBeNull();
+  });
+
   it("says where to begin while nothing was read", () => {
     serve({});
     openJob({}, <VerdictView log={{ ...log, current: [] }} />);

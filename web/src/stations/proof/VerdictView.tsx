@@ -45,10 +45,13 @@ function Said({ proof: { result } }: { proof: ProofOut }) {
   const { verdict, outside_model: outside, alternatives, confounded, answer, readings } = result;
   const compared = readings.filter((each) => each.inside !== null);
   const inside = compared.filter((each) => each.inside).length;
+  const allInside = compared.length > 0 && inside === compared.length;
   return (
     <section aria-label="Verdict" className="mb-5 max-w-3xl">
       <p className="text-lg font-bold">
-        {inside === compared.length ? (
+        {compared.length === 0 ? (
+          <span>None of the readings can be held against the model.</span>
+        ) : allInside ? (
           <span className="text-moss">✓ All {inside} readings lie where the model says.</span>
         ) : (
           <span>
@@ -72,6 +75,7 @@ function Said({ proof: { result } }: { proof: ProofOut }) {
           </li>
         ))}
       </ul>
+      {allInside && <MarkProved />}
       {answer && (
         <p className="mt-2">
           At the amplifier, in the job&rsquo;s own state:{" "}
@@ -82,6 +86,17 @@ function Said({ proof: { result } }: { proof: ProofOut }) {
         </p>
       )}
     </section>
+  );
+}
+
+/** A fitted car in which everything that was read lies where the model says may be called proved; somebody says so. */
+function MarkProved() {
+  const { job, change } = useWork();
+  if (job.state === "proved") return <p className="mt-1">The job is marked as proved.</p>;
+  return (
+    <Button className="mt-2" onClick={() => change("state", "proved")}>
+      Mark the job as proved
+    </Button>
   );
 }
 

@@ -14,7 +14,7 @@ import {
   type Waiting,
 } from "./log";
 import { newKey } from "./newKey";
-import { taken } from "./taken";
+import { asTyped, taken } from "./taken";
 
 const VOLTS: Asked = {
   what: "volts",
@@ -115,6 +115,15 @@ describe("a reading that is taken", () => {
       meter_range: 400,
     });
     expect(taken({ ...log, clampRange: "" }, { ...VOLTS, what: "amps" }, "41", 100).meter_range).toBeNull();
+  });
+
+  it("on a range of millivolts is what that meter shows, unless its unit was typed too", () => {
+    expect([
+      asTyped("132", "mV"),
+      asTyped(" 12,5 ", "mV"),
+      asTyped("0.3V", "mV"),
+      asTyped("12,5", "V"),
+    ]).toEqual(["132m", "12.5m", "0.3V", "12,5"]);
   });
 
   it("has a key of its own that the server takes for a UUID", () => {

@@ -1,6 +1,6 @@
 import type { Asked } from "../../api/client";
 import { newKey } from "./newKey";
-import { toNumber } from "../../ui/number";
+import { readNumber, toNumber } from "../../ui/number";
 import type { Log, Waiting } from "./log";
 
 const CLAMPED = ["amps", "output_a"];
@@ -30,4 +30,9 @@ export function taken(
     refused: "",
     ...more,
   };
+}
+
+/** What was typed beside a unit, as the log has it: a plain number of millivolts says so; "132m" says it already. */
+export function asTyped(text: string, unit: string): string {
+  return unit === "mV" && "number" in readNumber(text) ? `${text.trim().replace(",", ".")}m` : text;
 }
