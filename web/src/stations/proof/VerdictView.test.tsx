@@ -65,19 +65,19 @@ describe("the verdict", () => {
 
   it("is ticked, and the job may be called proved, only where something was compared and lies inside", async () => {
     const reading = {
-      row: 1,
-      words: "Volts",
-      state: "At idle",
-      inside: true,
-      unit: "V",
-      read: 12.5,
-      low: 12,
-      high: 13,
+      ...{
+        row: 1,
+        words: "Volts",
+        state: "At idle",
+        unit: "V",
+        predicted: 12.5,
+        measured: 12.5,
+        residual: 0,
+      },
+      ...{ low: 12, high: 13, share: 0, inside: true, bad: 0, suspect: false, why: "" },
+      ...{ corrected: null, corrected_low: null, corrected_high: null },
     };
-    const inside = {
-      ...PROOF,
-      result: { ...PROOF.result, readings: [{ ...reading, expected: 12.5, off: 0 }] },
-    };
+    const inside = { ...PROOF, result: { ...PROOF.result, readings: [reading] } };
     serve({ "POST /api/v1/proofs": () => inside });
     const { job } = openJob({ title: "as found", state: "fitted" }, <VerdictView log={log} />, {
       fresh: true,
