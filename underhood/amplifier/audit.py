@@ -13,7 +13,8 @@ from typing import NamedTuple
 
 from underhood.amplifier import measurement, outliers, output_limits
 from underhood.amplifier.input_power import family
-from underhood.amplifier.sheet import CRITERIA, CRITERION_WORDS, Sheet, fitted, readings_of, supply_exponent
+from underhood.amplifier.sheet import CRITERIA, CRITERION_WORDS, Sheet, fitted, supply_exponent
+from underhood.amplifier.tones import readings_of
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import Measurement
 from underhood.finding import ORDER, Finding, Severity

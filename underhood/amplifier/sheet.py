@@ -6,16 +6,16 @@ Fits are cached per sheet, criterion and tone: a fit costs tens of milliseconds,
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
 
-from underhood.amplifier import input_power, measurement, output_limits, supply_scaling
+from underhood.amplifier import input_power, measurement, output_limits, supply_scaling, tones
 from underhood.amplifier.input_power import InputPower
 from underhood.amplifier.output_limits import REPEAT_SHARE, Beyond, Fit, Rule
+from underhood.amplifier.tones import FEW_READINGS, readings_of
 from underhood.arrays import Floats
 from underhood.constants import BOTH_ENDS, REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord, Claim, ClaimKind, Criterion, Measurement
@@ -32,7 +32,6 @@ __all__ = [
     "input_watts",
     "meant_for_ohm",
     "predict",
-    "readings_of",
     "supply_exponent",
 ]
 
@@ -40,13 +39,6 @@ CRITERIA: tuple[Criterion, ...] = ("thd1", "clip", "unstated", "burst")
 """In this order another criterion stands in for one that was not measured."""
 MOST_LOADS = 24
 """Different loads at one criterion and tone; the time of a fit grows with their square."""
-TONE_REACH = 1.25
-"""How far, as a ratio, beyond the tested tones an answer still needs no remark [P]."""
-FEW_READINGS = 3
-SAME_TONE = 0.005
-TONES_UNSURE = 0.25
-"""A tone between two tested ones is unsure by this share of what they differ [P]."""
-"""Below this nothing shows where one limit takes over from another [P]."""
 REPEATS_AGREE, OFF_THE_LINE = 0.05, 0.12
 """Differences in watts, as logarithms, beyond which readings are said to disagree [P]."""
 
@@ -252,38 +244,12 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     gaps: list[str] = []
     exponent, origin, known = supply_exponent(sheet)
     chosen, basis = _chosen_runs(sheet, criterion, tone_hz, gaps)
-    read_at_v = float(np.mean(readings_of(chosen).supply_v)) if chosen else REFERENCE_V
-    between = _between_tones(chosen, tone_hz, exponent)
-    if between is not None:
-        found = between
-        basis += f", drawn between {' and '.join(f'{tone:g}' for tone in _neighbours(chosen, tone_hz))} Hz"
-    elif chosen:
-        chosen = measurement.at_tone(chosen, tone_hz)
-        readings = readings_of(chosen)
-        if any(run.supply_v is None for run in chosen):
-            gaps.append("supply volts under load were not recorded for every reading; filled in from the others")
-        found = output_limits.fit(readings.load_ohm, readings.normalised(exponent))
-        gaps += _disagreements(readings.load_ohm, readings.normalised(exponent), found)
-        if len(found.load_ohm) >= FEW_READINGS:
-            basis += f", which scatter by {found.bank.scatter * 100:.1f} % of volts"
+    if chosen:
+        read_at_v = float(np.mean(readings_of(chosen).supply_v))
+        found, said = _of_readings(chosen, tone_hz, exponent, gaps)
+        basis += said
     else:
-        claims = _chosen_claims(sheet)
-        trust = CLAIM_TRUST[claims[0].kind]
-        watts = [_believed_w(sheet, claim) for claim in claims]
-        loads = np.array([claim.load_ohm for claim in claims])
-        volts = np.array(
-            [
-                math.sqrt(w * c.load_ohm) * (REFERENCE_V / c.supply_v) ** exponent
-                for c, w in zip(claims, watts, strict=True)
-            ]
-        )
-        found = output_limits.fit(loads, volts, claim_band=(trust.low, trust.high))
-        read_at_v = float(np.mean([claim.supply_v for claim in claims]))
-        basis = f"{trust.words} alone, nothing measured"
-        gaps.append(
-            f"no usable reading: {trust.words} stands in, {trust.share:.2g} of it and {trust.low:g} to {trust.high:g} "
-            "times that"
-        )
+        found, basis, read_at_v = _of_claims(sheet, exponent, gaps)
     record = sheet.record
     dropout_v = record.dropout_v.value
     idle_a = record.idle_a.value if record.idle_a else None
@@ -312,6 +278,38 @@ def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     )
 
 
+def _of_readings(chosen: list[Measurement], tone_hz: float | None, exponent: float, gaps: list[str]) -> tuple[Fit, str]:
+    """The limits by readings, and what is to be said of what they rest on."""
+    between = tones.between_tones(chosen, tone_hz, exponent)
+    if between is not None:
+        return between, f", drawn between {' and '.join(f'{tone:g}' for tone in tones.neighbours(chosen, tone_hz))} Hz"
+    at_tone = measurement.at_tone(chosen, tone_hz)
+    readings = readings_of(at_tone)
+    if any(run.supply_v is None for run in at_tone):
+        gaps.append("supply volts under load were not recorded for every reading; filled in from the others")
+    found = output_limits.fit(readings.load_ohm, readings.normalised(exponent))
+    gaps += _disagreements(readings.load_ohm, readings.normalised(exponent), found)
+    enough = len(found.load_ohm) >= FEW_READINGS
+    return found, f", which scatter by {found.bank.scatter * 100:.1f} % of volts" if enough else ""
+
+
+def _of_claims(sheet: Sheet, exponent: float, gaps: list[str]) -> tuple[Fit, str, float]:
+    """(the limits by claims alone, what they rest on, the volts they are for)."""
+    claims = _chosen_claims(sheet)
+    trust = CLAIM_TRUST[claims[0].kind]
+    loads = np.array([claim.load_ohm for claim in claims])
+    watts = np.array([_believed_w(sheet, claim) for claim in claims])
+    supply = np.array([claim.supply_v for claim in claims])
+    found = output_limits.fit(
+        loads, np.sqrt(watts * loads) * (REFERENCE_V / supply) ** exponent, claim_band=(trust.low, trust.high)
+    )
+    gaps.append(
+        f"no usable reading: {trust.words} stands in, {trust.share:.2g} of it and {trust.low:g} to {trust.high:g} "
+        "times that"
+    )
+    return found, f"{trust.words} alone, nothing measured", float(supply.mean())
+
+
 def _full_v(run: Measurement, exponent: float) -> float:
     """A run's output volts at a 14.4 V supply."""
     return float(measurement.output_volts(run) * (REFERENCE_V / (run.supply_v or REFERENCE_V)) ** exponent)
@@ -338,75 +336,6 @@ def _disagreements(load_ohm: Floats, volts: Floats, found: Fit) -> list[str]:
     return said
 
 
-def _beyond_tones(runs: Sequence[Measurement], tone_hz: float | None) -> list[str]:
-    """A remark where the tone asked for lies outside those that were tested."""
-    tones = measurement.tones_hz(runs)
-    if tone_hz is None or not tones or tones[0] / TONE_REACH <= tone_hz <= tones[-1] * TONE_REACH:
-        return []
-    tested = f"{tones[0]:g} Hz" if len(tones) == 1 else f"{tones[0]:g} to {tones[-1]:g} Hz"
-    return [f"{tone_hz:g} Hz was asked for, only {tested} was measured: the nearest tone stands in"]
-
-
-def _neighbours(runs: Sequence[Measurement], tone_hz: float | None) -> list[float]:
-    """The tested tones that one asked for lies between; the nearest alone where it is one of them or lies outside."""
-    tones = measurement.tones_hz(runs)
-    if tone_hz is None or len(tones) < 2:
-        return []
-    nearest = min(tones, key=lambda tone: abs(math.log(tone / tone_hz)))
-    if abs(math.log(nearest / tone_hz)) < SAME_TONE or not tones[0] < tone_hz < tones[-1]:
-        return [nearest]
-    return [max(tone for tone in tones if tone < tone_hz), min(tone for tone in tones if tone > tone_hz)]
-
-
-def _full_tones(runs: Sequence[Measurement]) -> list[float]:
-    """The tones that were read at enough loads for a curve of their own."""
-    return [
-        tone
-        for tone in measurement.tones_hz(runs)
-        if len({run.load_ohm for run in runs if run.tone_hz in (None, tone)}) >= FEW_READINGS
-    ]
-
-
-def _answers_alone(runs: Sequence[Measurement], tone_hz: float | None) -> bool:
-    """Whether one tone's readings answer by themselves: it has a curve of its own, or none of them has."""
-    neighbours, full = _neighbours(runs, tone_hz), _full_tones(runs)
-    return len(neighbours) == 0 or not full or (len(neighbours) == 1 and neighbours[0] in full)
-
-
-def _between_tones(runs: Sequence[Measurement], tone_hz: float | None, exponent: float) -> Fit | None:
-    """The limits at a tone between two that were tested: at each load straight between their volts, over ln f.
-
-    None where one tone answers alone. The band is wider by a quarter of what the two differ.
-    """
-    if tone_hz is None or _answers_alone(runs, tone_hz):
-        return None
-    neighbours = _neighbours(runs, tone_hz)
-    if len(neighbours) == 1:
-        return _curve_of_tone(runs, neighbours[0], exponent)
-    low, high = (_curve_of_tone(runs, tone, exponent) for tone in neighbours)
-    share = math.log(tone_hz / neighbours[0]) / math.log(neighbours[1] / neighbours[0])
-    loads = np.array(sorted({*low.load_ohm, *high.load_ohm}))
-    one, other = (np.log([each.output(float(ohm))[0] for ohm in loads]) for each in (low, high))
-    found = output_limits.fit(loads, np.exp(one + share * (other - one)))
-    return replace(found, unsure_ln=TONES_UNSURE * float(np.abs(one - other).mean()))
-
-
-def _curve_of_tone(runs: Sequence[Measurement], tone_hz: float, exponent: float) -> Fit:
-    """What one tone's readings say; of fewer loads than a curve needs, the nearest full curve, moved onto them."""
-
-    def of(tone: float) -> supply_scaling.Readings:
-        return readings_of([run for run in runs if run.tone_hz in (None, tone)])
-
-    readings, full = of(tone_hz), _full_tones(runs)
-    if tone_hz in full:
-        return output_limits.fit(readings.load_ohm, readings.normalised(exponent))
-    near = of(min(full, key=lambda tone: abs(math.log(tone / tone_hz))))
-    curve = output_limits.fit(near.load_ohm, near.normalised(exponent))
-    volts = readings.normalised(exponent)
-    moved = np.mean([math.log(v / curve.output(float(z))[0]) for z, v in zip(readings.load_ohm, volts, strict=True)])
-    return output_limits.fit(near.load_ohm, near.normalised(exponent) * math.exp(float(moved)))
-
-
 def _chosen_runs(
     sheet: Sheet, criterion: Criterion, tone_hz: float | None, gaps: list[str]
 ) -> tuple[list[Measurement], str]:
@@ -415,9 +344,9 @@ def _chosen_runs(
         if found := measurement.at_criterion(sheet.runs, wanted):
             if wanted != criterion:
                 gaps.append(f"no reading {CRITERION_WORDS[criterion]}: those {CRITERION_WORDS[wanted]} stand in")
-            gaps += _beyond_tones(found, tone_hz)
+            gaps += tones.beyond_tones(found, tone_hz)
             at_tone = measurement.at_tone(found, tone_hz)
-            if _answers_alone(found, tone_hz):
+            if tones.answers_alone(found, tone_hz):
                 if len(at_tone) < len(found):
                     gaps.append(f"not counted at this tone: {_counted(len(found) - len(at_tone))} at others")
                 found = at_tone
@@ -460,14 +389,6 @@ def _believed_w(sheet: Sheet, claim: Claim) -> float:
         return believed
     rated = record.minimum_load_ohm.value if record.minimum_load_ohm else claim.load_ohm
     return min(believed, fuses * REFERENCE_V * input_power.usual_efficiency(record.class_, claim.load_ohm, rated))
-
-
-def readings_of(runs: list[Measurement]) -> supply_scaling.Readings:
-    """Arrays of a criterion's runs, gaps in the supply volts filled."""
-    ohm = np.array([measurement.impedance_ohm(r) if r.load_kind == "reactive" else r.load_ohm for r in runs])
-    volts = np.array([measurement.output_volts(run) for run in runs])
-    supply = np.array([math.nan if run.supply_v is None else run.supply_v for run in runs])
-    return supply_scaling.Readings(ohm, volts, supply_scaling.fill_missing_supply(supply, volts**2 / ohm))
 
 
 @lru_cache(maxsize=512)

@@ -6,24 +6,19 @@ Those of the cables are in `harness.findings`. Left out: the audit of bench read
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from functools import partial
 
 from underhood.circuit.charger import fed_from
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.operating_point import OperatingPoint
 from underhood.constants import REFERENCE_V
-from underhood.document.job import Basis, Charger, Load
+from underhood.document.job import Charger
 from underhood.finding import Finding, Severity, most_serious_first
-from underhood.forecast import switch_findings
+from underhood.forecast import load_findings, switch_findings
 from underhood.forecast.forecast import Forecast
 from underhood.forecast.results import AmplifierResult, CableResult
 from underhood.forecast.terminal_lines import TerminalLines
 from underhood.forecast.wording import ENGINE_WORDS
 from underhood.harness import findings as harness_findings
-from underhood.loudspeaker import crossover
-from underhood.loudspeaker.coils import Mixed
-from underhood.loudspeaker.load_at_tone import wired_as
-from underhood.number_format import in_unit, percent
 
 __all__ = ["SHORT_A", "build", "explanation", "shortage"]
 
@@ -37,8 +32,6 @@ BATTERY_V = 12.6
 MOST_CHARGING_V = {"flooded": 15.2, "agm": 15.0, "lifepo4": 14.8, "lto": 17.0}
 """Charging volts above which a 12 V battery of a chemistry is harmed [M]."""
 REST_ABOVE_V = 0.1
-NOTEWORTHY_RISE = 1.3
-BEYOND_FILTERS_DB = 3.1
 """A tone at the corner itself is 3.0 dB down."""
 
 
@@ -57,7 +50,7 @@ def build(forecast: Forecast, cables: Sequence[CableResult]) -> list[Finding]:
             *_volts(forecast, report),
             *_amplifier(report, loaded),
             *_heat(report),
-            *_load(forecast, report, loaded),
+            *load_findings.build(forecast.job.basis, report, loaded),
         ]
     return most_serious_first(found)
 
@@ -290,117 +283,4 @@ def _heat(report: AmplifierResult) -> Iterator[Finding]:
             f"Its sink would be at {report.sink_hour_c or 0:.0f} °C after an hour, by the temperatures that were read.",
             "Give it air, play quieter, or wire a higher load.",
             "amplifiers",
-        )
-
-
-def _load(forecast: Forecast, report: AmplifierResult, loaded: LoadedAmplifier) -> Iterator[Finding]:
-    amplifier, field = loaded.amplifier, f"amplifiers.{loaded.index}.load"
-    nominal = loaded.nominal_channel_ohm
-    lowest = amplifier.minimum_load_ohm
-    if lowest and nominal < lowest.value * 0.995:
-        yield Finding(
-            "below_minimum",
-            "act",
-            f"{report.name} is wired to {nominal:g} Ω; its maker allows {lowest.value:g} Ω and more.",
-            "It may shut down, overheat or fail.",
-            "Wire a higher load.",
-            "load",
-            f"{field}.wiring",
-        )
-    if loaded.unseen_together:
-        yield Finding(
-            "channels_together",
-            "note",
-            f"All {loaded.channels} channels of {report.name} play; nobody said that they all did on the bench.",
-            "They share one supply: together each may give less. The band goes down by 15 % for it.",
-            "Measure one channel while all are driven, and say so in its record.",
-            "amplifiers",
-            f"amplifiers.{loaded.index}.all_channels_driven",
-        )
-    tripped = loaded.fitted.tripped_ohm
-    if tripped and nominal <= 1.005 * tripped:
-        yield Finding(
-            "tripped",
-            "caution",
-            f"{report.name} is wired to {nominal:g} Ω; on the bench its protection tripped at {tripped:g} Ω.",
-            "It may shut down at the loudest moments.",
-            "Wire a higher load, or play it quieter.",
-            "load",
-            f"{field}.wiring",
-        )
-    if report.extrapolated:
-        yield Finding(
-            "below_measured",
-            "caution",
-            f"{report.name} was never measured as low as {loaded.channel_ohm:.2f} Ω; what it gives there is "
-            "drawn on from its readings.",
-            "Nothing shows that it gives so much, nor that it holds.",
-            "Measure it at this load.",
-            "load",
-            f"{field}.wiring",
-        )
-    if loaded.load.rise > NOTEWORTHY_RISE:
-        watts = partial(in_unit, unit="W", half_band=report.half_band_w)
-        yield Finding(
-            "rise",
-            "note",
-            f"The box shows {report.impedance_ohm:.2f} Ω, not {report.nominal_ohm:g} Ω: "
-            f"{watts(report.delivered_w)} W, not {watts(report.bench_w)} W.",
-            "Impedance rises in the box; the bench figure is never reached.",
-            "Measure it at the tone.",
-            "load",
-            f"{field}.rise",
-        )
-    if not loaded.load.phase_known:
-        yield Finding(
-            "phase_unknown",
-            "caution",
-            "The sweep has no phase: the power factor is unknown, 1 is assumed.",
-            "True watts are lower than shown.",
-            "Measure with phase.",
-            "load",
-            f"{field}.sweep",
-        )
-    load = loaded.job_load
-    wired = wired_as(load, one_driver=loaded.output_connection.one_driver)
-    if isinstance(wired, Mixed) and wired.unequal:
-        shares = ", ".join(percent(share) for share in wired.shares)
-        yield Finding(
-            "mixed_drivers",
-            "caution",
-            f"The drivers of {report.name} differ: they take {shares} of the watts.",
-            "One of them reaches its limit long before the others.",
-            "Use equal drivers, or a channel with its own level for each.",
-            "load",
-            f"{field}.drivers_mixed",
-        )
-    yield from _filtered(report, load, forecast.job.basis, field)
-    if load.high_pass_hz and load.low_pass_hz and load.high_pass_hz.value >= load.low_pass_hz.value:
-        yield Finding(
-            "filters_cross",
-            "act",
-            "The high-pass is at or above the low-pass: nothing gets through.",
-            "The amplifier plays next to nothing.",
-            "Set the high-pass below the low-pass.",
-            "load",
-            f"{field}.high_pass_hz",
-        )
-
-
-def _filtered(report: AmplifierResult, load: Load, basis: Basis, field: str) -> Iterator[Finding]:
-    """A tone that lies beyond the filters: it plays, and the watts shown are what is left of it."""
-    if basis.programme not in ("tone", "burst"):
-        return
-    tone_hz = basis.tone_hz.value
-    down_db = crossover.loss_db(load, tone_hz)
-    if down_db > BEYOND_FILTERS_DB:
-        beyond = "low_pass_hz" if load.low_pass_hz and tone_hz > load.low_pass_hz.value else "high_pass_hz"
-        yield Finding(
-            "beyond_filters",
-            "caution",
-            f"The {tone_hz:g} Hz tone lies beyond the filters of {report.name}: they take {down_db:.1f} dB of it.",
-            "The watts shown are what is left of the tone, not what the amplifier can do.",
-            "Choose a tone within its band, or correct the filter.",
-            "load",
-            f"{field}.{beyond}",
         )

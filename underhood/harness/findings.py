@@ -85,29 +85,8 @@ def _fuses(forecast: Forecast, i: int, cable: CableResult, edge: Edge) -> Iterat
         if fitted is not None:
             named = f"The {fitted.value:g} A fuse of {cable.name} at the {place}"
             yield from _fuse_fits(cable, named, fitted.value, field, results.peak_seconds(forecast.job))
-        elif needed and at.at_battery:
-            fit = f"Fit {cable.fuse_a:g} A" if cable.fuse_a else f"{cable.fuse_why.capitalize()}. Fit a fuse"
-            yield _flag(
-                "fuse_missing",
-                "act",
-                cable,
-                field,
-                f"{cable.name} leaves the battery at {at.place} without a fuse.",
-                "A short burns the car: nothing opens.",
-                f"{fit} within {FUSE_WITHIN_MM} mm of the battery.",
-            )
         elif needed:
-            fit = f"Fit {cable.fuse_a:g} A" if cable.fuse_a else "Fit a fuse that it can carry"
-            yield _flag(
-                "fuse_branch",
-                "act",
-                cable,
-                field,
-                f"{cable.name} may carry {cable.ampacity_a:.0f} A; the fuses before it let {at.reaching_a:.0f} A "
-                "through.",
-                "A short in it burns before they open.",
-                f"{fit} where it leaves {at.place}, or use a larger cable.",
-            )
+            yield _missing(cable, at, field)
     if wire.fuse_distance_mm and wire.fuse_distance_mm.value > FUSE_WITHIN_MM:
         yield _flag(
             "fuse_far",
@@ -129,6 +108,31 @@ def _fuses(forecast: Forecast, i: int, cable: CableResult, edge: Edge) -> Iterat
             "It cannot be protected as it is.",
             "Use a larger cable or two runs.",
         )
+
+
+def _missing(cable: CableResult, at: protection.End, field: str) -> Finding:
+    """That a fuse is missing at one end: at a battery, or where those before it let too much through."""
+    if at.at_battery:
+        fit = f"Fit {cable.fuse_a:g} A" if cable.fuse_a else f"{cable.fuse_why.capitalize()}. Fit a fuse"
+        return _flag(
+            "fuse_missing",
+            "act",
+            cable,
+            field,
+            f"{cable.name} leaves the battery at {at.place} without a fuse.",
+            "A short burns the car: nothing opens.",
+            f"{fit} within {FUSE_WITHIN_MM} mm of the battery.",
+        )
+    fit = f"Fit {cable.fuse_a:g} A" if cable.fuse_a else "Fit a fuse that it can carry"
+    return _flag(
+        "fuse_branch",
+        "act",
+        cable,
+        field,
+        f"{cable.name} may carry {cable.ampacity_a:.0f} A; the fuses before it let {at.reaching_a:.0f} A through.",
+        "A short in it burns before they open.",
+        f"{fit} where it leaves {at.place}, or use a larger cable.",
+    )
 
 
 def _fuse_fits(cable: CableResult, named: str, fuse_a: float, field: str, peak_s: float) -> Iterator[Finding]:

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from datetime import date, datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 from uuid import UUID
 
 from django.db import transaction
@@ -71,12 +71,40 @@ def read(workshop: Workshop, path: Path, told: Told) -> dict[str, int]:
             raise BadInput(f"is damaged: {error} is missing or something else", "file") from None
 
 
+class _Whole(NamedTuple):
+    """All of an archive, each part checked against its own shape."""
+
+    name: str
+    settings: WorkshopSettings
+    logo: bytes
+    amplifiers: list[dict[str, Any]]
+    drivers: list[dict[str, Any]]
+    parts: list[dict[str, Any]]
+    recordings: list[dict[str, Any]]
+    jobs: list[dict[str, Any]]
+    changes: list[dict[str, Any]]
+
+    def counts(self) -> dict[str, int]:
+        return {kind: len(getattr(self, kind)) for kind in ("jobs", "amplifiers", "drivers", "parts")}
+
+
 def _read(workshop: Workshop, archive: Reader, told: Told) -> dict[str, int]:
+    whole = _checked(archive, told)
+    with transaction.atomic():
+        check_empty(workshop)
+        _store(workshop, whole)
+    # A job may play a recording that is only now there; an amplifier is fitted from its rows.
+    for kind, rows in ((jobs.KIND, Job), (bench.KIND, Amplifier)):
+        own = rows.objects.filter(workshop=workshop).values("pk")
+        summaries.refresh(kind, summaries.SUMMARIES[kind].rows().filter(pk__in=own))
+    told(len(whole.jobs), len(whole.jobs))
+    return whole.counts()
+
+
+def _checked(archive: Reader, told: Told) -> _Whole:
     about = archive.read_json("workshop.json")
-    settings = WorkshopSettings.model_validate(about["settings"])
-    picture = logo.kept(archive.read("logo.png"))[0] if any(archive.names("logo.png")) else b""
-    bench_files = [archive.read_json(name) for name in archive.names(r"bench/\d+/amplifier\.json")]
-    for each in bench_files:
+    amplifiers = [archive.read_json(name) for name in archive.names(r"bench/\d+/amplifier\.json")]
+    for each in amplifiers:
         _check_amplifier(each)
     drivers = archive.read_json("parts/drivers.json")
     parts = archive.read_json("parts/parts.json")
@@ -92,43 +120,41 @@ def _read(workshop: Workshop, archive: Reader, told: Told) -> dict[str, int]:
     for n, name in enumerate(names):
         told(n, len(names))
         whole.append(_checked_job(archive, archive.read_json(name)))
-    with transaction.atomic():
-        check_empty(workshop)
-        Workshop.objects.filter(pk=workshop.pk).update(settings=settings.model_dump(mode="json"), logo=picture)
-        for each in bench_files:
-            _store_amplifier(workshop, each)
-        Driver.objects.bulk_create(
-            Driver(workshop=workshop, name=each["driver"]["name"], driver=each["driver"], version=each["version"])
-            for each in drivers
-        )
-        Part.objects.bulk_create(
-            Part(
-                workshop=workshop,
-                name=each["part"]["name"],
-                kind=each["part"]["kind"],
-                part=each["part"],
-                version=each["version"],
-            )
-            for each in parts
-        )
-        for each in heard:
-            Recording.objects.get_or_create(
-                workshop=workshop, sha256=each["sha256"], defaults={"name": each["name"], "analysis": each["analysis"]}
-            )
-        for each in whole:
-            _store_job(workshop, each)
-        _store_changes(workshop, archive.read_json("changes.json"))
-        counts = {"jobs": len(whole), "amplifiers": len(bench_files), "drivers": len(drivers), "parts": len(parts)}
-        trail.note(
-            workshop.pk, "imported", "archive", None, str(about["name"]),
-            told=", ".join(f"{count} {kind}" for kind, count in counts.items()),
-        )  # fmt: skip
-    # A job may play a recording that is only now there; an amplifier is fitted from its rows.
-    for kind, rows in ((jobs.KIND, Job), (bench.KIND, Amplifier)):
-        own = rows.objects.filter(workshop=workshop).values("pk")
-        summaries.refresh(kind, summaries.SUMMARIES[kind].rows().filter(pk__in=own))
-    told(len(names), len(names))
-    return counts
+    return _Whole(
+        name=str(about["name"]),
+        settings=WorkshopSettings.model_validate(about["settings"]),
+        logo=logo.kept(archive.read("logo.png"))[0] if any(archive.names("logo.png")) else b"",
+        amplifiers=amplifiers,
+        drivers=drivers,
+        parts=parts,
+        recordings=heard,
+        jobs=whole,
+        changes=archive.read_json("changes.json"),
+    )
+
+
+def _store(workshop: Workshop, whole: _Whole) -> None:
+    plain = whole.settings.model_dump(mode="json")
+    Workshop.objects.filter(pk=workshop.pk).update(settings=plain, logo=whole.logo)
+    for each in whole.amplifiers:
+        _store_amplifier(workshop, each)
+    Driver.objects.bulk_create(
+        Driver(workshop=workshop, name=each["driver"]["name"], driver=each["driver"], version=each["version"])
+        for each in whole.drivers
+    )
+    Part.objects.bulk_create(
+        Part(workshop=workshop, name=part["name"], kind=part["kind"], part=part, version=each["version"])
+        for each in whole.parts
+        for part in [each["part"]]
+    )
+    for each in whole.recordings:
+        known = {"name": each["name"], "analysis": each["analysis"]}
+        Recording.objects.get_or_create(workshop=workshop, sha256=each["sha256"], defaults=known)
+    for each in whole.jobs:
+        _store_job(workshop, each)
+    _store_changes(workshop, whole.changes)
+    counted = ", ".join(f"{count} {kind}" for kind, count in whole.counts().items())
+    trail.note(workshop.pk, "imported", "archive", None, whole.name, told=counted)
 
 
 def _check_amplifier(plain: Mapping[str, Any]) -> None:

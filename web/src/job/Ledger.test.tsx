@@ -21,7 +21,10 @@ const NEXT = [
     where: "under the hood",
   },
 ];
-const figure = (value: number, unit: string) => ({ value, unit, words: "", inputs: [] });
+const figure = (value: number, unit: string) => ({
+  ...{ value, unit, printed: String(value), low: null, high: null },
+  ...{ words: "", inputs: [] },
+});
 const flag = (more: object) => ({ code: "x", field: "", severity: "caution", why: "", remedy: "", ...more });
 
 function forecast(amplifier: object, more: object = {}): Partial<Forecast> {
@@ -57,7 +60,7 @@ describe("the ledger", () => {
   it("tells the mean from the loudest moment, and how far the watts may be off", () => {
     open(forecast({ terminal_low_v: 11.62 }));
     const ledger = screen.getByRole("complementary", { name: "Ledger" });
-    expect(ledger.textContent).toContain("of 1190 W on the bench at 1 Ω; 823 to 909 W");
+    expect(ledger.textContent).toContain("of 1190 W on the bench at 1 Ω; 820 to 910 W");
     expect(ledger.textContent).toContain("mean; 11.62 V at the loudest moment");
     expect(ledger.textContent).toContain("63 to 95 A; clamp 82 A at most, peak 160 A");
     cleanup();

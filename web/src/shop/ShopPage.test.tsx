@@ -7,20 +7,12 @@ import { afterEach, describe, expect, it } from "vitest";
 import type { WorkshopSettings } from "../api/client";
 import { openPage } from "../test/page";
 import { ShopPage } from "./ShopPage";
+import { USUAL } from "./useShop";
 
 afterEach(cleanup);
 
 const SHELF = [{ size: "4 AWG", conductor: "copper", price_per_m: 6 }];
-const STORED = {
-  sizes: "awg",
-  lengths: "m",
-  cut_share: 0.05,
-  cut_ends_m: 0.2,
-  currency: "EUR",
-  tax_share: 0,
-  quote_days: 30,
-  shelf: SHELF,
-};
+const STORED = { ...USUAL, shelf: SHELF };
 const slowly = (answer: unknown) => new Promise((done) => setTimeout(() => done(answer), 60));
 const NO_MOVES = { "POST /api/v1/workshop-settings/moves": () => ({ count: 0, jobs: [] }) };
 const stored = { version: 1, settings: STORED };

@@ -9,7 +9,7 @@ export interface StoredShop {
 }
 
 /** What is shown by until the workshop's own settings have arrived. */
-const USUAL: WorkshopSettings = {
+export const USUAL: WorkshopSettings = {
   sizes: "awg",
   lengths: "m",
   cut_share: 0.05,

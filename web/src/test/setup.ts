@@ -5,4 +5,5 @@ class NeverResized {
   disconnect() {}
 }
 
+if (typeof HTMLCanvasElement !== "undefined") HTMLCanvasElement.prototype.getContext = () => null;
 if (typeof window !== "undefined") window.ResizeObserver ??= NeverResized;
