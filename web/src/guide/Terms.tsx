@@ -21,6 +21,7 @@ export function Terms({ children: text, beside = false }: { children: string; be
       {before}
       <a
         href={to}
+        data-term
         className="decoration-rule hover:decoration-ink underline decoration-dotted underline-offset-4"
         tabIndex={beside ? -1 : undefined}
         onClick={(event) => {

@@ -28,6 +28,8 @@ const INK: Record<Kind, string> = {
   heat: "var(--vermilion)",
 };
 
+const FINGER = 44;
+
 interface Props {
   /** The job's number: what is drawn leads to the station and field that it stands for; null where it leads nowhere. */
   job: number | null;
@@ -170,8 +172,7 @@ function Words({ label, joint, to }: { label: Label; joint: Joint; to: string | 
     <Led to={to} label={`${joint.label}: ${joint.detail}`}>
       {leader && <line {...endsOf(leader)} stroke="var(--soft)" strokeDasharray="2 2" />}
       <g style={{ transform: `translate(${label.x}px, ${label.y}px)` }}>
-        {/* A finger needs more than a line of letters. */}
-        <rect y={-6} width={label.width} height={label.height + 12} fill="transparent" />
+        <Touched width={label.width} height={label.height} />
         <text y={13} fontSize={14} fill="var(--ink)" fontWeight={joint.kind === "heat" ? 400 : 700}>
           {label.name}
           <tspan
@@ -184,6 +185,14 @@ function Words({ label, joint, to }: { label: Label; joint: Joint; to: string | 
         </text>
       </g>
     </Led>
+  );
+}
+
+/** A finger needs more than a line of letters. */
+function Touched({ width, height }: { width: number; height: number }) {
+  const [wide, high] = [Math.max(width, FINGER), Math.max(height, FINGER)];
+  return (
+    <rect x={(width - wide) / 2} y={(height - high) / 2} width={wide} height={high} fill="transparent" />
   );
 }
 

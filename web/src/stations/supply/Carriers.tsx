@@ -9,7 +9,6 @@ interface Share {
   ink: string;
 }
 
-const ON_BAND = "#fdfbf6";
 /** A share narrower than this has no room for its figure, which stands in the table below. */
 const LEAST_PERCENT = 13;
 
@@ -18,7 +17,7 @@ export function sharesOf({ charger_a, bank_a, vehicle_a, draw_a }: EngineResult)
   given: Share[];
   taken: Share[];
 } {
-  const share = (name: string, value: number, fill: string, ink = ON_BAND) => ({
+  const share = (name: string, value: number, fill: string, ink: string) => ({
     name,
     amps: value,
     fill,
@@ -27,12 +26,12 @@ export function sharesOf({ charger_a, bank_a, vehicle_a, draw_a }: EngineResult)
   const real = (shares: Share[]) => shares.filter((each) => each.amps > 0.05);
   return {
     given: real([
-      share("charger", charger_a, "var(--copper-band)"),
-      share("batteries", bank_a, "var(--copper)", "var(--sheet)"),
+      share("charger", charger_a, "var(--copper)", "var(--sheet)"),
+      share("batteries", bank_a, "var(--copper-pale)", "var(--ink)"),
     ]),
     taken: real([
-      share("car", vehicle_a, "var(--car-band)", "var(--sheet)"),
-      share("amplifiers", draw_a, "var(--copper-band)"),
+      share("car", vehicle_a, "var(--car-band)", "var(--ink)"),
+      share("amplifiers", draw_a, "var(--copper)", "var(--sheet)"),
       share("into the batteries", -bank_a, "var(--copper-pale)", "var(--ink)"),
     ]),
   };

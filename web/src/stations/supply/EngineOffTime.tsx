@@ -37,7 +37,7 @@ export function EngineOffTime({ rows }: { rows: SupplyReport["engine_off"] }) {
                 {MARKS.map(([at, words]) => (
                   <span
                     key={words}
-                    className="border-soft text-soft absolute top-0 h-5 border-l pl-1 text-xs leading-5"
+                    className="border-ink absolute top-0 h-5 border-l pl-1 text-xs leading-5"
                     style={{ left: `${100 * along(at)}%` }}
                   >
                     {words}
