@@ -35,7 +35,7 @@ LOOK = """() => {
   };
   const targets = "a[href], button, input, select, textarea, summary, [role=tab], [role=radio]";
   for (const e of document.querySelectorAll(targets)) {
-    // A word that leads to the glossary stands in its line (WCAG 2.5.5, inline); a band of the path has its words beside it.
+    // A word of the glossary stands in its line (WCAG 2.5.5, inline); a band of the path has its words beside it.
     if (!seen(e) || e.matches("[data-term], [aria-hidden=true]")) continue;
     const ticked = e.type === "checkbox" || e.type === "radio";
     const { width, height } = ((ticked && e.labels?.[0]) || e).getBoundingClientRect();
