@@ -4,7 +4,8 @@ SHELL := /bin/bash
 PYTHON ?= python3
 PY := .venv/bin/python
 DEMO_ADDRESS ?= 127.0.0.1:8000
-SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+# The guide is shown by the interface, with its pictures.
+SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts docs/guide docs/screenshots -type f 2>/dev/null)
 
 .PHONY: proofs demo serve test wheel bench mutants fuzz screenshots format schema environment system
 .NOTPARALLEL:

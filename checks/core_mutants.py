@@ -40,7 +40,7 @@ for library in ("numba", "numpy", "pydantic", "scipy.interpolate", "scipy.optimi
     importlib.import_module(library)
 
 ROOT = Path(__file__).resolve().parents[1]
-SEED, SAMPLE, TIMEOUT_S = 20261130, 200, 200
+SEED, SAMPLE, TIMEOUT_S = 20261131, 200, 200
 WHOLE = "underhood.tests.test_values"
 """The tests of the modules that stand beside the packages."""
 THE_SAME = ("Eq_Is", "NotEq_IsNot", "Is_Eq", "IsNot_NotEq")

@@ -12,6 +12,7 @@ import { MoreRows } from "../ui/MoreRows";
 import { day, moment } from "../ui/moments";
 import { Select } from "../ui/Select";
 import { LeftHead, Table } from "../ui/Table";
+import { inWords } from "../ui/writing";
 
 const KINDS = [
   "job",
@@ -147,7 +148,7 @@ function Trail() {
               <td className="text-left!">
                 {each.did} {each.kind} <b>{each.title}</b>
                 {each.version !== null && <span className="text-soft">, revision {each.version}</span>}
-                {each.told && <span className="text-soft block text-sm">{each.told}</span>}
+                {each.told && <span className="text-soft block text-sm">{inWords(each.told)}</span>}
               </td>
             </tr>
           ))}

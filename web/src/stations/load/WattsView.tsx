@@ -2,6 +2,7 @@ import type { AmplifierResult, LoadResult } from "../../api/client";
 import { amps, fixed, halfBand, plain, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
 import { nearestIndex } from "../../ui/nearestIndex";
+import { inWords } from "../../ui/writing";
 
 /** How the watts fall from the bench figure to the coils, and the figures that the bases quote, side by side. */
 export function WattsView({ report, load }: { report: AmplifierResult; load: LoadResult }) {
@@ -18,7 +19,7 @@ export function WattsView({ report, load }: { report: AmplifierResult; load: Loa
             <tr key={step.name} className="border-rule border-b">
               <td className="w-44 py-1.5 pr-2">
                 {step.name}
-                <span className="text-soft block text-sm">{step.why}</span>
+                <span className="text-soft block text-sm">{inWords(step.why)}</span>
               </td>
               <td aria-hidden className="w-[42%] py-2">
                 <div className="bg-sunk h-7 w-full">

@@ -19,6 +19,7 @@ import { PlanPicture } from "./PlanPicture";
 import { QuotePanel } from "./QuotePanel";
 import { isRunning, usePlan } from "./usePlan";
 import { Wishes } from "./Wishes";
+import { inWords } from "../../ui/writing";
 
 /** Offered until somebody says what may be spent. */
 const USUAL_BUDGET = 600;
@@ -199,7 +200,7 @@ function Found({ answer, stopped }: { answer: PlanAnswer; stopped: boolean }) {
         <Group title="Why">
           <ul className="space-y-1.5">
             {answer.reasons.map((each) => (
-              <li key={each.words}>{each.words}</li>
+              <li key={each.words}>{inWords(each.words)}</li>
             ))}
           </ul>
         </Group>

@@ -12,6 +12,7 @@ import { ResidualPlot } from "./ResidualPlot";
 import { band, shown } from "./shown";
 import { accept, useProof } from "./useProof";
 import type { ReadingsLog } from "./useLog";
+import { inWords } from "../../ui/writing";
 
 /** What the readings say: the likeliest cause, each reading against its band, the model corrected, what to read next. */
 export function VerdictView({ log }: { log: ReadingsLog }) {
@@ -62,16 +63,16 @@ function Said({ proof: { result } }: { proof: ProofOut }) {
       {outside && <p className="text-vermilion mt-1">◆ {outside} Nothing is corrected.</p>}
       <ul className="mt-1 space-y-1">
         {verdict.map((words) => (
-          <li key={words}>▲ {words}</li>
+          <li key={words}>▲ {inWords(words)}</li>
         ))}
         {alternatives.map((each) => (
           <li key={each.words} className="text-soft">
-            {each.words} {each.decided_by && <>What decides: {each.decided_by}.</>}
+            {inWords(each.words)} {each.decided_by && <>What decides: {each.decided_by}.</>}
           </li>
         ))}
         {confounded.map((words) => (
           <li key={words} className="text-soft text-sm">
-            {words}
+            {inWords(words)}
           </li>
         ))}
       </ul>
