@@ -121,7 +121,7 @@ class Bench(BrowserTest):
         expect(page.get_by_text(re.compile(r"short at 4 Ω"))).to_be_visible()
         row = page.get_by_role("table", name="Claims").get_by_role("row").filter(has_text="12.6 V")
         row.get_by_role("button", name="show the sum").click()
-        expect(page.get_by_role("dialog")).to_contain_text("P_ref · share²")
+        expect(page.get_by_role("dialog")).to_contain_text("Pref · share²")
 
     def test_two_sheets_of_one_amplifier_are_laid_over_each_other(self) -> None:
         page = self.open_amplifier("Marram 1200 mono", "Curves")

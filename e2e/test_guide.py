@@ -48,9 +48,9 @@ class Guide(BrowserTest):
         self.open("load")
         path = page.get_by_role("group", name="Path of current")
         path.get_by_role("link", name=re.compile("^Front battery")).click()
-        expect(page.locator(":focus")).to_have_attribute("data-field", re.compile(r"^banks\\.0"))
+        expect(page.locator(":focus")).to_have_attribute("data-field", re.compile(r"^banks\.0"))
         path.get_by_role("link", name=re.compile("^In the coils")).click()
-        expect(page.locator(":focus")).to_have_attribute("data-field", re.compile(r"^amplifiers\\.0\\.load"))
+        expect(page.locator(":focus")).to_have_attribute("data-field", re.compile(r"^amplifiers\.0\.load"))
         path.get_by_role("link", name=re.compile("^Lead to Marram")).click()
         expect(page).to_have_url(re.compile("/cable"))
 

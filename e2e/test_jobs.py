@@ -67,7 +67,7 @@ class Jobs(BrowserTest):
         page.keyboard.press("Enter")
         self.saved(1)
         page.keyboard.press("4")
-        page.get_by_role("heading", name="Who carries what").wait_for()
+        page.get_by_role("heading", name="Who carries the amps").wait_for()
         self.tab_to("Output at idle$")
         page.keyboard.type("55")
         self.saved(2)

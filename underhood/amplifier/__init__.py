@@ -15,4 +15,5 @@ __all__ = [
     "sheet",
     "sheet_csv",
     "supply_scaling",
+    "tones",
 ]

@@ -13,6 +13,7 @@ __all__ = [
     "goals",
     "inputs",
     "load_curves",
+    "load_findings",
     "power_path",
     "results",
     "sensitivity",

@@ -333,13 +333,14 @@ class Supply(unittest.TestCase):
         loud = {"amplifiers__0__load__rise": 1.0, "vehicle__loads": evening}
         forecast = made(banks__0__charge=0.9, **loud)
         found = {each.text: each.severity for each in bottlenecks.gives_first(forecast)}
-        for engine, where, severity in (("idle", "At idle", "caution"), ("cruise", "At cruise", "act")):
+        for engine, where in (("idle", "At idle"), ("cruise", "At cruise")):
             point = forecast.at_engine(engine)
             short = point.mean_draw_a + point.vehicle_a - point.available_a[0]
             text = next((each for each in found if f"short by {short:.0f} A with" in each and where in each), None)
             self.assertGreater(short, 0.5)
             self.assertIsNotNone(text, found)
-            self.assertEqual(found[text], severity)
+            self.assertGreater(sum(point.bank_a), 0.5)
+            self.assertEqual(found[text], "act")
             minutes = 60 * 0.4 * 70 / short
             self.assertIn(f"{minutes:.0f} min" if minutes < 120 else f"{minutes / 60:.1f} h", text)
         empty = bottlenecks.gives_first(made(banks__0__charge=0.4, **loud))

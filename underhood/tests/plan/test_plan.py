@@ -80,7 +80,7 @@ class Steps(unittest.TestCase):
         self.assertNotIn("bank:0", found)
         of_24 = [part.model_copy(update={"system_v": 24.0}) for part in parts("Curlew 90")]
         self.assertEqual({slot.key for slot in slots(job, of_24)}, {"wiring:0", "gain"})
-        with self.assertRaisesRegex(BadInput, "is empty"):
+        with self.assertRaisesRegex(BadInput, "none yet"):
             slots(job, [])
         unknown = parts("Curlew 90")[0].model_copy(update={"kind": "amplifier", "amplifier": "Nobody's"})
         with self.assertRaisesRegex(BadInput, "no amplifier of the workshop"):

@@ -37,7 +37,7 @@ const COMPONENTS: Components = {
   a: ({ href = "", children }) => {
     const to = insideOf(href);
     return to ? (
-      <Link className="underline underline-offset-4" to={to}>
+      <Link className="-my-3 inline-block py-3 underline underline-offset-4" to={to}>
         {children}
       </Link>
     ) : (

@@ -24,7 +24,7 @@ export function Ledger({ settled }: { settled: boolean }) {
       <h2>Ledger</h2>
       {forecast && <KeyFigures forecast={forecast} />}
       {forecast && <Flags id={id} forecast={forecast} />}
-      <Next settled={settled} />
+      {forecast && <Next settled={settled} />}
     </aside>
   );
 }

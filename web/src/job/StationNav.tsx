@@ -38,7 +38,7 @@ export function StationNav({ id, station, work, onUndo, onRedo, onKeys }: Props)
           <NavLink
             key={key}
             to={`/jobs/${id}/${key}`}
-            className={`flex items-center gap-1 border-b-3 px-4 max-xl:px-3 max-lg:px-2 max-sm:px-1 max-sm:text-sm ${key === station ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`}
+            className={`flex min-w-11 items-center justify-center gap-1 border-b-3 px-4 max-xl:px-3 max-lg:px-2 max-sm:px-1 max-sm:text-sm ${key === station ? "border-copper bg-sunk font-bold" : "hover:bg-sunk border-transparent"}`}
           >
             <sup className="text-soft text-xs font-normal max-lg:hidden" aria-hidden>
               {i + 1}

@@ -169,16 +169,16 @@ function Words({ label, joint, to }: { label: Label; joint: Joint; to: string | 
   const { leader, lines } = label;
   const source = joint.id.startsWith("source") && joint.kind === "current";
   return (
-    <Led to={to} label={`${joint.label}: ${joint.detail}`}>
+    <Led to={to}>
       {leader && <line {...endsOf(leader)} stroke="var(--soft)" strokeDasharray="2 2" />}
       <g style={{ transform: `translate(${label.x}px, ${label.y}px)` }}>
         <Touched width={label.width} height={label.height} />
         <text y={13} fontSize={14} fill="var(--ink)" fontWeight={joint.kind === "heat" ? 400 : 700}>
-          {label.name}
+          {`${label.name} `}
           <tspan
             fill={source ? "var(--copper)" : INK[joint.kind]}
             fontWeight={700}
-            {...(lines === 2 ? { x: 0, dy: 17 } : { dx: 4 })}
+            {...(lines === 2 && { x: 0, dy: 17 })}
           >
             {joint.detail}
           </tspan>
@@ -201,20 +201,10 @@ function endsOf({ x0, y0, x1, y1 }: NonNullable<Label["leader"]>) {
 }
 
 /** Something drawn that leads to where it is set; what is `hidden` from the keyboard has its words beside it. */
-function Led({
-  to,
-  label,
-  hidden = false,
-  children,
-}: {
-  to: string | null;
-  label?: string;
-  hidden?: boolean;
-  children: ReactNode;
-}) {
+function Led({ to, hidden = false, children }: { to: string | null; hidden?: boolean; children: ReactNode }) {
   if (to === null) return <g>{children}</g>;
   return (
-    <Link to={to} aria-label={label} {...(hidden && { tabIndex: -1, "aria-hidden": true })}>
+    <Link to={to} {...(hidden && { tabIndex: -1, "aria-hidden": true })}>
       {children}
     </Link>
   );

@@ -29,8 +29,13 @@ export function useBases() {
     [job, music],
   );
   return [
-    { key: "tone", forecast: useForecast(tone ?? job, fresh).data },
-    { key: "burst", forecast: useForecast(burst ?? job, fresh).data },
-    { key: music, forecast: useForecast(played ?? job, fresh).data },
+    { key: "tone", ...answered(useForecast(tone ?? job, fresh)) },
+    { key: "burst", ...answered(useForecast(burst ?? job, fresh)) },
+    { key: music, ...answered(useForecast(played ?? job, fresh)) },
   ];
+}
+
+/** `settled` is whether there is an answer, if only that there is none. */
+function answered({ data, isError }: ReturnType<typeof useForecast>) {
+  return { forecast: data, settled: data !== undefined || isError };
 }

@@ -28,6 +28,9 @@ const VOLTS_TONES: Record<Severity | "well", string> = {
 export function SupplyStation() {
   const { job, forecast } = useWork();
   const report = useSupplyReport();
+  const bases = useBases();
+  // All at once: what came later would push down what somebody reads already.
+  const known = (report.data !== undefined || report.isError) && bases.every((each) => each.settled);
   return (
     <Split
       given={
@@ -39,63 +42,69 @@ export function SupplyStation() {
         </>
       }
     >
-      {report.data && <WhatGives gives={report.data.gives} />}
-      <AtTheAmplifier />
-      <SimulationPanel />
-      {report.data && <Reserves reserves={report.data.reserves} />}
-      {!!report.data?.engine_off.length && (
-        <Group title="Engine off: how long it plays until a battery is at 12.0 V">
-          <EngineOffTime rows={report.data.engine_off} />
-          <p className="text-soft mt-1 text-sm">From the charge that is entered, at the mean load of each.</p>
+      {!known && <p className="text-soft">Working it out …</p>}
+      <div hidden={!known}>
+        {report.data && <WhatGives gives={report.data.gives} />}
+        <AtTheAmplifier bases={bases} />
+        <SimulationPanel />
+        {report.data && <Reserves reserves={report.data.reserves} />}
+        {!!report.data?.engine_off.length && (
+          <Group title="Engine off: how long it plays until a battery is at 12.0 V">
+            <EngineOffTime rows={report.data.engine_off} />
+            <p className="text-soft mt-1 text-sm">
+              From the charge that is entered, at the mean load of each.
+            </p>
+          </Group>
+        )}
+        <Group title="Who carries the amps, as it plays now">
+          {forecast && <Carriers engines={forecast.engines} />}
+          <Table
+            label="Sources"
+            head={[
+              "",
+              "Front posts",
+              "Charger gives",
+              "of",
+              "The car takes",
+              "Amplifiers, mean",
+              "Battery gives",
+            ]}
+          >
+            {forecast?.engines.map((each) => (
+              <tr key={each.engine} className={each.engine === job.basis.engine ? "bg-sunk font-bold" : ""}>
+                <td className="pl-2!">{ENGINE_WORDS[each.engine]}</td>
+                <td className="figure text-teal">
+                  {each.front_v === null ? "–" : `${fixed(each.front_v, 2)} V`}
+                </td>
+                <td className="figure text-copper">{amps(each.charger_a)} A</td>
+                <td className="figure">
+                  {each.available_a === null ? "unknown" : `${fixed(each.available_a, 0)} A`}
+                </td>
+                <td className="figure">{amps(each.vehicle_a)} A</td>
+                <td className="figure">{amps(each.draw_a)} A</td>
+                <td
+                  className={`figure ${each.bank_a > 0.5 && each.engine !== "off" ? "text-vermilion" : ""}`}
+                >
+                  {amps(each.bank_a)} A
+                </td>
+              </tr>
+            ))}
+          </Table>
         </Group>
-      )}
-      <Group title="Who carries the amps, as it plays now">
-        {forecast && <Carriers engines={forecast.engines} />}
-        <Table
-          label="Sources"
-          head={[
-            "",
-            "Front posts",
-            "Charger gives",
-            "of",
-            "The car takes",
-            "Amplifiers, mean",
-            "Battery gives",
-          ]}
-        >
-          {forecast?.engines.map((each) => (
-            <tr key={each.engine} className={each.engine === job.basis.engine ? "bg-sunk font-bold" : ""}>
-              <td className="pl-2!">{ENGINE_WORDS[each.engine]}</td>
-              <td className="figure text-teal">
-                {each.front_v === null ? "–" : `${fixed(each.front_v, 2)} V`}
-              </td>
-              <td className="figure text-copper">{amps(each.charger_a)} A</td>
-              <td className="figure">
-                {each.available_a === null ? "unknown" : `${fixed(each.available_a, 0)} A`}
-              </td>
-              <td className="figure">{amps(each.vehicle_a)} A</td>
-              <td className="figure">{amps(each.draw_a)} A</td>
-              <td className={`figure ${each.bank_a > 0.5 && each.engine !== "off" ? "text-vermilion" : ""}`}>
-                {amps(each.bank_a)} A
-              </td>
-            </tr>
-          ))}
-        </Table>
-      </Group>
-      {forecast?.figures.reserve_a && (
-        <p className="mb-4 flex items-baseline justify-between gap-4">
-          <span>Reserve: what the chargers can give less what the vehicle uses</span>
-          <Figure figure={forecast.figures.reserve_a} tone="copper" />
-        </p>
-      )}
-      <Cautions station="supply" />
+        {forecast?.figures.reserve_a && (
+          <p className="mb-4 flex items-baseline justify-between gap-4">
+            <span>Reserve: what the chargers can give less what the vehicle uses</span>
+            <Figure figure={forecast.figures.reserve_a} tone="copper" />
+          </p>
+        )}
+        <Cautions station="supply" />
+      </div>
     </Split>
   );
 }
 
-function AtTheAmplifier() {
+function AtTheAmplifier({ bases }: { bases: ReturnType<typeof useBases> }) {
   const { job } = useWork();
-  const bases = useBases();
   const { engines = [], terminal_lines: lines } = bases[0]?.forecast ?? {};
   return (
     <Group title="At the amplifier, at the loudest moment">
