@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import sys
 from pathlib import Path
 
@@ -11,6 +12,8 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "underhood_server.config.setting
 import django
 
 django.setup()
+
+from playwright.sync_api import expect  # noqa: E402
 
 from e2e.browser import PHONE, TABLET, VIEWPORT, BrowserTest, Works  # noqa: E402 - Django must be set up first
 
@@ -22,6 +25,8 @@ class Screenshots(BrowserTest):
 
     def shoot(self, name: str) -> None:
         self.page.wait_for_load_state("networkidle")
+        self.page.wait_for_timeout(350)  # what was asked for by key is under way by now
+        expect(self.page.get_by_text(re.compile("^(Opening|Working it out)"))).to_have_count(0)
         self.page.wait_for_timeout(350)
         self.page.screenshot(path=str(self.folder / f"{name}.png"))
 
@@ -29,6 +34,7 @@ class Screenshots(BrowserTest):
         page = self.enter()
         self.shoot("jobs")
         page.get_by_role("link", name="Estate car, two 12s").click()
+        page.get_by_role("group", name="Path of current").wait_for()
         for key, name in enumerate(("load", "amplifiers", "draw", "supply"), start=1):
             page.keyboard.press(str(key))
             self.shoot(f"job-{name}")

@@ -1,5 +1,6 @@
 import type { Forecast } from "../api/client";
-import { amps, fixed, halfBand, watts } from "../ui/format";
+import { meanBand } from "../job/meanBand";
+import { amps, fixed, watts } from "../ui/format";
 
 /** What a band stands for; its colour, its hatching and its words follow from it. */
 export type Kind = "current" | "output" | "vehicle" | "charge" | "heat";
@@ -128,9 +129,6 @@ function cableFlow(edge: Forecast["path"]["edges"][number], layers: Map<string, 
 
 function amplifierFlow(each: Forecast["amplifiers"][number], i: number, column: number): Flows {
   const [coils, heat] = [`coils of ${each.id}`, `heat of ${each.id}`];
-  // The band is that of the loudest moment; over the programme it is in proportion.
-  const share = each.delivered_w > 0 ? each.delivered_mean_w / each.delivered_w : 0;
-  const half = halfBand({ low: each.low_w, high: each.high_w }) * share;
   const toLoad = toField("load", `amplifiers.${i}.load`);
   const toSheet = toField("amplifiers", `amplifiers.${i}`);
   return {
@@ -138,7 +136,7 @@ function amplifierFlow(each: Forecast["amplifiers"][number], i: number, column: 
       {
         id: coils,
         label: "In the coils",
-        detail: `${watts(each.delivered_mean_w, half)} W`,
+        detail: `${watts(each.delivered_mean_w, meanBand(each))} W`,
         kind: "output",
         column,
         to: toLoad,

@@ -1,5 +1,6 @@
 import { QuantityField } from "../../job/QuantityField";
 import { SelectField } from "../../job/SelectField";
+import { meanBand } from "../../job/meanBand";
 import { useWork } from "../../job/WorkContext";
 import { amps, halfBand, watts } from "../../ui/format";
 import { Table } from "../../ui/Table";
@@ -88,7 +89,11 @@ export function DrawStation() {
                   <td className="figure">{amps(made.draw_a.peak)} A</td>
                   <td className="figure">{amps(made.draw_a.clamp)} A</td>
                   <td className="figure">
-                    {watts(sum(made.amplifiers.map((each) => each.delivered_mean_w)))} W
+                    {watts(
+                      sum(made.amplifiers.map((each) => each.delivered_mean_w)),
+                      sum(made.amplifiers.map(meanBand)),
+                    )}{" "}
+                    W
                   </td>
                   <td className="figure">{watts(sum(made.amplifiers.map((each) => each.heat_w)))} W</td>
                 </>
