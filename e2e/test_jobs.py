@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+import time
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +15,7 @@ from underhood_server.accounts.services import create_workshop
 from underhood_server.jobs.models import Job
 
 PASSWORD = "correct horse battery"
+CALM_S = 0.25
 FOCUSED = """() => {
   const at = document.activeElement;
   const by = at.getAttribute("aria-labelledby");
@@ -244,10 +246,14 @@ class Jobs(BrowserTest):
                 box = page.get_by_role("textbox", name=field, exact=True).first
                 box.press("Control+a")
                 asked.clear()
+                began = time.monotonic()
                 for key in "60":
                     box.press(key)
                     page.wait_for_timeout(60)
                 typed = [each.rsplit("/", 1)[1] for each in asked]
-                self.assertEqual(set(typed), {"forecasts"})
-                self.assertLessEqual(len(typed), 2)
+                self.assertLessEqual(typed.count("forecasts"), 2)
+                self.assertIn("forecasts", typed)
+                # What else the station asks waits for a quarter of a second without a key: a busy machine may take it.
+                if time.monotonic() - began < CALM_S:
+                    self.assertEqual(set(typed), {"forecasts"})
                 page.keyboard.press("Control+z")
