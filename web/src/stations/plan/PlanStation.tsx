@@ -91,9 +91,7 @@ export function PlanStation() {
       {plan?.answer && !plan.current && (
         <p className="text-ochre mb-3">▲ The job has changed since: find the plan again.</p>
       )}
-      {plan?.answer && (
-        <Found key={plan.id} answer={plan.answer} stopped={plan.cancelled} current={plan.current} />
-      )}
+      {plan?.answer && <Found key={plan.id} answer={plan.answer} stopped={plan.cancelled} />}
       {!plan && !latest.isPending && (
         <p className="text-soft max-w-prose">
           Say what has to hold and what may be spent. The plan then shows what to buy first, what each step
@@ -139,7 +137,7 @@ function Searching({ plan }: { plan: PlanOut }) {
   );
 }
 
-function Found({ answer, stopped, current }: { answer: PlanAnswer; stopped: boolean; current: boolean }) {
+function Found({ answer, stopped }: { answer: PlanAnswer; stopped: boolean }) {
   const [name, setName] = useState<string | null>(null);
   const [own, setOwn] = useState<PlanResult | null>(null);
   const { as_found: asFound } = answer;
@@ -218,11 +216,7 @@ function Found({ answer, stopped, current }: { answer: PlanAnswer; stopped: bool
             <Compare answer={answer} chosen={chosen} />
           </Group>
           <Group title="Quote">
-            {current ? (
-              <QuotePanel plan={chosen} />
-            ) : (
-              <p className="text-soft">The job has changed since: find the plan again for its price.</p>
-            )}
+            <QuotePanel plan={chosen} />
           </Group>
         </>
       )}
