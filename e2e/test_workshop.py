@@ -7,6 +7,7 @@ import json
 import re
 import zipfile
 
+from django.utils import timezone
 from playwright.sync_api import FilePayload, Page, expect
 
 from e2e.browser import BrowserTest, Works
@@ -81,6 +82,29 @@ class Workshop(BrowserTest):
         expect(page.get_by_text("Nothing. What is removed")).to_be_visible()
         self.go(f"/jobs/{self.job.pk}/load")
         expect(page.get_by_label("Title of the job")).to_have_value(TITLE)
+
+    def test_a_workshop_that_writes_commas_sees_and_types_them(self) -> None:
+        page = self.page
+        self.go("/shop")
+        page.get_by_role("radiogroup", name="Decimal sign").get_by_role("radio", name="12,5").click()
+        page.get_by_role("radiogroup", name="Dates").get_by_role("radio", name="27.11.2026").click()
+        page.get_by_role("button", name="Save", exact=True).click()
+        expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
+        self.go(f"/jobs/{self.job.pk}/supply")
+        ledger = page.get_by_role("complementary", name="Ledger")
+        expect(ledger).to_contain_text("12,43")
+        expect(ledger).to_contain_text("sees 12,43 V under load, below 12,5 V")
+        self.assertIsNone(re.search(r"\d\.\d", ledger.inner_text()))
+        expect(page.get_by_role("group", name="Path of current")).to_contain_text("12,43 V")
+        field = page.get_by_role("textbox", name="Regulated to")
+        expect(field).to_have_value("14,4")
+        field.fill("14,125")
+        self.saved()
+        self.assertEqual(Job.objects.get(pk=self.job.pk).document["chargers"][0]["setpoint_v"]["value"], 14.125)
+        self.go("/jobs")
+        expect(page.get_by_role("row").filter(has_text=TITLE)).to_contain_text(
+            timezone.localdate().strftime("%d.%m.%Y")
+        )
 
     def test_a_job_is_printed_handed_to_its_customer_and_the_link_taken_back(self) -> None:
         page = self.go(f"/jobs/{self.job.pk}/supply")

@@ -31,6 +31,8 @@ def step_of(half_band: float) -> float:
 
 def in_unit(value: float, unit: str, half_band: float = 0.0) -> str:
     """A value as it is printed before its unit, no finer than the band ± `half_band` allows."""
+    if not math.isfinite(value):
+        return "–" if math.isnan(value) else f"{MINUS if value < 0 else ''}∞"
     decimals = DECIMALS.get(unit, 3 if unit.endswith("/W") else None)
     if unit in ONE_MORE_BELOW_TEN and abs(value) < 10:
         decimals = 1

@@ -1,6 +1,7 @@
 """How numbers are printed: the cases that the page prints alike, and the published examples of rounding."""
 
 import json
+import math
 import unittest
 from pathlib import Path
 
@@ -17,6 +18,11 @@ class Printed(unittest.TestCase):
         for case in CASES:
             with self.subTest(**case):
                 self.assertEqual(in_unit(case["value"], case["unit"], case["half_band"]), case["printed"])
+
+    def test_what_is_no_number_or_has_no_end_is_printed_too(self) -> None:
+        """JSON cannot carry these, so that they stand here alone: a limit that is unknown is infinite inside a sum."""
+        self.assertEqual([in_unit(x, "A") for x in (math.inf, -math.inf, math.nan)], ["∞", "−∞", "–"])
+        self.assertEqual(in_unit(12.5, "V", math.inf), "12.50")
 
     def test_the_particle_data_groups_own_examples(self) -> None:
         """Review of Particle Physics, Introduction, section 5.3: 0.827 ± 0.119 is 0.83 ± 0.12, ± 0.367 is 0.8 ± 0.4."""

@@ -49,6 +49,7 @@ class Formulas(unittest.TestCase):
 
     def test_are_written_as_an_installer_writes_them(self):
         self.assertEqual(pretty("n * V_out**2 / Z - sqrt(k**b)"), "n · V_out² / Z − √(k^b)")
+        self.assertEqual(pretty("V * cosphi + rho_20 - rhombus"), "V · cos φ + ρ_20 − rhombus")
         self.assertEqual(substituted("V / R * min(V, 2)", {"V": "13.5", "R": "(-4)"}), "13.5 / (-4) · min(13.5, 2)")
 
 

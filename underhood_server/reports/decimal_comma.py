@@ -1,5 +1,7 @@
 """A written page with decimal commas, where the workshop writes those.
 
+The page on the screen has the same rule (`web/src/ui/writing.ts`); both are tested on the core's
+`tests/comma_cases.json`.
 Left out: numbers that no unit, bracket or end of a cell follows: they may be part of a name, such as a release.
 """
 
@@ -10,7 +12,7 @@ import re
 __all__ = ["with_commas"]
 
 UNTOUCHED = re.compile(r"(<style.*?</style>|<[^>]+>)", re.DOTALL)
-UNIT = r"m?[VAWΩ]\b|VA|dB|[kKM]?Hz|m?s\b|h\b|mm|cm|m\b|ft|in\b|°|%|times|to\b|and\b|[A-Z]{3}\b|[)×·+−*/=]|$"
+UNIT = r"m?[VAW]\b|m?Ω|VA|dB|[kKM]?Hz|m?s\b|h\b|mm|cm|m\b|ft|in\b|°|%|[²³]|times|to\b|and\b|[A-Z]{3}\b|[)×·+−*/=]|$"
 NUMBER = re.compile(rf"(?<![\w.])(\d+)\.(\d+)(?=[\s\u00a0]*(?:{UNIT}))")
 
 

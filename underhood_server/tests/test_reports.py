@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import re
 import subprocess
 import tempfile
@@ -14,6 +15,7 @@ from django.test import Client
 from django.utils import timezone
 from PIL import Image
 
+import underhood.tests
 from underhood.document.workshop import WorkshopSettings
 from underhood.forecast.build import build_result
 from underhood.harness.schedule import schedule
@@ -23,9 +25,12 @@ from underhood.report.job_sheet import PAGES, job_sheet, set_up_of
 from underhood_server.demo.services import demo_job
 from underhood_server.jobs.services import create_job
 from underhood_server.reports import pdf
+from underhood_server.reports.decimal_comma import with_commas
 from underhood_server.reports.models import CustomerLink
+from underhood_server.reports.templatetags.paper import symbols
 from underhood_server.tests.base import WorkshopTest
 
+CORE_TESTS = Path(underhood.tests.__file__).parent
 ESTATE = demo_job("job-1-estate-car")
 MILLIMETRES = 72 / 25.4
 PAPERS = {"a4": (210, 297), "letter": (215.9, 279.4)}
@@ -98,6 +103,13 @@ class Sheet(WorkshopTest):
         whole = self.client.get(self.address, {"pages": ["customer"]}).content.decode()
         self.assertRegex(whole, r"<style[^<]*\d\.\d")
         self.assertEqual(self.client.get("/api/v1/session").json()["writing"], {"decimals": "comma", "dates": "iso"})
+
+    def test_commas_are_those_of_the_page_on_the_screen_and_symbols_are_set_as_text(self) -> None:
+        for point, comma in json.loads((CORE_TESTS / "comma_cases.json").read_text()):
+            self.assertEqual(with_commas(f"<td title='1.5 V'>{point}</td>"), f"<td title='1.5 V'>{comma}</td>")
+        self.assertEqual(symbols("V_out_low · <b>cos φ</b>"), "V<sub>out low</sub> · &lt;b&gt;cos φ&lt;/b&gt;")
+        whole = self.client.get(self.address, {"pages": ["appendix"]}).content.decode()
+        self.assertIn("V<sub>out</sub>² / Z · cos φ", whole)
 
     def test_the_set_up_of_a_job_is_its_own_load_and_filters(self) -> None:
         report = build_result(ESTATE).amplifiers[0]

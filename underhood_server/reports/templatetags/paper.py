@@ -32,7 +32,7 @@ def number(value: float | None, unit: str = "") -> str:
 @register.filter
 def symbols(formula: str) -> SafeString:
     """A symbol or formula as it is set: what follows an underscore stands below the line."""
-    return mark_safe(re.sub(r"([^\W\d_]+)_([\w.]+)", set_below, escape(formula)))  # noqa: S308 -- escaped first
+    return mark_safe(re.sub(r"([^\W\d_]+)_([A-Za-z\d.]+(?:_[A-Za-z\d]+)*)", set_below, escape(formula)))  # noqa: S308 -- escaped first
 
 
 def set_below(name: re.Match[str]) -> str:

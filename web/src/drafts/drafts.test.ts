@@ -45,6 +45,12 @@ describe("what this browser keeps", () => {
     expect(await kept("job:1")).toMatchObject({ document: { title: "Later" } });
   });
 
+  it("is not hidden by something left behind that cannot be read", async () => {
+    await keep("job:1", RECORD);
+    localStorage.setItem("under-hood:left:job:1", "{half of a dra");
+    expect(await kept("job:1")).toEqual(RECORD);
+  });
+
   it("has what was typed while the server's answer was taken over", async () => {
     await keep("job:1", RECORD);
     const answer = arrived("job:1", { version: 4, document: { title: "Van" } });

@@ -66,7 +66,8 @@ async function takeIn(key: string): Promise<void> {
 /** What is kept under a name such as "job:7"; nothing where the browser keeps nothing. */
 export async function kept<T>(key: string): Promise<Kept<T> | null> {
   try {
-    await takeIn(key);
+    // What a page left behind, where it can be read, must not hide what the store has.
+    await takeIn(key).catch(() => undefined);
     return (await get<Kept<T>>(key, store())) ?? null;
   } catch {
     return null;

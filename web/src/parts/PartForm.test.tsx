@@ -6,6 +6,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import { browser } from "../test/keyval";
 import { openPage } from "../test/page";
+import { publishedUnits } from "../test/publishedUnits";
 import { draftOf, fieldsOf, partOf, type Part } from "./partFields";
 import { KINDS } from "./partWords";
 
@@ -51,6 +52,13 @@ describe("a part that is typed in", () => {
       idle_a: null,
       setpoint_v: null,
     });
+  });
+
+  it("names each field's unit as the published part has it, thousandths where it says so", () => {
+    const published = publishedUnits("Part");
+    for (const [kind] of KINDS)
+      for (const { key, unit = "", per = 1 } of fieldsOf(kind))
+        expect((per === 1000 ? "m" : "") + (published.get(key) ?? ""), `${kind}.${key}`).toBe(unit);
   });
 
   it("asks of every kind for a name, a price and what it needs", () => {

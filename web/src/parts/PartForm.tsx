@@ -7,7 +7,7 @@ import { useKept } from "../drafts/useKept";
 import { Button } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { Input } from "../ui/Input";
-import { Select } from "../ui/Select";
+import { SelectBox } from "../ui/SelectBox";
 import { draftOf, fieldsOf, partOf, type Draft, type Part, type PartField } from "./partFields";
 import { KINDS } from "./partWords";
 
@@ -46,23 +46,13 @@ export function PartForm({ stored, onDone }: { stored?: PartOut; onDone: () => v
     >
       <BroughtBack at={kept.broughtBack} onThrowAway={kept.throwAway} />
       <div className="grid grid-cols-4 gap-x-6 gap-y-2 max-md:grid-cols-2">
-        <label className="text-soft text-sm">
-          Kind
-          <Select
-            className="block w-full"
-            value={draft.kind}
-            onChange={(event) => {
-              const kind = KINDS.find(([key]) => key === event.target.value)?.[0] ?? draft.kind;
-              kept.set({ ...draft, kind });
-            }}
-          >
-            {KINDS.map(([key, words]) => (
-              <option key={key} value={key}>
-                {words}
-              </option>
-            ))}
-          </Select>
-        </label>
+        <SelectBox
+          label="Kind"
+          className="w-full"
+          value={draft.kind}
+          options={KINDS}
+          onChange={(kind) => kind && kept.set({ ...draft, kind })}
+        />
         {fieldsOf(draft.kind).map((field) => (
           <Asked
             key={field.key}
@@ -92,36 +82,32 @@ interface AskedProps {
 }
 
 function Asked({ field, value, wrong, onChange }: AskedProps) {
-  const { words, unit, needed, choices, text } = field;
+  const { words, unit, needed = false, choices, text } = field;
+  if (choices)
+    return (
+      <SelectBox
+        label={words}
+        className="w-full"
+        value={value}
+        options={choices}
+        none="not said"
+        needed={needed}
+        onChange={onChange}
+      />
+    );
   return (
     <label className="text-soft text-sm">
       {words}
       {unit && `, ${unit}`}
       {needed && <span aria-hidden> *</span>}
-      {choices ? (
-        <Select
-          className="block w-full"
-          required={needed}
-          value={value}
-          onChange={(event) => onChange(event.target.value)}
-        >
-          <option value="">not said</option>
-          {choices.map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
-        </Select>
-      ) : (
-        <Input
-          className={`block w-full ${text ? "" : "figure text-right"}`}
-          inputMode={text ? "text" : "decimal"}
-          wrong={wrong}
-          required={needed}
-          value={value}
-          onChange={(event) => onChange(event.target.value)}
-        />
-      )}
+      <Input
+        className={`block w-full ${text ? "" : "figure text-right"}`}
+        inputMode={text ? "text" : "decimal"}
+        wrong={wrong}
+        required={needed}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
     </label>
   );
 }

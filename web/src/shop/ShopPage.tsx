@@ -15,7 +15,7 @@ import { CRITERIA, FUSES, LOADS, PROGRAMMES } from "./schools";
 import { ShopNav } from "./ShopNav";
 import { readShop, useSaveShop, useStoredShop, type StoredShop } from "./useShop";
 import { Input } from "../ui/Input";
-import { Select } from "../ui/Select";
+import { SelectBox } from "../ui/SelectBox";
 
 const SIZES = [
   ["awg", "AWG"],
@@ -39,32 +39,6 @@ const DATES = [
   ["dmy", "27.11.2026"],
   ["mdy", "11/27/2026"],
 ] as const;
-
-interface PickedProps<T extends string> {
-  label: string;
-  value: T;
-  options: readonly (readonly [T, string])[];
-  onChange: (value: T) => void;
-}
-
-function Picked<T extends string>({ label, value, options, onChange }: PickedProps<T>) {
-  return (
-    <label className="text-soft text-sm">
-      {label}
-      <Select
-        className="block"
-        value={value}
-        onChange={(event) => onChange(options.find(([key]) => key === event.target.value)?.[0] ?? value)}
-      >
-        {options.map(([key, words]) => (
-          <option key={key} value={key}>
-            {words}
-          </option>
-        ))}
-      </Select>
-    </label>
-  );
-}
 
 /** The workshop's settings: its units, what it cuts, and the cable on its shelf. */
 export function ShopPage() {
@@ -205,17 +179,17 @@ function Settings({ stored }: { stored: StoredShop }) {
               value={shop.drop_v}
               onChange={(drop_v) => change({ drop_v })}
             />
-            <Picked
+            <SelectBox
               label="Output that counts"
               value={shop.criterion}
               options={CRITERIA}
-              onChange={(criterion) => change({ criterion })}
+              onChange={(criterion) => criterion && change({ criterion })}
             />
-            <Picked
+            <SelectBox
               label="Sized for"
               value={shop.programme}
               options={PROGRAMMES}
-              onChange={(programme) => change({ programme })}
+              onChange={(programme) => programme && change({ programme })}
             />
           </div>
           <p className="text-soft mt-1 text-sm">
@@ -232,17 +206,17 @@ function Settings({ stored }: { stored: StoredShop }) {
               value={Math.round(shop.cable_margin * 1000) / 10}
               onChange={(percent) => change({ cable_margin: percent / 100 })}
             />
-            <Picked
+            <SelectBox
               label="A fuse is for"
               value={shop.fuse}
               options={FUSES}
-              onChange={(fuse) => change({ fuse })}
+              onChange={(fuse) => fuse && change({ fuse })}
             />
-            <Picked
+            <SelectBox
               label="Watts on a job sheet"
               value={shop.load}
               options={LOADS}
-              onChange={(load) => change({ load })}
+              onChange={(load) => load && change({ load })}
             />
           </div>
           <p className="text-soft mt-1 text-sm">

@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it } from "vitest";
 
+import sentences from "../../../underhood/tests/comma_cases.json";
 import cases from "../../../underhood/tests/number_cases.json";
 import { fixed, inUnit, plain, readable } from "./format";
 import { applyWriting, inWords } from "./writing";
@@ -53,8 +54,6 @@ describe("a figure as it is shown", () => {
   it("has the workshop's decimal sign, also inside the core's sentences, but not in a name", () => {
     applyWriting({ decimals: "comma", dates: "iso" });
     expect([fixed(12.345, 1), plain(0.5), inUnit(1186, "W", 47)]).toEqual(["12,3", "0,5", "1190"]);
-    expect(inWords("Marram 4.1 has 11.82 V at idle (0.4 of it), 2.5 dB less; see 2.1 of rev 1.2.3.")).toBe(
-      "Marram 4.1 has 11,82 V at idle (0.4 of it), 2,5 dB less; see 2.1 of rev 1.2.3.",
-    );
+    for (const [point, comma] of sentences) expect(inWords(point ?? "")).toBe(comma);
   });
 });

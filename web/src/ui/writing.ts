@@ -20,8 +20,9 @@ export function signed(text: string): string {
 }
 
 /** Sentences of the core have points: those between digits before a unit, a word of count or a bracket are numbers. */
-const IN_WORDS =
-  /(?<![\w.])(\d+)\.(\d+)(?=[\s\u00a0]*(?:m?[VAWΩ]\b|[VAWΩ]|VA|dB|[kKM]?Hz|m?s\b|h\b|mm|cm|m\b|ft|in\b|°|%|€|times|to\b|and\b|[)×·+−*/=]|$))/g;
+const UNIT =
+  "m?[VAW]\\b|m?Ω|VA|dB|[kKM]?Hz|m?s\\b|h\\b|mm|cm|m\\b|ft|in\\b|°|%|[²³]|times|to\\b|and\\b|[A-Z]{3}\\b|[)×·+−*/=]|$";
+const IN_WORDS = new RegExp(`(?<![\\w.])(\\d+)\\.(\\d+)(?=[\\s\\u00a0]*(?:${UNIT}))`, "g");
 
 /** A sentence of the core with its numbers as the workshop writes them. */
 export function inWords(text: string): string {
