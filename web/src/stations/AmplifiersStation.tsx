@@ -13,6 +13,7 @@ import { Button, LINK_BUTTON } from "../ui/Button";
 import { Complaint } from "../ui/Complaint";
 import { amps, fixed, halfBand, watts } from "../ui/format";
 import { Table } from "../ui/Table";
+import { AtOnce } from "./AtOnce";
 import { Cautions } from "./Cautions";
 import { RoomForIt } from "./RoomForIt";
 import { Group, Split } from "./Split";
@@ -54,12 +55,14 @@ export function AmplifiersStation() {
       {amplifiers.length === 0 && (
         <p className="text-soft">No amplifier yet. Pick one from the bench, at the left.</p>
       )}
-      {amplifiers.map((amplifier) => {
-        const report = forecast?.amplifiers.find((each) => each.id === amplifier.id);
-        return report && <Result key={amplifier.id} report={report} />;
-      })}
-      <RoomForIt />
-      <Cautions station="amplifiers" />
+      <AtOnce>
+        {amplifiers.map((amplifier) => {
+          const report = forecast?.amplifiers.find((each) => each.id === amplifier.id);
+          return report && <Result key={amplifier.id} report={report} />;
+        })}
+        <RoomForIt />
+        <Cautions station="amplifiers" />
+      </AtOnce>
     </Split>
   );
 }

@@ -1,8 +1,10 @@
 import { Link, useSearchParams } from "react-router";
 
+import type { CableResult } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { LINK_BUTTON } from "../../ui/Button";
 import { Tabs } from "../../ui/Tabs";
+import { AtOnce } from "../AtOnce";
 import { Cautions } from "../Cautions";
 import { Split } from "../Split";
 import { CableFields } from "./CableFields";
@@ -11,6 +13,7 @@ import { FusesView } from "./FusesView";
 import { LayoutChanges } from "./LayoutChanges";
 import { ScheduleView } from "./ScheduleView";
 import { SizesView } from "./SizesView";
+import { useCableChoices, useCablePlan } from "./useCable";
 import { SpeakerLeadFields, SpeakerLeadsView } from "./SpeakerLeadsView";
 
 const VIEWS = [
@@ -59,14 +62,28 @@ export function CableStation() {
         ) : view === "fuses" ? (
           <FusesView cables={cables} chosen={index} onChoose={choose} />
         ) : (
-          <>
-            <CablesTable cables={cables} chosen={index} onChoose={choose} />
-            <SizesView index={index} cable={cable} />
-            <LayoutChanges />
-          </>
+          <PathAndSizes cables={cables} cable={cable} index={index} onChoose={choose} />
         )}
       </Tabs>
       <Cautions station="cable" />
     </Split>
+  );
+}
+
+interface PathProps {
+  cables: CableResult[];
+  cable: CableResult;
+  index: number;
+  onChoose: (name: string) => void;
+}
+
+function PathAndSizes({ cables, cable, index, onChoose }: PathProps) {
+  const asked = [useCablePlan(), useCableChoices(index)];
+  return (
+    <AtOnce settled={asked.every(({ data, isError }) => data !== undefined || isError)}>
+      <CablesTable cables={cables} chosen={index} onChoose={onChoose} />
+      <SizesView index={index} cable={cable} />
+      <LayoutChanges />
+    </AtOnce>
   );
 }

@@ -4,6 +4,7 @@ import { Figure } from "../../ui/Figure";
 import { amps, fixed } from "../../ui/format";
 import { SeverityMark, type Severity } from "../../ui/SeverityMark";
 import { Table } from "../../ui/Table";
+import { AtOnce } from "../AtOnce";
 import { Cautions } from "../Cautions";
 import { Group, Split } from "../Split";
 import { PROGRAMME_WORDS, useBases } from "../useBases";
@@ -29,8 +30,7 @@ export function SupplyStation() {
   const { job, forecast } = useWork();
   const report = useSupplyReport();
   const bases = useBases();
-  // All at once: what came later would push down what somebody reads already.
-  const known = (report.data !== undefined || report.isError) && bases.every((each) => each.settled);
+  const settled = (report.data !== undefined || report.isError) && bases.every((each) => each.settled);
   return (
     <Split
       given={
@@ -42,8 +42,7 @@ export function SupplyStation() {
         </>
       }
     >
-      {!known && <p className="text-soft">Working it out …</p>}
-      <div hidden={!known}>
+      <AtOnce settled={settled}>
         {report.data && <WhatGives gives={report.data.gives} />}
         <AtTheAmplifier bases={bases} />
         <SimulationPanel />
@@ -98,7 +97,7 @@ export function SupplyStation() {
           </p>
         )}
         <Cautions station="supply" />
-      </div>
+      </AtOnce>
     </Split>
   );
 }
