@@ -30,8 +30,9 @@ interface Flows {
 }
 
 const LEAST_WATTS = 0.01;
-/** Less of a source or a loss than this is not told. */
+/** Less of a source or of a cable's loss than this is not told; of a loss neither what would be thinner than a hair. */
 const LEAST_TOLD_W = { source: 0.5, heat: 1 };
+const LEAST_SHARE = 0.004;
 
 const toField = (station: string, field: string) => `${station}?at=${encodeURIComponent(field)}`;
 const toCable = (name: string) => `cable?cable=${encodeURIComponent(name)}`;
@@ -46,7 +47,7 @@ export function flows(forecast: Forecast): Flows {
     places(forecast, layers),
     ...forecast.path.sources.map((source, i) => sourceFlow(source, i, layers)),
     vehicleFlow(forecast, layers),
-    ...forecast.path.edges.map((edge) => cableFlow(edge, layers)),
+    ...forecast.path.edges.map((edge) => cableFlow(edge, layers, leastTold(forecast))),
     ...forecast.amplifiers.map((each, i) => amplifierFlow(each, i, Math.max(1, ...layers.values()) + 1)),
   ];
   const links = parts.flatMap((each) => each.links).filter((link) => link.value >= LEAST_WATTS);
@@ -107,11 +108,20 @@ function vehicleFlow({ path }: Forecast, layers: Map<string, number>): Flows {
   return { nodes: [node], links: [link] };
 }
 
-function cableFlow(edge: Forecast["path"]["edges"][number], layers: Map<string, number>): Flows {
+function leastTold({ path }: Forecast): number {
+  const given = path.sources.reduce((sum, { watts }) => sum + Math.max(watts, 0), 0);
+  return Math.max(LEAST_TOLD_W.heat, LEAST_SHARE * given);
+}
+
+function cableFlow(
+  edge: Forecast["path"]["edges"][number],
+  layers: Map<string, number>,
+  leastW: number,
+): Flows {
   const [from, target] = edge.amps >= 0 ? [edge.start, edge.end] : [edge.end, edge.start];
   const to = toCable(edge.name);
   const carried: FlowLink = { source: from, target, value: edge.watts_out, kind: "current", to };
-  if (edge.heat_w < LEAST_TOLD_W.heat) return { nodes: [], links: [carried] };
+  if (edge.heat_w < leastW) return { nodes: [], links: [carried] };
   const id = `heat of ${edge.name}`;
   const lost: FlowNode = {
     id,

@@ -36,14 +36,15 @@ export function labels({ joints, bands }: Layout, strip: Box, floor: number, mea
   const placed: Label[] = [];
   const left: Sized[] = [];
   const room = { ...strip, height: floor - strip.y };
+  const ways = bands.map(walked);
   const free = (box: Box) =>
     inside(box, room) &&
     !joints.some((joint) => meet(box, joint)) &&
     !placed.some((label) => meet(box, label)) &&
-    !bands.some((band) => runsInto(band, box));
+    !ways.some((way) => runsInto(way, box));
   for (const joint of order) {
     const sized = sizedOf(joint, strip.width, measure);
-    const near = [...besides(sized), ...around(sized)].find((label) => free(label));
+    const near = besides(sized).find(free) ?? first(around(sized), free);
     if (near) placed.push(near);
     else left.push(sized);
   }
@@ -101,18 +102,24 @@ function besides(sized: Sized): Label[] {
     : [...above, ...below, ...before, ...beside];
 }
 
+/** How far words may stand from their joint, the nearest first. */
+const OFFSETS = offsets();
+
+function offsets() {
+  const found: { far: number; lines: 1 | 2; dx: number; dy: number }[] = [];
+  for (const lines of [1, 2] as const)
+    for (let dy = -FAR; dy <= FAR; dy += STEP)
+      for (let dx = -FAR; dx <= FAR; dx += STEP) found.push({ far: Math.hypot(dx, dy), lines, dx, dy });
+  return found.sort((a, b) => a.far - b.far);
+}
+
 /** Anywhere near, the nearest first, with a hairline to the joint. */
 function* around(sized: Sized): Generator<Label> {
   const { joint } = sized;
-  const found: { far: number; lines: 1 | 2; x: number; y: number }[] = [];
-  for (const lines of [1, 2] as const) {
-    const top = joint.y + joint.height / 2 - (lines * LINE) / 2;
-    for (let dy = -FAR; dy <= FAR; dy += STEP)
-      for (let dx = -FAR; dx <= FAR; dx += STEP)
-        found.push({ far: Math.hypot(dx, dy), lines, x: joint.x + dx, y: top + dy });
+  for (const { lines, dx, dy } of OFFSETS) {
+    const top = joint.y + (joint.height - lines * LINE) / 2;
+    yield led(label(sized, lines, joint.x + dx, top + dy), joint);
   }
-  found.sort((a, b) => a.far - b.far);
-  for (const { lines, x, y } of found) yield led(label(sized, lines, x, y), joint);
 }
 
 function led(placed: Label, joint: Joint): Label {
@@ -138,6 +145,11 @@ function inRows(sized: Sized[], strip: Box, floor: number): Label[] {
     });
 }
 
+function first<T>(of: Iterable<T>, fits: (each: T) => boolean): T | undefined {
+  for (const each of of) if (fits(each)) return each;
+  return undefined;
+}
+
 const clamped = (value: number, low: number, high: number) => Math.max(low, Math.min(high, value));
 
 function inside(box: Box, frame: Box): boolean {
@@ -154,13 +166,31 @@ export function meet(a: Box, b: Box): boolean {
   return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 }
 
-/** Whether a band runs into a box: it only rises or only falls, so that its ends inside the box's width tell. */
-export function runsInto(band: Band, box: Box): boolean {
-  const [start, end] = [Math.min(band.x0, band.x1), Math.max(band.x0, band.x1)];
-  const [from, to] = [Math.max(box.x, start), Math.min(box.x + box.width, end)];
-  if (from >= to) return false;
-  const half = Math.max(band.thickness / 2, 0.5);
-  const within = (a: number, b: number) =>
-    Math.min(a, b) - half < box.y + box.height && Math.max(a, b) + half > box.y;
-  return within(band.y0, band.y1) && within(middleAt(band, from), middleAt(band, to));
+/** A band's middle at even steps of x, from left to right, so that thousands of places are tried in a millisecond. */
+interface Walked {
+  left: number;
+  step: number;
+  middle: number[];
+  half: number;
+}
+
+const STEPS = 48;
+
+export function walked(band: Band): Walked {
+  const [left, right] = [Math.min(band.x0, band.x1), Math.max(band.x0, band.x1)];
+  const step = Math.max((right - left) / STEPS, 1e-9);
+  const middle = Array.from({ length: STEPS + 1 }, (_, k) => middleAt(band, left + k * step));
+  return { left, step, middle, half: Math.max(band.thickness / 2, 0.5) };
+}
+
+/**
+ * Whether a band runs into a box: it only rises or only falls, so that the steps just outside the box's width tell; a
+ * box that it all but touches counts as run into.
+ */
+export function runsInto({ left, step, middle, half }: Walked, box: Box): boolean {
+  const from = Math.floor((box.x - left) / step);
+  const to = Math.ceil((box.x + box.width - left) / step);
+  if (to <= 0 || from >= STEPS) return false;
+  const [a, b] = [middle[Math.max(from, 0)] ?? 0, middle[Math.min(to, STEPS)] ?? 0];
+  return Math.min(a, b) - half < box.y + box.height && Math.max(a, b) + half > box.y;
 }

@@ -38,38 +38,69 @@ type N = SankeyNode<FlowNode, FlowLink>;
 type L = SankeyLink<FlowNode, FlowLink>;
 
 export const JOINT_WIDTH = 7;
+/** Two lines of words; the share of the height that may be space. */
+const [WORDS, MOST_SPACE] = [36, 0.65];
+/** Far from any column that is used: where the columns of the fillers begin. */
+const FILLED = -1000;
 const SINKS: Kind[] = ["vehicle", "charge", "heat"];
 
-/** Joints and bands inside a box; a pure function of the forecast. What leaves the way stands below what goes on. */
+/** Joints and bands inside a box; a pure function of the forecast. */
 export function layout(forecast: Forecast, box: Box): Layout {
   const { nodes, links } = flows(forecast);
   if (links.length === 0) return { joints: [], bands: [] };
   const used = [...new Set(nodes.map((node) => node.column))].sort((a, b) => a - b);
   const rank = new Map(used.map((column, i) => [column, i]));
   const last = used.length - 1;
-  const sinksLast = (a: { kind: Kind }, b: { kind: Kind }) =>
-    Number(SINKS.includes(a.kind)) - Number(SINKS.includes(b.kind));
-  const made = sankey<FlowNode, FlowLink>()
+  const space = apart(mostAlike(nodes.map((node) => node.column)), box.height);
+  // What leaves on the way stands below what goes on; at the coils each amplifier's heat stands with its own.
+  const below = ({ kind, column }: { kind: Kind; column?: number }) =>
+    Number(SINKS.includes(kind) && column !== used[last]);
+  const fill = fillers(nodes.length);
+  const graph = sankey<FlowNode, FlowLink>()
     .nodeId((node) => node.id)
-    // The layout wants somebody in every column that it counts; where current runs back it counts more than are drawn.
-    .nodeAlign((node, count) =>
-      last < count - 1 ? (node.depth ?? 0) : Math.min(rank.get(node.column) ?? 0, count - 1),
-    )
-    .nodeSort(sinksLast)
-    .linkSort(sinksLast)
+    .nodeAlign((node) => rank.get(node.column) ?? FILLED - node.column)
+    .nodeSort((a, b) => below(a) - below(b))
+    .linkSort((a, b) => below(a) - below(b))
     .nodeWidth(JOINT_WIDTH)
-    .nodePadding(Math.max(30, box.height / 5))
+    .nodePadding(space)
     .extent([
       [box.x, box.y],
-      [box.x + box.width, box.y + box.height],
-    ]);
-  const graph = made({ nodes: nodes.map((n) => ({ ...n })), links: links.map((l) => ({ ...l })) });
+      [box.x + box.width, box.y + box.height + space],
+    ])({ nodes: [...nodes, ...fill.nodes], links: [...links, ...fill.links] });
   for (const node of graph.nodes) {
     node.x0 = box.x + ((rank.get(node.column) ?? 0) * (box.width - JOINT_WIDTH)) / Math.max(last, 1);
     node.x1 = node.x0 + JOINT_WIDTH;
   }
-  made.update(graph);
-  return { joints: graph.nodes.map(joint), bands: graph.links.map(band) };
+  return {
+    joints: graph.nodes.slice(0, nodes.length).map(joint),
+    bands: graph.links.slice(0, links.length).map(band),
+  };
+}
+
+/**
+ * A row of joints without watts, one in every column. The layout counts columns by the longest way of the watts and
+ * wants somebody in each; where current runs back, that is another number than there are columns here.
+ */
+function fillers(count: number): { nodes: FlowNode[]; links: FlowLink[] } {
+  const nodes = Array.from({ length: count }, (_, i): FlowNode => {
+    return { id: `filler ${i}`, label: "", detail: "", kind: "heat", column: FILLED - i, to: "" };
+  });
+  const links = nodes.slice(1).map(({ id, kind, to }, i) => {
+    return { source: `filler ${i}`, target: id, value: 0, kind, to };
+  });
+  return { nodes, links };
+}
+
+/** The space between so many joints: room for their words, and never so much that the bands have no height left. */
+function apart(joints: number, height: number): number {
+  return Math.min(Math.max(WORDS, height / 5), (MOST_SPACE * height) / Math.max(joints - 1, 1));
+}
+
+/** How often the most frequent of some numbers is there. */
+function mostAlike(numbers: readonly number[]): number {
+  const counts = new Map<number, number>();
+  for (const each of numbers) counts.set(each, (counts.get(each) ?? 0) + 1);
+  return Math.max(...counts.values());
 }
 
 /** How many columns of joints there are. */

@@ -11,8 +11,10 @@ export interface Strip extends Layout {
 /** A letter at most, on the average, where nobody can measure; a column is no narrower than a word of figures. */
 const LETTER = 8.4;
 const LEAST = { width: 640, column: 96 };
-const AROUND = { top: 44, right: 104, bottom: 24, left: 6, edge: 3 };
-const [FIRST_ROW, NEXT_ROW] = [226, 46];
+const AROUND = { top: 44, bottom: 24, left: 6, edge: 3 };
+/** Beside the coils: two short lines, or one where rows of several amplifiers are low. */
+const RIGHT = { one: 104, several: 140 };
+const [FIRST_ROW, NEXT_ROW] = [226, 62];
 
 export const roughly: Measure = (text) => LETTER * text.length;
 
@@ -28,6 +30,7 @@ export function heightOf(amplifiers: number): number {
 export function strip(forecast: Forecast, room: number, measure: Measure = roughly): Strip {
   const width = Math.max(room, LEAST.width, columns(forecast) * LEAST.column);
   const least = heightOf(forecast.amplifiers.length);
+  const right = forecast.amplifiers.length > 1 ? RIGHT.several : RIGHT.one;
   const attempt = (rows: number): Strip & { rows: number } => {
     const taken = rows * (LINE + 2);
     const height = Math.max(least, least / 2 + taken);
@@ -41,7 +44,7 @@ export function strip(forecast: Forecast, room: number, measure: Measure = rough
     const made = layout(forecast, {
       x: AROUND.left,
       y: AROUND.top,
-      width: width - AROUND.left - AROUND.right,
+      width: width - AROUND.left - right,
       height: floor - AROUND.top - AROUND.bottom,
     });
     const placed = labels(made, frame, floor, measure);
