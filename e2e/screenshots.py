@@ -161,7 +161,7 @@ def main(folder: Path) -> int:
 
     folder.mkdir(parents=True, exist_ok=True)
     Screenshots.folder = folder
-    runner = DiscoverRunner(verbosity=1)
+    runner = DiscoverRunner(verbosity=1, interactive=False)
     runner.setup_test_environment()
     databases = runner.setup_databases()
     try:
