@@ -6,6 +6,7 @@ Each figure is put together from the same numbers that the forecast used; adding
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import NamedTuple
 
 from underhood.circuit.elements import AmplifierElement
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
@@ -257,8 +258,6 @@ def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
     origin: Rests = "assumed" if power.assumed else "measured"
     record = loaded.amplifier
     idle_origin: Rests = record.idle_a.origin if record.idle_a else "assumed"
-    channel_w = report.delivered_w / loaded.channels / (1 - loaded.lead_share)
-    linear = power.family == "linear"
     common = (
         given("n", "Channels at work", loaded.channels, "", "typed"),
         given("I_0", "Idle current, all channels", power.law.idle_a, "A", idle_origin),
@@ -270,32 +269,38 @@ def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
             "A",
         ),
     )
-    if linear:
-        return Figure(
-            "P_in",
-            name,
-            report.input_w,
-            unit,
-            note="idle, and the rail through the output devices",
-            formula=f"I_0 * V_amp + n * (V_rail * s * {RECTIFIED_MEAN!r} * I_out + b * I_out**2)",
-            inputs=(
-                *common,
-                given("V_rail", "Rail volts at 14.4 V", power.law.linear_v, "V", origin, basis),
-                _share(loaded, common[2]),
-                given("b", "What losses read in the car leave to the output", power.law.quadratic_ohm, "Ω", origin),
-            ),
-        )
-    return Figure(
-        "P_in",
-        name,
-        report.input_w,
-        unit,
-        note="idle, watts out, and losses that grow with the output current",
-        formula="I_0 * V_amp + n * (P_out + a * I_out + b * I_out**2)",
-        inputs=(
-            *common,
+    note, formula, inputs = (_of_linear if power.family == "linear" else _of_switching)(loaded, report, origin, basis)
+    return Figure("P_in", name, report.input_w, unit, note=note, formula=formula, inputs=(*common, *inputs))
+
+
+class _Taken(NamedTuple):
+    note: str
+    formula: str
+    inputs: tuple[Figure, ...]
+
+
+def _of_linear(loaded: LoadedAmplifier, report: AmplifierResult, origin: Rests, basis: str) -> _Taken:
+    law = loaded.taken.law
+    return _Taken(
+        "idle, and the rail through the output devices",
+        f"I_0 * V_amp + n * (V_rail * s * {RECTIFIED_MEAN!r} * I_out + b * I_out**2)",
+        (
+            given("V_rail", "Rail volts at 14.4 V", law.linear_v, "V", origin, basis),
+            _share(loaded, volts_at("V_amp", "Supply at the terminals", report.terminal_v)),
+            given("b", "What losses read in the car leave to the output", law.quadratic_ohm, "Ω", origin),
+        ),
+    )
+
+
+def _of_switching(loaded: LoadedAmplifier, report: AmplifierResult, origin: Rests, basis: str) -> _Taken:
+    law = loaded.taken.law
+    channel_w = report.delivered_w / loaded.channels / (1 - loaded.lead_share)
+    return _Taken(
+        "idle, watts out, and losses that grow with the output current",
+        "I_0 * V_amp + n * (P_out + a * I_out + b * I_out**2)",
+        (
             Figure("P_out", "True watts out of one channel", channel_w, "W"),
-            given("a", "Loss for each output ampere", power.law.linear_v, "V", origin, basis),
-            given("b", "Loss resistance", power.law.quadratic_ohm, "Ω", origin, basis),
+            given("a", "Loss for each output ampere", law.linear_v, "V", origin, basis),
+            given("b", "Loss resistance", law.quadratic_ohm, "Ω", origin, basis),
         ),
     )

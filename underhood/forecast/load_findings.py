@@ -31,9 +31,8 @@ def build(basis: Basis, report: AmplifierResult, loaded: LoadedAmplifier) -> Ite
 
 
 def _wired(report: AmplifierResult, loaded: LoadedAmplifier, field: str) -> Iterator[Finding]:
-    amplifier = loaded.amplifier
     nominal = loaded.nominal_channel_ohm
-    lowest = amplifier.minimum_load_ohm
+    lowest = loaded.amplifier.minimum_load_ohm
     if lowest and nominal < lowest.value * 0.995:
         yield Finding(
             "below_minimum",
@@ -44,6 +43,12 @@ def _wired(report: AmplifierResult, loaded: LoadedAmplifier, field: str) -> Iter
             "load",
             f"{field}.wiring",
         )
+    yield from _on_the_bench(report, loaded, field)
+
+
+def _on_the_bench(report: AmplifierResult, loaded: LoadedAmplifier, field: str) -> Iterator[Finding]:
+    """What the bench did not see of such a load, and what it saw."""
+    nominal = loaded.nominal_channel_ohm
     if loaded.unseen_together:
         yield Finding(
             "channels_together",

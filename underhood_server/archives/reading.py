@@ -6,7 +6,7 @@ a reading by its number names the new one afterwards.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from datetime import date, datetime
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -225,9 +225,18 @@ def _store_job(workshop: Workshop, plain: Mapping[str, Any]) -> None:
         version=plain["version"],
         archived_at=_moment(plain["archived_at"]),
     )
+    numbers = _store_readings(job, plain["readings"])
+    job.document = _renumbered(plain["document"], numbers)
+    Job.objects.filter(pk=job.pk).update(document=job.document, updated_at=_moment(plain["updated_at"]))
+    _store_revisions(job, plain["revisions"], numbers)
+    _store_plans(job, plain["plans"], numbers)
+
+
+def _store_readings(job: Job, readings: Sequence[Mapping[str, Any]]) -> dict[int, int]:
+    """The number here of each reading, by the one that it has in the file."""
     numbers: dict[int, int] = {}
     rows = []
-    for each in plain["readings"]:
+    for each in readings:
         row = JobReading.objects.create(
             job=job,
             key=UUID(each["key"]),
@@ -238,31 +247,36 @@ def _store_job(workshop: Workshop, plain: Mapping[str, Any]) -> None:
         numbers[each["id"]] = row.pk
         rows.append(row)
         ReadingPhoto.objects.bulk_create(ReadingPhoto(reading=row, **photo._asdict()) for photo in each["kept"])
-    _dated(rows, "created_at", [each["created_at"] for each in plain["readings"]])
-    job.document = _renumbered(plain["document"], numbers)
-    Job.objects.filter(pk=job.pk).update(document=job.document, updated_at=_moment(plain["updated_at"]))
-    revisions = Revision.objects.bulk_create(
+    _dated(rows, "created_at", [each["created_at"] for each in readings])
+    return numbers
+
+
+def _store_revisions(job: Job, revisions: Sequence[Mapping[str, Any]], numbers: Mapping[int, int]) -> None:
+    rows = Revision.objects.bulk_create(
         Revision(
             job=job,
             version=each["version"],
             document=_renumbered(each["document"], numbers),
             saved_by_name=str(each["saved_by"])[:150],
         )
-        for each in plain["revisions"]
+        for each in revisions
     )
-    _dated(revisions, "saved_at", [each["saved_at"] for each in plain["revisions"]])
-    plans = PlanSearch.objects.bulk_create(
+    _dated(rows, "saved_at", [each["saved_at"] for each in revisions])
+
+
+def _store_plans(job: Job, plans: Sequence[Mapping[str, Any]], numbers: Mapping[int, int]) -> None:
+    rows = PlanSearch.objects.bulk_create(
         PlanSearch(
-            workshop=workshop,
+            workshop=job.workshop,
             job=job,
             document=_renumbered(each["document"], numbers),
             budget=each["budget"],
             answer=_renumbered(each["answer"], numbers),
             status=PlanSearch.Status.DONE,
         )
-        for each in plain["plans"]
+        for each in plans
     )
-    _dated(plans, "created_at", [each["created_at"] for each in plain["plans"]])
+    _dated(rows, "created_at", [each["created_at"] for each in plans])
 
 
 def _store_changes(workshop: Workshop, plain: list[dict[str, Any]]) -> None:

@@ -27,6 +27,7 @@ from underhood_server.jobs import recordings
 from underhood_server.jobs.models import Job
 from underhood_server.parts.list_services import parts_of
 from underhood_server.proof import services as proof
+from underhood_server.proof.models import JobReading
 from underhood_server.storage.models import Change
 
 __all__ = ["write"]
@@ -103,22 +104,6 @@ def _parts(out: Writer, workshop: Workshop) -> None:
 
 
 def _job(out: Writer, folder: str, job: Job) -> None:
-    rows = job.readings.prefetch_related("photos")
-    readings = [
-        {
-            "id": row.pk,
-            "key": str(row.key),
-            "reading": row.reading,
-            "replaces": row.replaces_id,
-            "created_at": row.created_at.isoformat(),
-            "created_by": row.created_by_name,
-            "photos": [f"{folder}/photo-{each.pk}.jpg" for each in row.photos.all()],
-        }
-        for row in rows
-    ]
-    for row in rows:
-        for each in row.photos.all():
-            out.put(f"{folder}/photo-{each.pk}.jpg", bytes(each.jpeg))
     plain = {
         "document": job.document,
         "version": job.version,
@@ -133,7 +118,7 @@ def _job(out: Writer, folder: str, job: Job) -> None:
             }
             for each in job.revisions.order_by("version")
         ],
-        "readings": readings,
+        "readings": [_reading(out, folder, row) for row in job.readings.prefetch_related("photos")],
         "plans": [
             {
                 "document": each.document,
@@ -150,6 +135,21 @@ def _job(out: Writer, folder: str, job: Job) -> None:
         out.put(f"{folder}/readings.csv", proof.as_csv(job))
     except BadInput:  # a document that an older release took: it is whole in `whole.json`
         pass
+
+
+def _reading(out: Writer, folder: str, row: JobReading) -> dict[str, Any]:
+    photos = {f"{folder}/photo-{each.pk}.jpg": bytes(each.jpeg) for each in row.photos.all()}
+    for name, jpeg in photos.items():
+        out.put(name, jpeg)
+    return {
+        "id": row.pk,
+        "key": str(row.key),
+        "reading": row.reading,
+        "replaces": row.replaces_id,
+        "created_at": row.created_at.isoformat(),
+        "created_by": row.created_by_name,
+        "photos": list(photos),
+    }
 
 
 def _change(change: Change) -> dict[str, Any]:
