@@ -6,7 +6,7 @@ import { watts } from "../ui/format";
 import { inWords } from "../ui/writing";
 import { Scroller } from "../ui/Scroller";
 import type { Kind } from "./flows";
-import type { Label } from "./labels";
+import type { Label, Measure } from "./labels";
 import { outline, type Band, type Joint } from "./layout";
 import { heightOf, strip } from "./strip";
 import { useMeasure } from "./useMeasure";
@@ -42,8 +42,11 @@ interface Props {
 export const PathStrip = memo(function PathStrip({ job, forecast, amplifiers }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1180);
+  const measure = useMeasure();
   useLayoutEffect(() => {
     if (!frame.current) return;
+    // Known before the first forecast is drawn: what is drawn first does not have to move.
+    setWidth((before) => frame.current?.clientWidth || before);
     const observer = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
     observer.observe(frame.current);
     return () => observer.disconnect();
@@ -56,9 +59,9 @@ export const PathStrip = memo(function PathStrip({ job, forecast, amplifiers }: 
           {inWords(forecast.explanation)}
         </p>
       )}
-      {forecast ? (
+      {forecast && measure ? (
         <Scroller label="The path, to scroll">
-          <Drawn forecast={forecast} width={width} job={job} />
+          <Drawn forecast={forecast} width={width} measure={measure} job={job} />
         </Scroller>
       ) : (
         <div style={{ height: heightOf(amplifiers) }} />
@@ -67,8 +70,14 @@ export const PathStrip = memo(function PathStrip({ job, forecast, amplifiers }: 
   );
 });
 
-function Drawn({ forecast, width, job }: { forecast: Forecast; width: number; job: number | null }) {
-  const measure = useMeasure();
+interface DrawnProps {
+  forecast: Forecast;
+  width: number;
+  measure: Measure;
+  job: number | null;
+}
+
+function Drawn({ forecast, width, measure, job }: DrawnProps) {
   const told = useId();
   const { joints, bands, labels, ...size } = useMemo(
     () => strip(forecast, width, measure),

@@ -6,29 +6,40 @@ import { roughly } from "./strip";
 const SIZE = 14;
 const FAMILY = '"Atkinson Hyperlegible Next Variable", sans-serif';
 
-/** How wide the strip's own letters are in this browser, once they are here; roughly before. */
-export function useMeasure(): Measure {
-  const [measure, setMeasure] = useState<Measure>(() => roughly);
+/** How wide the strip's own letters are in this browser; null until they are here, so that no word moves for it. */
+export function useMeasure(): Measure | null {
+  const [measure, setMeasure] = useState<Measure | null>(() => known);
   useEffect(() => {
-    const pen = document.createElement("canvas").getContext("2d");
-    if (!pen || !("fonts" in document)) return;
     let gone = false;
-    const known = new Map<string, number>();
-    const exactly: Measure = (text, bold) => {
-      const key = `${bold ? "b" : ""}${text}`;
-      const before = known.get(key);
-      if (before !== undefined) return before;
-      pen.font = `${bold ? 700 : 400} ${SIZE}px ${FAMILY}`;
-      const width = pen.measureText(text).width + 2;
-      known.set(key, width);
-      return width;
-    };
-    void document.fonts.load(`700 ${SIZE}px ${FAMILY}`).then(() => {
-      if (!gone) setMeasure(() => exactly);
+    void letters().then((found) => {
+      if (!gone) setMeasure(() => found);
     });
     return () => {
       gone = true;
     };
   }, []);
   return measure;
+}
+
+let known: Measure | null = null;
+
+async function letters(): Promise<Measure> {
+  const pen = document.createElement("canvas").getContext("2d");
+  if (!pen || !("fonts" in document)) return roughly;
+  // Letters that cannot be had are measured as what stands in for them.
+  await Promise.allSettled([400, 700].map((weight) => document.fonts.load(`${weight} ${SIZE}px ${FAMILY}`)));
+  return (known ??= measuredBy(pen));
+}
+
+function measuredBy(pen: CanvasRenderingContext2D): Measure {
+  const widths = new Map<string, number>();
+  return (text, bold) => {
+    const key = `${bold ? "b" : ""}${text}`;
+    const before = widths.get(key);
+    if (before !== undefined) return before;
+    pen.font = `${bold ? 700 : 400} ${SIZE}px ${FAMILY}`;
+    const width = pen.measureText(text).width + 2;
+    widths.set(key, width);
+    return width;
+  };
 }

@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { useRef, useState } from "react";
 
 import type { CardItem, ReadingOut } from "../../api/client";
 import { Complaint } from "../../ui/Complaint";
@@ -85,22 +85,35 @@ function Meters({ log }: { log: ReadingsLog }) {
     ["volts", "Multimeter", volts, "w-36"],
     ["clamp", "Clamp", clamp, "w-36"],
     ["clampRange", "Its range, A", clampRange, "w-24"],
-    ["instrument", "Instrument, by its VISA address", instrument, "w-72"],
   ] as const;
+  const [reads] = useState(instrument.trim() !== "");
   return (
-    <div className="mb-3 flex flex-wrap gap-3">
-      {fields.map(([key, label, value, width]) => (
-        <label key={key} className="text-soft text-sm">
-          {label}
+    <>
+      <div className="flex flex-wrap gap-3">
+        {fields.map(([key, label, value, width]) => (
+          <label key={key} className="text-soft text-sm">
+            {label}
+            <Input
+              className={`block ${width}`}
+              inputMode={key === "clampRange" ? "decimal" : undefined}
+              value={value}
+              onChange={(event) => log.act({ did: "set", part: { [key]: event.target.value } })}
+            />
+          </label>
+        ))}
+      </div>
+      <details open={reads} className="mb-1">
+        <summary className="text-soft min-h-11 cursor-pointer py-3 text-sm">A meter on the network</summary>
+        <label className="text-soft text-sm">
+          Its VISA address
           <Input
-            className={`block ${width}`}
-            inputMode={key === "clampRange" ? "decimal" : undefined}
-            value={value}
-            onChange={(event) => log.act({ did: "set", part: { [key]: event.target.value } })}
+            className="block w-full max-w-md"
+            value={instrument}
+            onChange={(event) => log.act({ did: "set", part: { instrument: event.target.value } })}
           />
         </label>
-      ))}
-    </div>
+      </details>
+    </>
   );
 }
 
