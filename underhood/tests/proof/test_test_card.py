@@ -7,7 +7,7 @@ from functools import cache
 from underhood.document.job import JobDocument
 from underhood.forecast.forecast import make_forecast
 from underhood.proof.correction import proof
-from underhood.proof.test_card import test_card, trips
+from underhood.proof.test_card import RANGES, test_card, trips
 from underhood.tests.examples import document, job, van
 
 
@@ -52,6 +52,13 @@ class Card(unittest.TestCase):
         at_amp = next(e for e in card.items if e.words == "Volts at Marram 1200 mono" and "idle, full" in e.state)
         first = make_forecast(job(engine="idle", programme="tone")).first_amplifier
         self.assertAlmostEqual(at_amp.expected, first.terminal_v, delta=0.002)
+
+    def test_its_ranges_are_those_that_stand_on_meters(self):
+        """Trade practice: meters of 2,000 and 6,000 counts, clamps of 40, 400 and 1,000 A."""
+        for unit, ranges in RANGES.items():
+            self.assertEqual(sorted(ranges), list(ranges), unit)
+            for each in ranges:
+                self.assertIn(f"{each:.6e}"[:8], {f"{n}.000000" for n in (1, 2, 4, 6)}, (unit, each))
 
     def test_no_other_order_of_its_blocks_takes_fewer_ways(self):
         """Rest first and heat last; between them each place in one go: tried against every order of the blocks."""
