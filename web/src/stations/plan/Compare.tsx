@@ -86,7 +86,7 @@ export function Compare({ answer, chosen }: { answer: PlanAnswer; chosen: PlanRe
 function sidesOf(plan: PlanResult): Side[] {
   const name = plan.name.split(":")[0];
   return plan.stages.map((stage, i) => ({
-    name: i === plan.stages.length - 1 ? `${name}, finished` : `${name}, stage ${i + 1}`,
+    name: i === plan.stages.length - 1 ? `${name}, all stages` : `${name}, stage ${i + 1}`,
     job: stage.job as Job,
   }));
 }
