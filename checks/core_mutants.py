@@ -21,7 +21,7 @@ import signal
 import sys
 import tempfile
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context
 from pathlib import Path
@@ -40,8 +40,8 @@ for library in ("numba", "numpy", "pydantic", "scipy.interpolate", "scipy.optimi
     importlib.import_module(library)
 
 ROOT = Path(__file__).resolve().parents[1]
-SEED, SAMPLE, TIMEOUT_S = 20261131, 200, 200
-WHOLE = "underhood.tests.test_values"
+SEED, SAMPLE, TIMEOUT_S = 20261132, 200, 200
+BESIDE = tuple(f"underhood.tests.{path.stem}" for path in sorted((ROOT / "underhood/tests").glob("test_*.py")))
 """The tests of the modules that stand beside the packages."""
 THE_SAME = ("Eq_Is", "NotEq_IsNot", "Is_Eq", "IsNot_NotEq")
 UNSEEN = ("cache", "lru_cache", "cached_property", "dataclass")
@@ -53,9 +53,9 @@ def modules() -> list[Path]:
     return [path for path in found if "tests" not in path.parts and path.name not in ("__init__.py", "__main__.py")]
 
 
-def tests_of(path: Path) -> str:
+def tests_of(path: Path) -> tuple[str, ...]:
     """The tests of a module's package."""
-    return f"underhood.tests.{path.parts[1]}" if len(path.parts) > 2 else WHOLE
+    return (f"underhood.tests.{path.parts[1]}",) if len(path.parts) > 2 else BESIDE
 
 
 def sample(count: int, seed: int, only: str = "") -> list[MutationSpec]:
@@ -107,8 +107,8 @@ def run(faults: list[tuple[int, MutationSpec]]) -> list[tuple[int, dict[str, Any
         os.environ.update({"PYTHONPATH": folder, "PYTHONDONTWRITEBYTECODE": "1"})
         settings.configure(TEST_RUNNER="underhood_server.config.test_runner.CountingRunner")
         django.setup()
-        for label in {tests_of(Path(fault.module_path)) for _, fault in faults}:
-            assert not notices(label), Path(
+        for labels in {tests_of(Path(fault.module_path)) for _, fault in faults}:
+            assert not notices(labels), Path(
                 "told.txt"
             ).read_text()  # a test that fails by itself would notice every fault
         for number, fault in faults:
@@ -130,9 +130,9 @@ def _left_behind(folder: str, names: list[str]) -> set[str]:
     return set(names) - kept if Path(folder) == ROOT else {"__pycache__", "interface", "screenshots"} & set(names)
 
 
-def notices(label: str) -> bool:
+def notices(labels: Sequence[str]) -> bool:
     """Whether a package's tests fail, in a process that has the libraries already and reads the core afresh."""
-    child = get_context("fork").Process(target=_tests, args=(label,))
+    child = get_context("fork").Process(target=_tests, args=(labels,))
     child.start()
     child.join(TIMEOUT_S)
     if child.is_alive():
@@ -141,13 +141,13 @@ def notices(label: str) -> bool:
     return child.exitcode != 0
 
 
-def _tests(label: str) -> None:
+def _tests(labels: Sequence[str]) -> None:
     os.setsid()
     with open("told.txt", "w", encoding="utf-8") as told:
         os.dup2(told.fileno(), 1)
         os.dup2(told.fileno(), 2)
         runner = get_runner(settings)(failfast=True, interactive=False, verbosity=0)
-        os._exit(runner.run_tests([label]) > 0)
+        os._exit(runner.run_tests(list(labels)) > 0)
 
 
 def _changed(before: str, after: str) -> str:
