@@ -32,7 +32,7 @@ def step_of(half_band: float) -> float:
 def in_unit(value: float, unit: str, half_band: float = 0.0) -> str:
     """A value as it is printed before its unit, no finer than the band ± `half_band` allows."""
     if not math.isfinite(value):
-        return "–" if math.isnan(value) else f"{MINUS if value < 0 else ''}∞"
+        return shown(value).replace("-", MINUS)
     decimals = DECIMALS.get(unit, 3 if unit.endswith("/W") else None)
     if unit in ONE_MORE_BELOW_TEN and abs(value) < 10:
         decimals = 1
@@ -51,8 +51,10 @@ def _rounded(value: float, step: float) -> str:
 
 def shown(value: float) -> str:
     """A number as it is printed inside a derivation: four significant digits, no exponent between 1e-5 and 1e6."""
-    if value == 0 or not math.isfinite(value):
-        return "0" if value == 0 else str(value)
+    if value == 0:
+        return "0"
+    if not math.isfinite(value):
+        return "–" if math.isnan(value) else f"{'-' if value < 0 else ''}∞"
     digits = max(0, 3 - math.floor(math.log10(abs(value))))
     text = f"{value:.{digits}f}"
     return text.rstrip("0").rstrip(".") if "." in text else text

@@ -22,7 +22,7 @@ class Printed(unittest.TestCase):
     def test_what_is_no_number_or_has_no_end_is_printed_too(self) -> None:
         """JSON cannot carry these, so that they stand here alone: a limit that is unknown is infinite inside a sum."""
         self.assertEqual([in_unit(x, "A") for x in (math.inf, -math.inf, math.nan)], ["∞", "−∞", "–"])
-        self.assertEqual(in_unit(12.5, "V", math.inf), "12.50")
+        self.assertEqual((in_unit(12.5, "V", math.inf), in_unit(12.345, "V")), ("12.50", "12.35"))
 
     def test_the_particle_data_groups_own_examples(self) -> None:
         """Review of Particle Physics, Introduction, section 5.3: 0.827 ± 0.119 is 0.83 ± 0.12, ± 0.367 is 0.8 ± 0.4."""

@@ -66,9 +66,9 @@ class Figures(unittest.TestCase):
         self.assertEqual([(each["symbol"], each["note"]) for each in told["inputs"]], [("I", ""), ("R", "usual")])
 
     def test_numbers_are_shown_with_four_significant_digits(self):
-        for value, text in [(0, "0"), (1234.56, "1235"), (12.5, "12.5"), (0.00123456, "0.001235"), (-3.0, "-3")]:
+        for value, text in [(0.0, "0"), (1234.56, "1235"), (12.5, "12.5"), (0.00123456, "0.001235"), (-3.0, "-3")]:
             self.assertEqual(shown(value), text)
-        self.assertEqual((shown(math.inf), shown(100000.0), percent(0.1249)), ("inf", "100000", "12\u00a0%"))
+        self.assertEqual((shown(math.inf), shown(100000.0), percent(0.1249)), ("∞", "100000", "12\u00a0%"))
 
     def test_decibels_of_two_powers(self):
         """10·log10: twice the power is 3.01 dB, a tenth −10 dB; of nothing there is no end."""
