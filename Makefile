@@ -37,7 +37,7 @@ wheel: $(INTERFACE)
 demo: .venv/.ready $(INTERFACE)
 	UNDERHOOD_DEMO=1 $(PY) manage.py migrate --verbosity 0
 	UNDERHOOD_DEMO=1 $(PY) manage.py loaddemo
-	@echo "Under Hood's demo is at http://$(DEMO_ADDRESS)/ (stop it with Ctrl-C)"
+	@echo "Under Hood's demo (stop it with Ctrl-C):"
 	UNDERHOOD_DEMO=1 $(PY) manage.py serve --bind $(DEMO_ADDRESS)
 
 # A workshop of your own, in var/; `manage.py createworkshop NAME USER` makes its first person (docs/serving.md).

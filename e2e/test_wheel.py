@@ -89,6 +89,7 @@ class Wheel(unittest.TestCase):
         self.addCleanup(server.wait)
         self.addCleanup(server.terminate)
         page = self.fetched("/")[1].decode()
+        self.assertTrue(list(self.folder.rglob("circuit/__pycache__/batch*.nbi")), "the solver is prepared first")
         script = next(part.split('"')[0] for part in page.split('src="')[1:] if part.split('"')[0].endswith(".js"))
         headers, body = self.fetched(script, {"Accept-Encoding": "br, gzip"})
         self.assertEqual(headers["Content-Encoding"], "br")
@@ -97,7 +98,7 @@ class Wheel(unittest.TestCase):
         self.assertTrue(json.loads(self.fetched("/api/v1/session")[1])["demo"])
 
     def fetched(self, path: str, headers: dict[str, str] | None = None):
-        for _ in range(150):
+        for _ in range(1500):  # the solver is compiled first
             try:
                 asked = urllib.request.Request(f"http://{ADDRESS}{path}", headers=headers or {})
                 with urllib.request.urlopen(asked) as answer:  # noqa: S310

@@ -24,7 +24,7 @@ from underhood.circuit.build import Circuit, build_circuit
 from underhood.document.job import Goal, JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import goals
-from underhood.forecast.simulation import LOW_V
+from underhood.forecast.simulation import LOW_V, simulate
 from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
 from underhood.plan.steps import applied, second_place
@@ -42,7 +42,7 @@ EMPTY, NO_JOB, NOT_FOR_IT = -1, -2, -3
 
 
 def prepare() -> None:
-    """Compiles the solve, which takes a minute after an installation, so that nobody waits for it later."""
+    """Compiles what is compiled, a minute or two after an installation, so that nobody waits for it later."""
     amplifier = {
         "id": "a",
         "name": "Any",
@@ -52,7 +52,9 @@ def prepare() -> None:
     }
     cable = {"name": "Run", "from": "front", "to": "rear", "size": "4 AWG", "length_m": 5}
     raw = {"banks": [{"name": "Front", "capacity_ah": 60}], "cables": [cable], "amplifiers": [amplifier]}
-    circuit = build_circuit(JobDocument.model_validate(raw))
+    job = JobDocument.model_validate(raw)
+    simulate(job, 1.0)
+    circuit = build_circuit(job)
     book = RowBook(circuit, "idle", ["front"], [])
     cars = book.cars([circuit] * WORTH_A_TABLE)
     book.solved(cars._replace(sound=np.zeros(WORTH_A_TABLE, np.int64)), 1.0)

@@ -11,7 +11,6 @@ from django.db import transaction
 from underhood.amplifier import sheet_csv
 from underhood.document.job import JobDocument
 from underhood.document.workshop import WorkshopSettings
-from underhood.forecast.simulation import simulate
 from underhood_server.accounts.models import Role, User, Workshop
 from underhood_server.bench.services import import_sheet
 from underhood_server.jobs.services import create_job
@@ -50,11 +49,6 @@ def _fill(workshop: Workshop, person: User) -> None:
         readings = DATA / f"{path.stem.replace('job-', 'readings-')}.csv"
         if readings.exists():
             import_csv(job, readings.read_bytes(), readings.name, person)
-
-
-def warm_up() -> None:
-    """Run a session once, so that its loop is compiled before somebody waits for it."""
-    simulate(demo_job("job-1-estate-car"), 1.0)
 
 
 def demo_job(name: str) -> JobDocument:

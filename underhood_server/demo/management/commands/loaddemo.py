@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from underhood_server.demo.services import load_demo, warm_up
+from underhood_server.demo.services import load_demo
 
 
 class Command(BaseCommand):
@@ -14,5 +14,4 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         workshop = load_demo()
-        warm_up()
         self.stdout.write(f"{workshop}: {workshop.amplifiers.count()} amplifiers, {workshop.jobs.count()} jobs.")

@@ -113,7 +113,7 @@ function Searching({ plan }: { plan: PlanOut }) {
     <div ref={top}>
       <p role="status" className="mb-2">
         {waiting
-          ? "Waiting for the solver; the first time after an installation it is prepared for about a minute."
+          ? "Waiting for the solver …"
           : `${whole(plan.done)} of ${whole(plan.of)} sets solved; those of fewest steps first.`}
       </p>
       <progress
