@@ -91,7 +91,8 @@ class Cable(BrowserTest):
 
     def test_a_cable_is_pointed_at_on_the_strip_and_bad_sizes_are_told_at_the_field(self) -> None:
         page = self.van()
-        page.locator("[data-path-strip] text", has_text="Main run").click()
+        run = page.locator("[data-path-strip] a", has=page.locator("title", has_text=re.compile("^Front to Rear:")))
+        run.click()
         expect(page.get_by_role("region", name="Main run", exact=True)).to_be_visible()
         page.get_by_label("Size", exact=True).fill("O")
         expect(page.get_by_text("'O' is not a conductor size").first).to_be_visible()
