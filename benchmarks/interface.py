@@ -67,7 +67,7 @@ def show() -> None:
     scripts = [settings.INTERFACE / name for name in names if name.endswith(".js")]
     size = sum(path.with_name(f"{path.name}.br").stat().st_size for path in scripts) / 1000
     print(f"  {'script of the first page, as sent (Brotli)':<58}{size:>8.0f} kB   goal ≤ 150 kB")
-    runner = get_runner(settings)(verbosity=0)
+    runner = get_runner(settings)(verbosity=0, interactive=False)
     runner.setup_test_environment()
     databases = runner.setup_databases()
     try:

@@ -227,7 +227,7 @@ def _fit(job: JobDocument) -> float:
 
 
 def _api(job: JobDocument) -> None:
-    runner = get_runner(settings)(verbosity=0)
+    runner = get_runner(settings)(verbosity=0, interactive=False)
     runner.setup_test_environment()
     databases = runner.setup_databases()
     try:
