@@ -93,6 +93,15 @@ describe("the words of the path strip", () => {
           expect(joints.some((joint) => meet(label, joint))).toBe(false);
           expect(curves.some((band) => crosses(band, label))).toBe(false);
         });
+        for (const { id, leader, ...box } of labels) {
+          const joint = joints.find((each) => each.id === id);
+          if (!leader || !joint) continue;
+          expect(leader.x0).toBe(joint.x + joint.width / 2);
+          expect(leader.y0).toBeGreaterThanOrEqual(joint.y);
+          expect(leader.y0).toBeLessThanOrEqual(joint.y + joint.height);
+          expect(leader.x1).toBeGreaterThanOrEqual(box.x);
+          expect(leader.x1).toBeLessThanOrEqual(box.x + box.width);
+        }
         // However many joints there are, a part of the drawing is left for the bands.
         const thick = bands.reduce((sum, { thickness }) => sum + thickness, 0);
         if (bands.length > 0) expect(thick).toBeGreaterThan(14);
@@ -109,6 +118,17 @@ describe("the words of the path strip", () => {
     const { nodes } = flows(forecast);
     const { labels } = strip(forecast, 1180);
     expect(labels.filter(({ name }) => nodes.some(({ label }) => label === name)).length).toBe(nodes.length);
+  });
+
+  it("stand at their own joint in a usual job, without a line to it", () => {
+    const { joints, labels } = strip(forecast, 1180);
+    for (const { id, leader, x, y, width, height } of labels) {
+      const joint = joints.find((each) => each.id === id);
+      if (!joint) throw new Error(id);
+      expect(leader).toBeNull();
+      expect(Math.max(joint.x - x - width, x - joint.x - joint.width)).toBeLessThan(10);
+      expect(Math.max(joint.y - y - height, y - joint.y - joint.height)).toBeLessThan(10);
+    }
   });
 
   it("know where a band runs", () => {
