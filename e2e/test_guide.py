@@ -69,3 +69,7 @@ class Guide(BrowserTest):
                 page.wait_for_load_state("networkidle")
                 page.wait_for_timeout(500)
                 self.assertLess(page.evaluate("window.shifted"), 0.02)
+        page.get_by_role("radio", name="Off", exact=True).click()
+        expect(page.get_by_role("complementary", name="Ledger")).to_contain_text("12.31")
+        page.wait_for_timeout(500)
+        self.assertLess(page.evaluate("window.shifted"), 0.02)

@@ -45,6 +45,15 @@ describe("the path strip on the screen", () => {
     expect(to(/^In the coils/)).toBe("/jobs/7/load?at=amplifiers.0.load");
   });
 
+  it("leads the keyboard to a run whose loss is too little to be told, by its band", async () => {
+    const edges = forecast.path.edges.map((edge) => ({ ...edge, heat_w: 0.9 }));
+    await show({ ...forecast, path: { ...forecast.path, edges } });
+    const run = screen.getByRole("link", { name: "Front to Marram: 480 W" });
+    expect(run.getAttribute("href")).toBe("/jobs/7/cable?cable=Main%20run");
+    expect(run.tabIndex).toBe(0);
+    expect(screen.queryByRole("link", { name: /^Main run/ })).toBeNull();
+  });
+
   it("is as high before its forecast as after", async () => {
     const { container, unmount } = await show(null);
     const before = container.querySelector<HTMLElement>("[data-path-strip] > div")?.style.height;
@@ -72,5 +81,20 @@ describe("the path strip on the screen", () => {
     expect(screen.queryByRole("group")).toBeNull();
     await act(async () => came.forEach((each) => each()));
     expect(screen.getByRole("group", { name: "Path of current" })).toBeTruthy();
+  });
+
+  it("does not wait for them on a slow line", async () => {
+    vi.useFakeTimers();
+    // Known letters are kept by the module: another of it knows none.
+    vi.resetModules();
+    const { PathStrip: Anew } = await import("./PathStrip");
+    const load = () => new Promise<void>(() => undefined);
+    Object.defineProperty(document, "fonts", { value: { load }, configurable: true });
+    render(<Anew job={7} forecast={forecast} amplifiers={1} />, { wrapper: MemoryRouter });
+    await act(async () => vi.advanceTimersByTime(900));
+    expect(screen.queryByRole("group")).toBeNull();
+    await act(async () => vi.advanceTimersByTime(200));
+    expect(screen.getByRole("group", { name: "Path of current" })).toBeTruthy();
+    vi.useRealTimers();
   });
 });

@@ -78,12 +78,15 @@ interface DrawnProps {
 }
 
 function Drawn({ forecast, width, measure, job }: DrawnProps) {
-  const told = useId();
+  const sentences = useId();
   const { joints, bands, labels, ...size } = useMemo(
     () => strip(forecast, width, measure),
     [forecast, width, measure],
   );
   const byId = new Map(joints.map((joint) => [joint.id, joint]));
+  const told = new Set(joints.map(({ to }) => to));
+  // Those that no words lead to lie lowest, for their place to touch is larger than they are.
+  const drawn = [...bands].sort((a, b) => Number(told.has(a.to)) - Number(told.has(b.to)));
   const named = (id: string) => byId.get(id)?.label ?? id;
   if (bands.length === 0)
     return (
@@ -93,23 +96,36 @@ function Drawn({ forecast, width, measure, job }: DrawnProps) {
     );
   return (
     <>
-      <p id={told} className="sr-only">
+      <p id={sentences} className="sr-only">
         {inSentences(forecast)}
       </p>
       <svg
         {...size}
         role="group"
         aria-label="Path of current"
-        aria-describedby={told}
+        aria-describedby={sentences}
         className="path-strip block"
       >
         <Hatches />
-        {bands.map((band) => (
-          <Led key={band.id} to={job === null ? null : `/jobs/${job}/${band.to}`} hidden>
-            <Flow band={band} />
-            <title>{`${named(band.from)} to ${named(band.target)}: ${watts(band.watts)} W`}</title>
-          </Led>
-        ))}
+        {drawn.map((band) => {
+          const words = `${named(band.from)} to ${named(band.target)}: ${watts(band.watts)} W`;
+          const to = job === null ? null : `/jobs/${job}/${band.to}`;
+          return (
+            <Led key={band.id} to={to} label={words} hidden={told.has(band.to)}>
+              {!told.has(band.to) && (
+                <g
+                  style={{
+                    transform: `translate(${(band.x0 + band.x1) / 2}px, ${(band.y0 + band.y1) / 2}px)`,
+                  }}
+                >
+                  <Touched width={0} height={0} />
+                </g>
+              )}
+              <Flow band={band} />
+              <title>{words}</title>
+            </Led>
+          );
+        })}
         {joints.map((joint) => (
           <Bar key={joint.id} joint={joint} />
         ))}
@@ -209,11 +225,23 @@ function endsOf({ x0, y0, x1, y1 }: NonNullable<Label["leader"]>) {
   return { x1: x0, y1: y0, x2: x1, y2: y1 };
 }
 
-/** Something drawn that leads to where it is set; what is `hidden` from the keyboard has its words beside it. */
-function Led({ to, hidden = false, children }: { to: string | null; hidden?: boolean; children: ReactNode }) {
+interface LedProps {
+  to: string | null;
+  /** Its name, where no words stand in it. */
+  label?: string;
+  hidden?: boolean;
+  children: ReactNode;
+}
+
+/** Something drawn that leads to where it is set; what is `hidden` from the keyboard has words that lead there too. */
+function Led({ to, label, hidden = false, children }: LedProps) {
   if (to === null) return <g>{children}</g>;
   return (
-    <Link to={to} {...(hidden && { tabIndex: -1, "aria-hidden": true })}>
+    <Link
+      to={to}
+      {...(label && { "aria-label": label })}
+      {...(hidden && { tabIndex: -1, "aria-hidden": true })}
+    >
       {children}
     </Link>
   );

@@ -157,5 +157,7 @@ function walk(band: Band): { thickness: number; steps: [number, number][] } {
 
 function crosses({ thickness, steps }: ReturnType<typeof walk>, box: Box): boolean {
   const [right, bottom] = [box.x + box.width, box.y + box.height];
-  return steps.some(([x, top]) => x > box.x && x < right && top < bottom && top + thickness > box.y);
+  // What touches, to rounding, does not cross.
+  const [above, below] = [box.y + 1e-6, bottom - 1e-6];
+  return steps.some(([x, top]) => x > box.x && x < right && top < below && top + thickness > above);
 }

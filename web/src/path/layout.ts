@@ -40,25 +40,23 @@ type L = SankeyLink<FlowNode, FlowLink>;
 export const JOINT_WIDTH = 7;
 /** Two lines of words; the share of the height that may be space. */
 const [WORDS, MOST_SPACE] = [36, 0.65];
-/** Far from any column that is used: where the columns of the fillers begin. */
-const FILLED = -1000;
 const SINKS: Kind[] = ["vehicle", "charge", "heat"];
 
 /** Joints and bands inside a box; a pure function of the forecast. */
 export function layout(forecast: Forecast, box: Box): Layout {
-  const { nodes, links } = flows(forecast);
+  const { nodes: found, links } = flows(forecast);
   if (links.length === 0) return { joints: [], bands: [] };
-  const used = [...new Set(nodes.map((node) => node.column))].sort((a, b) => a - b);
-  const rank = new Map(used.map((column, i) => [column, i]));
+  const used = [...new Set(found.map((node) => node.column))].sort((a, b) => a - b);
+  const nodes = found.map((node) => ({ ...node, column: used.indexOf(node.column) }));
   const last = used.length - 1;
   const space = apart(mostAlike(nodes.map((node) => node.column)), box.height);
   // What leaves on the way stands below what goes on; at the coils each amplifier's heat stands with its own.
   const below = ({ kind, column }: { kind: Kind; column?: number }) =>
-    Number(SINKS.includes(kind) && column !== used[last]);
+    Number(SINKS.includes(kind) && column !== last);
   const fill = fillers(nodes.length);
   const graph = sankey<FlowNode, FlowLink>()
     .nodeId((node) => node.id)
-    .nodeAlign((node) => rank.get(node.column) ?? FILLED - node.column)
+    .nodeAlign((node) => node.column)
     .nodeSort((a, b) => below(a) - below(b))
     .linkSort((a, b) => below(a) - below(b))
     .nodeWidth(JOINT_WIDTH)
@@ -68,7 +66,7 @@ export function layout(forecast: Forecast, box: Box): Layout {
       [box.x + box.width, box.y + box.height + space],
     ])({ nodes: [...nodes, ...fill.nodes], links: [...links, ...fill.links] });
   for (const node of graph.nodes) {
-    node.x0 = box.x + ((rank.get(node.column) ?? 0) * (box.width - JOINT_WIDTH)) / Math.max(last, 1);
+    node.x0 = box.x + (node.column * (box.width - JOINT_WIDTH)) / Math.max(last, 1);
     node.x1 = node.x0 + JOINT_WIDTH;
   }
   return {
@@ -83,7 +81,7 @@ export function layout(forecast: Forecast, box: Box): Layout {
  */
 function fillers(count: number): { nodes: FlowNode[]; links: FlowLink[] } {
   const nodes = Array.from({ length: count }, (_, i): FlowNode => {
-    return { id: `filler ${i}`, label: "", detail: "", kind: "heat", column: FILLED - i, to: "" };
+    return { id: `filler ${i}`, label: "", detail: "", kind: "heat", column: i, to: "" };
   });
   const links = nodes.slice(1).map(({ id, kind, to }, i) => {
     return { source: `filler ${i}`, target: id, value: 0, kind, to };

@@ -6,16 +6,23 @@ import { roughly } from "./strip";
 const SIZE = 14;
 const FAMILY = '"Atkinson Hyperlegible Next Variable", sans-serif';
 
-/** How wide the strip's own letters are in this browser; null until they are here, so that no word moves for it. */
+const PATIENCE_MS = 1000;
+
+/**
+ * How wide the strip's own letters are in this browser; null until they are here, so that no word moves for them. On a
+ * slow line, roughly: the path is not kept from anybody for its letters.
+ */
 export function useMeasure(): Measure | null {
   const [measure, setMeasure] = useState<Measure | null>(() => known);
   useEffect(() => {
     let gone = false;
+    const patience = setTimeout(() => setMeasure((before: Measure | null) => before ?? roughly), PATIENCE_MS);
     void letters().then((found) => {
       if (!gone) setMeasure(() => found);
     });
     return () => {
       gone = true;
+      clearTimeout(patience);
     };
   }, []);
   return measure;

@@ -54,8 +54,10 @@ class Command(BaseCommand):
         words = "Preparing the solver, once after an installation or an update: a minute or two …"
         told = threading.Timer(LONG_S, lambda: self.stderr.write(words))
         told.start()
-        prepare()
-        told.cancel()
+        try:
+            prepare()
+        finally:
+            told.cancel()
 
 
 def own_names() -> list[str]:

@@ -32,7 +32,7 @@ class Command(BaseCommand):
         plans.begin_again()
         archives.begin_again()
         threading.Thread(target=_keep, daemon=True).start()
-        prepare()
+        prepare()  # compiled by `serve`: only read in, while nobody waits
         worker = Worker(
             queue_names=["*"],
             interval=0.3,
