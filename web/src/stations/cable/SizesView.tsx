@@ -63,6 +63,9 @@ export function SizesView({ index, cable }: { index: number; cable: CableResult 
         <Choice label="Runs" value={String(wanted.runs)} options={RUNS} onChange={setRuns} />
         <Choice label="Sizes in" value={wanted.kind} options={KINDS} onChange={setKind} />
       </div>
+      <p className="text-soft text-sm">
+        In the engine state where most flows through it, which may be another than the one shown above.
+      </p>
       {rows.length === 0 ? (
         <p className="text-soft py-3">None of this kind is on the shelf.</p>
       ) : (
@@ -87,7 +90,7 @@ function SizesTable({ cable, bases, rows }: { cable: CableResult; bases: BasisCh
       head={[
         "Size",
         ...bases.map(({ basis }) => `Total path, ${basis.words}`),
-        "Lost",
+        "Lost in the wire",
         "May carry",
         priced ? "Weight, price" : "Weight",
         "",
