@@ -116,6 +116,15 @@ class Audit(unittest.TestCase):
         found = audit(Sheet(record, (reading(4.0, "burst"),)))
         self.assertEqual([each.code for each in found], ["suspect_current"])
 
+    def test_what_is_said_of_a_reading_has_its_numbers(self):
+        """750 W from 14.4 V at 54 A are 96 %; the bench fell from 15.4 V by 1 V."""
+        odd = reading(4.0, power_w=750.0, supply_v=14.4, supply_a=54.0, supply_before_v=15.4)
+        told = {each.code: each.text for each in audit(Sheet(RECORD, (odd,)))}
+        self.assertIn("fell by 1.00 V, from 15.4 to 14.4 V", told["bench_sagged"])
+        self.assertIn("96\u00a0% efficient", told["suspect_current"])
+        fuse = audit(Sheet(RECORD, (reading(1.0, supply_a=140.0),)))
+        self.assertIn("140 A through 120 A of fuses", [each.text for each in fuse if each.code == "fuse_cannot_carry"])
+
     def test_a_kept_reading_stays_marked_with_its_reason_and_an_excluded_one_is_passed_over(self):
         odd = reading(4.0, supply_a=10.0)
         kept = audit(Sheet(RECORD, (odd.model_copy(update={"kept": True, "reason": "clamp read twice"}),)))

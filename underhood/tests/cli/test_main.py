@@ -4,6 +4,7 @@ import contextlib
 import csv
 import io
 import json
+import math
 import tempfile
 import unittest
 from pathlib import Path
@@ -51,6 +52,15 @@ class CommandLine(unittest.TestCase):
             told = [goal["value"] for goal in json.loads(text)["goals"]]
             self.assertEqual(told, [goal["value"] for goal in plan["goals"]])
         self.assertTrue(any("Not taken" in reason["words"] for reason in answer["reasons"]))
+        lines = [line.strip() for line in self.run_it(*words[:-3])[1].splitlines()]
+        for plan in answer["plans"]:
+            gain = f"{plan['gain_db']:+.1f} dB"
+            name = f"{plan['name']}: {plan['cost']:.0f}, {plan['hours']:g} h, {plan['terminal_v']:.2f} V, {gain}"
+            at = lines.index(name)
+            told = [f"{k}. {each['title']} ({each['cost']:.0f})" for k, each in enumerate(plan["stages"], start=1)]
+            self.assertEqual([line for line in lines[at + 1 :] if line in told][: len(told)], told)
+            for goal in plan["goals"]:
+                self.assertIn(f"{'met' if goal['met'] else 'missed'}: {goal['words']}", lines[at + 1 :])
         code, _, complaint = self.run_it("plan", job, "--parts", parts)
         self.assertEqual((code, complaint), (2, "budget: is missing; say how much may be spent\n"))
         code, text, _ = self.run_it("plan", job, "--parts", parts, "--budget", "0")
@@ -178,6 +188,12 @@ class CommandLine(unittest.TestCase):
         self.assertEqual(set(answer), {"frequency_hz", "impedance_ohm", "phase_deg", "true_to_apparent"})
         self.assertEqual((code, {len(each) for each in answer.values()}), (0, {30}))
         self.assertAlmostEqual(answer["impedance_ohm"][0], 2.4)  # 1 ohm at the typed rise
+        table = [
+            line.split() for line in self.run_it("load", "impedance", path, "--points", "12")[1].splitlines()[2:14]
+        ]
+        for _, _, phase, true in table:
+            self.assertAlmostEqual(float(true), math.cos(math.radians(float(phase))), delta=0.006)
+        self.assertLess(min(float(true) for *_, true in table), 0.95)
         for words in (("--points", "1"), ("--from", "90", "--to", "80")):
             self.assertEqual(self.run_it("load", "impedance", path, *words)[0], 2)
 

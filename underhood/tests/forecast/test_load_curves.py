@@ -164,6 +164,20 @@ class Wiring(unittest.TestCase):
         self.assertEqual(offered(channels=2, bridgeable=False), {"single", "per_driver"})
         self.assertEqual(offered(strappable=True), {"single", "strapped"})
 
+    def test_a_channel_for_each_driver_sees_the_coils_of_one(self):
+        """Two coils of 4 ohm in each driver: 8 in series, 2 in parallel; two channels deliver what two such jobs do."""
+        here = job(channels=2)
+        options = {each.words: each for each in wiring_options.options(here, 0) if each.connection == "per_driver"}
+        self.assertEqual(
+            {words: (each.load_ohm, each.channel_ohm) for words, each in options.items()},
+            {"coils series": (8, 8), "coils parallel": (2, 2)},
+        )
+        raw = here.document()
+        for coils_wired, option in options.items():
+            load = {**raw["amplifiers"][0]["load"], "wiring": f"{coils_wired}, drivers parallel"}
+            wired = changed(here, amplifiers__0__load=load, amplifiers__0__connection="per_driver")
+            self.assertAlmostEqual(option.delivered_w, make_forecast(wired).amplifiers[0].delivered_w)
+
     def test_two_strapped_amplifiers_see_half_the_load_each_and_are_told_when_it_is_too_low(self):
         options = wiring_options.options(job(strappable=True, minimum_load_ohm=1), 0)
         strapped = {each.load_ohm: each for each in options if each.connection == "strapped"}

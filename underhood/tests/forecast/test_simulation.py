@@ -58,6 +58,28 @@ class AgainstTheForecast(unittest.TestCase):
         self.assertEqual(low_v("tone", 500), 0.0)
 
 
+class Several(unittest.TestCase):
+    def test_two_batteries_at_one_post_are_one_of_twice_the_amp_hours_and_half_the_ohms(self):
+        """Two in parallel, by Kirchhoff; the same for capacitors. Short and long, full power and clocks."""
+        one = two_banks(engine="off", programme="bass_heavy")
+        two = changed(
+            one,
+            banks__1__count=2,
+            banks__1__capacity_ah=one.banks[1].capacity_ah.value / 2,
+            banks__1__resistance_ohm=2 * one.banks[1].resistance_ohm.value,
+            capacitors__0__count=2,
+            capacitors__0__farad=one.capacitors[0].farad.value / 2,
+            capacitors__0__esr_ohm=2 * one.capacitors[0].esr_ohm.value,
+        )
+        for engine in ("off", "idle"):
+            single, double = (simulation.simulate(changed(each, basis__engine=engine), 60) for each in (one, two))
+            for name in ("delivered_w", "energy_wh", "charge_end", "time_to_12v_s", "recharge_idle_s"):
+                with self.subTest(engine=engine, figure=name):
+                    self.assertAlmostEqual(getattr(single, name) or 0.0, getattr(double, name) or 0.0, places=6)
+            self.assertAlmostEqual(single.terminal_v.min, double.terminal_v.min, places=6)
+        self.assertAlmostEqual(*(make_forecast(each).amplifiers[0].terminal_low_v for each in (one, two)), places=6)
+
+
 class Isolated(unittest.TestCase):
     def test_with_the_engine_off_the_rear_bank_pays_for_what_is_played_and_the_front_keeps_its_charge(self):
         off = two_banks(programme="everyday", engine="off")

@@ -46,6 +46,17 @@ class Sums(unittest.TestCase):
             if charging and full > rms:
                 self.assertEqual(most.rms_when, results.CHARGER_FULL)
 
+    def test_what_else_lies_in_the_chargers_way_drops_what_all_its_amps_drop_in_it(self):
+        forecast = make_forecast(van())
+        way = forecast.circuit.path_to("charger")
+        self.assertGreater(len(way), 2)
+        for i in way:
+            asked = demand(forecast, i)
+            self.assertEqual(asked.peak_a, 120)
+            point = forecast.at_engine(worst(forecast, i).peak_engine)
+            others = [forecast.circuit.edges[j].ohm(float(point.edge_rms_a[j])) for j in way if j != i]
+            self.assertAlmostEqual(asked.others_v, 120 * sum(others), delta=0.02 * asked.others_v)
+
     def test_what_a_cable_has_to_do_leaves_it_what_the_others_of_its_way_do_not_drop(self):
         forecast = make_forecast(van())
         cables = results.build(forecast)

@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from hypothesis import given, settings
@@ -108,6 +109,24 @@ def direct(parts: Parts, box: tuple[float, float, float] | None, hz: np.ndarray)
         # In a vented box only the air that is squeezed is not given back by port and leak.
         heard.append(velocity / s * stored)
     return np.array(moved), np.array(heard)
+
+
+class SemiInductance(unittest.TestCase):
+    """K (jω)^n, a coil whose iron carries eddy currents, where its definition leaves no choice."""
+
+    HZ = np.geomspace(10, 5000, 40)
+
+    def test_of_order_one_it_is_an_inductance(self):
+        semi = replace(MOTOR, le_h=0.0, semi_inductance=(MOTOR.le_h, 1.0))
+        both = (impedance.impedance(each, self.HZ, box="sealed", alpha=1.5) for each in (MOTOR, semi))
+        np.testing.assert_allclose(*both, rtol=1e-12)
+
+    def test_of_order_a_half_it_turns_by_45_degrees_and_grows_with_the_root_of_the_frequency(self):
+        bare = replace(MOTOR, le_h=0.0)
+        semi = replace(bare, semi_inductance=(0.06, 0.5))
+        with_, without = (impedance.impedance(each, self.HZ, box="infinite_baffle") for each in (semi, bare))
+        np.testing.assert_allclose(np.degrees(np.angle(with_ - without)), 45)
+        np.testing.assert_allclose(np.abs(with_ - without), 0.06 * np.sqrt(2 * np.pi * self.HZ))
 
 
 class AgainstTheAcousticCircuit(unittest.TestCase):
