@@ -75,7 +75,8 @@ class OneByOne(unittest.TestCase):
         for ohm, farad, length in ((0.004, 1.0, 5.0), (0.008, 500.0, 5.0), (0.004, 500.0, 2.0)):
             each = JobDocument.model_validate(raw).document()
             each["banks"][1]["resistance_ohm"] = ohm
-            each["capacitors"] = [{"name": "Rear", "at": "rear", "farad": farad, "esr_ohm": 0.002}]
+            each["capacitors"] = [{"name": "Rear", "at": "rear", "farad": farad, "esr_ohm": 0.002, "count": 3}]
+            each["banks"][0]["count"] = 2
             each["cables"][0]["length_m"] = length
             jobs.append(JobDocument.model_validate(each))
         book, rows = book_of(jobs)

@@ -77,7 +77,8 @@ class Several(unittest.TestCase):
                 with self.subTest(engine=engine, figure=name):
                     self.assertAlmostEqual(getattr(single, name) or 0.0, getattr(double, name) or 0.0, places=6)
             self.assertAlmostEqual(single.terminal_v.min, double.terminal_v.min, places=6)
-        self.assertAlmostEqual(*(make_forecast(each).amplifiers[0].terminal_low_v for each in (one, two)), places=6)
+        low_v, same_v = (make_forecast(each).amplifiers[0].terminal_low_v for each in (one, two))
+        self.assertAlmostEqual(low_v, same_v, places=6)
 
 
 class Isolated(unittest.TestCase):

@@ -118,8 +118,8 @@ class SemiInductance(unittest.TestCase):
 
     def test_of_order_one_it_is_an_inductance(self):
         semi = replace(MOTOR, le_h=0.0, semi_inductance=(MOTOR.le_h, 1.0))
-        both = (impedance.impedance(each, self.HZ, box="sealed", alpha=1.5) for each in (MOTOR, semi))
-        np.testing.assert_allclose(*both, rtol=1e-12)
+        one, other = (impedance.impedance(each, self.HZ, box="sealed", alpha=1.5) for each in (MOTOR, semi))
+        np.testing.assert_allclose(one, other, rtol=1e-12)
 
     def test_of_order_a_half_it_turns_by_45_degrees_and_grows_with_the_root_of_the_frequency(self):
         bare = replace(MOTOR, le_h=0.0)
