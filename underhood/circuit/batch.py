@@ -16,7 +16,7 @@ import numba
 import numpy as np
 
 from underhood.arrays import Floats, Ints
-from underhood.circuit import batch_arrays, batch_newton, batch_states, constant_load, laws, transient
+from underhood.circuit import batch_arrays, batch_newton, batch_states, batch_wear, constant_load, laws, transient
 from underhood.circuit.batch_arrays import (
     AMPLIFIER,
     BANK,
@@ -37,32 +37,17 @@ from underhood.circuit.batch_newton import (
     SILENCE,
     WHOLE,
     Car,
-    bank_current,
     car_watts,
     law_of,
     put,
     tabulate,
 )
 from underhood.circuit.batch_states import ASK, LAST, SOLVED, held_watts, point, row_of, switches
-from underhood.circuit.circuit_arrays import Amplifiers, Banks, Capacitors, Chargers, CircuitArrays, Network
+from underhood.circuit.batch_wear import worn
 from underhood.circuit.compiled import borrowed, digest_of, jitable, lean
-from underhood.circuit.constant_load import run_down
-from underhood.circuit.laws import OPEN_OHM
-from underhood.circuit.topology import LEAST_OHM
-from underhood.circuit.transient import (
-    CLOCK_END_S,
-    CLOCK_STEP_S,
-    Moving,
-    empty_result,
-    open_circuit_v,
-    run_steps,
-)
+from underhood.circuit.transient import open_circuit_v
 
 __all__ = ["solve_all", "tabulated"]
-
-CLOCK_ROWS = 360
-"""Steps of the clock that are kept at a time."""
-LEAST_W = 1e-3
 
 
 def solve_all(
@@ -93,7 +78,7 @@ def tabulated(rows: Rows, programmes: Programmes, sounds: Ints) -> Floats:
     return out
 
 
-HOMES = (batch_arrays, batch_newton, batch_states, constant_load, transient)
+HOMES = (batch_arrays, batch_newton, batch_states, batch_wear, constant_load, transient)
 """What the loops are made of, besides the laws."""
 
 
@@ -180,7 +165,7 @@ def _one(
         out.mean_w[i] = mean_w
     if (minutes > 0.0 or low_v > 0.0) and len(car.banks) > 0:
         _keep(car, room)
-        told, out.minutes[i] = _worn(car, room, minutes, low_v)
+        told, out.minutes[i] = worn(car, room, minutes, low_v)
         if not told:
             out.status[i] = ASK
         if not told or low_v > 0.0:
@@ -378,133 +363,3 @@ def _loudest(car: Car) -> tuple[float, float]:
         _, given = held_watts(car, j, car.programmes.levels[car.played, WHOLE, j, 0, last], volts)
         out_w += given * car.amplifiers[j].load_share
     return lowest, out_w
-
-
-@jitable
-def _worn(car: Car, room: Room, minutes: float, low_v: float) -> tuple[bool, float]:
-    """Runs the batteries down at the mean load; (whether it could be told, minutes until a battery is low).
-
-    As `simulation.charge_after` does it: cables as warm as they were, from silence.
-    """
-    siemens = room.siemens
-    for i in range(len(siemens)):
-        siemens[i] = 1.0 / max(car.links[i].cold_ohm + car.links[i].rise_ohm * car.links[i].square_a, LEAST_OHM)
-        car.links[i].closed = 0
-    for j in range(len(car.banks)):
-        room.dropped[j] = car.banks[j].dropped
-        car.banks[j].dropped = 0
-    status, _ = point(car, SILENCE, False)
-    if status != SOLVED:
-        return False, np.nan
-    for j in range(len(car.banks)):
-        bank = car.banks[j]
-        bank.fast_v, bank.slow_v = 0.0, 0.0
-        amps, _ = bank_current(bank, np.inf, car.trail[0, bank.node])
-        fast, slow = laws.branches(bank.fast_f, bank.slow_f, bank.charging_ohm, bank.r1_discharge_ohm)
-        bank.fast_v = laws.branch_after(fast, 0.0, np.inf, amps)
-        bank.slow_v = laws.branch_after(slow, 0.0, np.inf, amps)
-        if room.dropped[j] == 1:
-            bank.r0_ohm = OPEN_OHM
-    circuit = _over_time(car, siemens, room.in_w)
-    if low_v > 0.0:
-        minutes = _minutes_to(car, borrowed(circuit), low_v)
-    else:
-        run_down(minutes * 60, borrowed(circuit))
-    for j in range(len(car.banks)):
-        car.banks[j].charge = circuit.banks.charge[j]
-    return True, minutes
-
-
-@jitable
-def _minutes_to(car: Car, circuit: CircuitArrays, low_v: float) -> float:
-    """Minutes until the front posts or those of a bank with an isolator are below a voltage; the longest tried else."""
-    nb, m = len(car.banks), len(car.amplifiers)
-    moving = Moving(circuit.start_v, np.zeros(nb), np.zeros(nb), np.zeros(m), np.zeros(len(car.links)))
-    steps, level = int(CLOCK_END_S / CLOCK_STEP_S), np.ones((1, m))
-    for first in range(0, steps, CLOCK_ROWS):
-        result = empty_result(min(CLOCK_ROWS, steps - first), circuit)
-        run_steps(level, 1, first, CLOCK_STEP_S, circuit, moving, result)
-        for t in range(len(result.cable_w)):
-            if _is_low(car, result.volts[t], low_v):
-                return (first + t) * CLOCK_STEP_S / 60
-    return steps * CLOCK_STEP_S / 60
-
-
-@lean
-def _is_low(car: Car, volts: Floats, low_v: float) -> bool:
-    """Whether the front posts, or those of a battery that an isolator keeps apart, are low."""
-    for j in range(len(car.banks)):
-        if car.banks[j].relay == 1 and volts[car.banks[j].node] < low_v:
-            return True
-    return bool(volts[0] < low_v)
-
-
-@jitable
-def _over_time(car: Car, siemens: Floats, in_w: Floats) -> CircuitArrays:
-    """The same car as `transient` takes it, its amplifiers drawing their mean power, capacitors left out."""
-    n, nb, none = len(siemens), len(car.banks), np.empty(0)
-    b, a, links = car.banks, car.amplifiers, car.links
-    drawn = np.zeros(n)
-    drawn[0] = car.vehicle_a
-    network = Network(links.parent.copy(), siemens, drawn, links.charging.copy(), links.closed.copy(), np.zeros(n))
-    c = car.chargers
-    chargers = Chargers(
-        c.node.copy(),
-        c.set_v.copy(),
-        c.ohm.copy(),
-        c.limit_a.copy(),
-        np.full(len(c), -1, np.int64),
-        np.ones(len(c)),
-        np.zeros(len(c)),
-        np.zeros(len(c)),
-        np.zeros(len(c)),
-        np.zeros(len(c), np.int64),
-    )
-    acceptance, limits_a = np.empty((nb, 4)), np.empty((nb, 3))
-    for j in range(nb):
-        acceptance[j, 0], acceptance[j, 1], acceptance[j, 2], acceptance[j, 3] = (
-            b[j].full,
-            b[j].rise,
-            b[j].most,
-            b[j].memory,
-        )
-        limits_a[j, 0], limits_a[j, 1], limits_a[j, 2] = b[j].charge_limit_a, b[j].steady_limit_a, b[j].peak_limit_a
-    banks = Banks(
-        b.node.copy(),
-        b.r0_ohm.copy(),
-        b.r1_discharge_ohm.copy(),
-        b.r1_charge_ohm.copy(),
-        b.fast_f.copy(),
-        b.slow_f.copy(),
-        b.capacity_as.copy(),
-        b.twenty_hour_a.copy(),
-        b.peukert.copy(),
-        b.absorption_v.copy(),
-        acceptance,
-        car.ocv,
-        b.charge.copy(),
-        b.fast_v.copy(),
-        b.slow_v.copy(),
-        np.zeros(nb),
-        limits_a,
-        b.dropped.copy(),
-    )
-    amplifiers = Amplifiers(
-        a.node.copy(),
-        a.commanded_v.copy(),
-        a.set_at_v.copy(),
-        a.reference_v.copy(),
-        a.ohm.copy(),
-        a.power_factor.copy(),
-        a.channels.copy(),
-        a.exponent.copy(),
-        a.dropout_v.copy(),
-        a.cutout_v.copy(),
-        a.idle_a.copy(),
-        a.linear_v.copy(),
-        a.quadratic_ohm.copy(),
-        a.linear.copy(),
-        np.maximum(in_w, LEAST_W),
-    )
-    capacitors = Capacitors(np.empty(0, np.int64), none, none, none)
-    return CircuitArrays(network, chargers, banks, capacitors, amplifiers, car.trail[0].copy())
