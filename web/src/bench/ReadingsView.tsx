@@ -5,6 +5,7 @@ import { api, data, type AmplifierOut } from "../api/client";
 import { BroughtBack } from "../drafts/BroughtBack";
 import { SaveProblem } from "../drafts/SaveProblem";
 import { useKept } from "../drafts/useKept";
+import { today } from "../ui/moments";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { SeverityMark } from "../ui/SeverityMark";
@@ -46,7 +47,7 @@ export function ReadingsView({ amplifier, asNew, onSaved }: Props) {
     version: sheet?.version ?? 0,
     document: {
       rows: stored,
-      measuredOn: sheet?.measured_on ?? new Date().toISOString().slice(0, 10),
+      measuredOn: sheet?.measured_on ?? today(),
       note: sheet?.note ?? "",
     },
   }));

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import { DRIVER_FIELDS } from "../parts/driverFields";
-import { publishedUnits } from "../test/publishedUnits";
+import { publishedUnits } from "../test/published";
 import { columnsOf, OUTPUTS, wayOf, type OutputWay } from "./grid/columns";
 import { GROUPS } from "./record/fields";
 

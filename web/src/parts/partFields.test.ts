@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 
-import { publishedUnits } from "../test/publishedUnits";
+import { publishedChoices, publishedUnits } from "../test/published";
 import { draftOf, fieldsOf, partOf, type Part, type PartField, type PartKind } from "./partFields";
 import { KINDS } from "./partWords";
 
@@ -36,6 +36,18 @@ describe("a part typed in", () => {
     for (const [kind] of KINDS)
       for (const { key, unit = "", per = 1 } of fieldsOf(kind))
         expect((per === 1000 ? "m" : "") + (published.get(key) ?? ""), `${kind}.${key}`).toBe(unit);
+  });
+
+  it("may be all that the published part may, each choice in words", () => {
+    for (const [kind] of KINDS)
+      for (const { key, choices } of fieldsOf(kind).filter((field) => field.choices)) {
+        const known = publishedChoices("Part", key).filter((choice) => choice !== "none");
+        expect(choices?.map(([value]) => value).sort(), `${kind}.${key}`).toEqual(known.sort());
+        expect(
+          choices?.every(([, words]) => words.length > 2),
+          `${kind}.${key}`,
+        ).toBe(true);
+      }
   });
 
   it("has nothing where nothing was typed, and keeps what is no number as it stands", () => {

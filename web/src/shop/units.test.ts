@@ -18,7 +18,7 @@ describe("a shop's own units", () => {
     const { unit, per } = lengthField(shop("awg", "ft"));
     expect(unit).toBe("ft");
     expect(1.5 / per).toBeCloseTo(0.4572, 12);
-    expect(lengthField(shop("awg", "m")).per).toBe(1);
+    expect(lengthField(shop("awg", "m"))).toEqual({ unit: "m", per: 1 });
     expect(FEET_PER_M * 0.3048).toBeCloseTo(1, 14);
   });
 });

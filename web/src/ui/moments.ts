@@ -7,8 +7,7 @@ export function moment(iso: string): string {
 
 /** A day as the workshop writes it. */
 export function day(iso: string): string {
-  const at = new Date(iso);
-  const [year, month, date] = [at.getFullYear(), two(at.getMonth() + 1), two(at.getDate())];
+  const [year, month, date] = parts(new Date(iso));
   switch (dates()) {
     case "iso":
       return `${year}-${month}-${date}`;
@@ -19,10 +18,19 @@ export function day(iso: string): string {
   }
 }
 
+/** The day on this machine's calendar, as files have it: late in the evening it is not yet the next one. */
+export function today(): string {
+  return parts(new Date()).join("-");
+}
+
 /** The time of the day. */
 export function clock(ms: number): string {
   const at = new Date(ms);
   return `${two(at.getHours())}:${two(at.getMinutes())}`;
+}
+
+function parts(at: Date): [string, string, string] {
+  return [String(at.getFullYear()), two(at.getMonth() + 1), two(at.getDate())];
 }
 
 const two = (number: number) => String(number).padStart(2, "0");

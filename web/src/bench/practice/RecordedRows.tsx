@@ -5,6 +5,7 @@ import { api, data, type AmplifierLine } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { fixed } from "../../ui/format";
+import { today } from "../../ui/moments";
 import { RemoveButton } from "../../ui/RemoveButton";
 import { Table } from "../../ui/Table";
 import type { Row } from "./recorded";
@@ -21,7 +22,7 @@ export function RecordedRows({ rows, amplifier, onChange }: Props) {
   const save = useMutation({
     mutationFn: async (id: number) => {
       const params = { path: { amplifier_id: id } };
-      const body = { measured_on: new Date().toISOString().slice(0, 10), note: "practice bench", rows };
+      const body = { measured_on: today(), note: "practice bench", rows };
       return data(await api.POST("/api/v1/amplifiers/{amplifier_id}/sheets", { params, body }));
     },
     onSuccess: () => {

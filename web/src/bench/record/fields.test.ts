@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { AmplifierRecord } from "../../api/client";
+import { publishedChoices, publishedFields } from "../../test/published";
 import { draftOf, GROUPS, recordOf } from "./fields";
 
 const record = {
@@ -51,6 +52,30 @@ describe("the record of an amplifier as text", () => {
     const emptied = { ...draftOf(record), channels: "", pass_band_hz: "", likes: " ", bridgeable: "" };
     const { channels, pass_band_hz, likes, bridgeable } = recordOf(emptied, record);
     expect([channels, pass_band_hz, likes, bridgeable]).toEqual([undefined, null, "", null]);
+  });
+
+  it("asks for all of the published record, and offers all of its choices", () => {
+    const asked = GROUPS.flatMap(([, fields]) => fields);
+    const left = [...publishedFields("AmplifierRecord").keys()].filter(
+      (key) => !asked.some((field) => field.key === key),
+    );
+    // Runs at several volts tell it; who knows it without them states it in a sheet.
+    expect(left).toEqual(["supply_exponent"]);
+    for (const { key, choices } of asked)
+      expect(choices?.map(([value]) => value).sort() ?? [], key).toEqual(
+        publishedChoices("AmplifierRecord", key).sort(),
+      );
+  });
+
+  it("gives back the usual value, where the published record has one, when a field is emptied", () => {
+    const all = GROUPS.flatMap(([, fields]) => fields).map(({ key }) => key);
+    const full = Object.fromEntries(all.map((key) => [key, "7"])) as unknown as AmplifierRecord;
+    const emptied = recordOf(Object.fromEntries(all.map((key) => [key, ""])), full);
+    for (const key of all) {
+      const usual = publishedFields("AmplifierRecord").get(key)?.default;
+      const gives = emptied[key] === undefined ? usual : emptied[key];
+      expect(gives ?? null, key).toEqual(usual ?? null);
+    }
   });
 
   it("stands under headings of its own", () => {

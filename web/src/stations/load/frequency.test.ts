@@ -52,6 +52,10 @@ describe("the lines over frequency", () => {
       [11.26, 4],
       [14, 14],
     ]);
+    expect(linesOf(curves, "level").map((line) => line.value)).toEqual([
+      [112.6, 110],
+      [98, 104],
+    ]);
     for (const view of Object.keys(VIEWS) as View[]) {
       const [first, second] = linesOf(curves, view);
       expect(first?.value).not.toEqual(second?.value);

@@ -1,9 +1,15 @@
 import { describe, expect, it } from "vitest";
 
 import type { Job } from "../../api/client";
+import { publishedChoices } from "../../test/published";
 import { budgetOf, GOALS, newGoal, wanted, withBudget, withoutRecording, withWanted } from "./goalFields";
 
 describe("a goal", () => {
+  it("may be of every quantity that a job can want, each in words of its own", () => {
+    expect(GOALS.map(([quantity]) => quantity).sort()).toEqual(publishedChoices("Goal", "quantity").sort());
+    expect(new Set(GOALS.map(([, words]) => words)).size).toBe(GOALS.length);
+  });
+
   it("asks for one number, on the side that its kind is wanted on", () => {
     for (const [quantity, , , side] of GOALS) {
       const goal = newGoal(quantity);

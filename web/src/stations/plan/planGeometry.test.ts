@@ -45,9 +45,24 @@ describe("the picture of a plan", () => {
 
   it("draws the line through what no other beats, the cheapest first", () => {
     const { line, marks } = picture(turned(MARKS), "db", null);
-    const xs = line.split(" ").map((pair) => Number(pair.split(",")[0]));
-    expect(xs).toEqual([...xs].sort((a, b) => a - b));
-    expect(xs).toHaveLength(marks.filter((each) => each.frontier).length);
+    const unbeaten = marks.filter((each) => each.frontier).sort((a, b) => a.x - b.x);
+    const points = line.split(" ").map((pair) => pair.split(",").map(Number));
+    expect(points.map(([x]) => x)).toEqual(unbeaten.map(({ x }) => Number(x.toFixed(1))));
+    expect(points.map(([, y]) => y)).toEqual(unbeaten.map(({ y }) => Number(y.toFixed(1))));
+  });
+
+  it("has an axis that goes on by one step past the last value, and a line at nothing gained only for decibels", () => {
+    const { rungs, costs, zeroY, marks } = picture(MARKS, "db", null);
+    expect(rungs.map(({ value }) => value)).toEqual([0, 1, 2, 3, 4]);
+    expect(costs.map(({ cost }) => cost)).toEqual([0, 100, 200, 300, 400]);
+    for (const { y, value } of rungs) {
+      const same = MARKS.gain_db.indexOf(value);
+      if (same >= 0) expect(y).toBeCloseTo(marks[same]?.y ?? NaN);
+    }
+    expect(zeroY).toBeCloseTo(rungs[0]?.y ?? NaN);
+    expect(picture({ ...MARKS, terminal_v: [-1, 0, 1, 2, null] }, "volts", null).zeroY).toBeNull();
+    const gained = picture({ ...MARKS, gain_db: [1.2, 1.5, 2, 4, null] }, "db", null);
+    expect(gained.zeroY).toBeNull();
   });
 
   it("puts the car as found at nothing gained, a goal at its height, and a plan on its mark", () => {
