@@ -40,6 +40,8 @@ MOST_W = 1e6
 """Stands for a power that no voltage of an amplifier comes near: where the cone hardly moves."""
 RISES_K = (0.0, 50.0, 100.0, 150.0)
 HOTTEST_K = 250.0
+CLIPS = 0.995
+"""Share of its limit from which an output is that limit: the lead's few milliohms lie between the two."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -253,6 +255,7 @@ def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
     def on_a_resistor(ohm: float, supply_v: float) -> float:
         return loaded.channels * loaded.fitted.output(ohm, supply_v)[0] ** 2 / ohm
 
+    clips = report.output_v > CLIPS * loaded.fitted.output(real, volts)[0]
     steps = [
         (
             "On the bench",
@@ -265,7 +268,7 @@ def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
             on_a_resistor(real, volts),
             f"{loaded.load.impedance_ohm:.2f} Ω at the tone, not {loaded.load.nominal_ohm:g} Ω",
         ),
-        ("Level and lead", report.apparent_w, _lead_words(loaded, forecast.job)),
+        ("Level and lead", report.apparent_w, _lead_words(loaded, forecast.job, clips=clips)),
         ("Phase", report.delivered_w, f"power factor {loaded.load.power_factor:.2f}: the rest goes to and fro"),
     ]
     out: list[Loss] = []
@@ -275,15 +278,17 @@ def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
     return out
 
 
-def _lead_words(loaded: LoadedAmplifier, job: JobDocument) -> str:
+def _lead_words(loaded: LoadedAmplifier, job: JobDocument, *, clips: bool) -> str:
     lead = f"the speaker lead burns {percent(loaded.lead_share)}" if loaded.lead_share else "no speaker lead entered"
-    said = [lead, f"played {-loaded.level_db:g} dB below its criterion" if loaded.level_db < 0 else ""]
+    lower = [f"played {-loaded.level_db:g} dB below its criterion"] if loaded.level_db < 0 else []
     filtered_db = crossover.loss_db(loaded.job_load, job.basis.tone_hz.value)
     if job.basis.programme in ("tone", "burst") and filtered_db >= 0.05:
-        said.append(f"its filters take {filtered_db:.1f} dB at the tone")
+        lower.append(f"its filters take {filtered_db:.1f} dB at the tone")
+    if lower and clips:
+        lower.append("it clips at these volts all the same")
     if loaded.rule == "power" and loaded.allowance(0.5) != 1.0:
-        said.append("a reactive load may take more volts from the supply stage")
-    return "; ".join(each for each in said if each)
+        lower.append("a reactive load may take more volts from the supply stage")
+    return "; ".join([lead, *lower])
 
 
 @dataclass(frozen=True, slots=True)

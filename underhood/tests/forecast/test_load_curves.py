@@ -114,6 +114,16 @@ class TheFall(unittest.TestCase):
         for step in steps[2:]:
             self.assertAlmostEqual(step.db, 0.0, delta=1e-9)
 
+    def test_what_is_asked_for_less_is_told_with_whether_it_clips_all_the_same(self):
+        """0.1 dB less of a criterion set at 14.4 V is still more than 14.0 V give, which are 0.24 dB; 6 dB less is not."""
+        for level_db, clips in ((-0.1, True), (-6, False)):
+            made = make_forecast(job(level_db=level_db))
+            step = load_curves.loss_budget(made, 0)[3]
+            self.assertLess(made.amplifiers[0].terminal_low_v, 14.1)
+            self.assertIn(f"played {-level_db} dB below its criterion", step.why)
+            self.assertEqual("it clips at these volts all the same" in step.why, clips)
+            self.assertEqual(step.db > -0.2, clips)
+
 
 class Heat(unittest.TestCase):
     def heated(self, **load):
