@@ -115,7 +115,7 @@ class TheFall(unittest.TestCase):
             self.assertAlmostEqual(step.db, 0.0, delta=1e-9)
 
     def test_what_is_asked_for_less_is_told_with_whether_it_clips_all_the_same(self):
-        """0.1 dB less of a criterion set at 14.4 V is still more than 14.0 V give, which are 0.24 dB; 6 dB less is not."""
+        """0.1 dB less of what was set at 14.4 V is still more than 14.0 V give, which are 0.24 dB; 6 dB less is not."""
         for level_db, clips in ((-0.1, True), (-6, False)):
             made = make_forecast(job(level_db=level_db))
             step = load_curves.loss_budget(made, 0)[3]
