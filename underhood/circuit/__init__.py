@@ -6,6 +6,7 @@ __all__ = [
     "batch_newton",
     "batch_rows",
     "batch_states",
+    "batch_wear",
     "battery",
     "build",
     "charger",

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 
 import { api, data, type Amplifier, type AmplifierRecord } from "../../api/client";
 import { originOf } from "../../api/quantity";
@@ -16,20 +16,31 @@ import { Question } from "./Question";
 
 type Load = NonNullable<Amplifier["load"]>;
 
+/** What is on its way from the bench: a job is not opened without it. */
+export const FROM_BENCH = ["start", "from the bench"];
+const NOTHING = { version: 0, document: { id: "" } };
 const EMPTY = { version: 0, document: { name: "", power_w: "", load_ohm: "", supply_v: "14.4" } };
 
 /** An amplifier from the bench, or what somebody claims of one that nobody has measured. */
 export function AmplifierQuestion() {
   const { job, change } = useWork();
-  const [chosen, setChosen] = useState("");
+  // Kept until it is here, so that neither a reload nor a slow line loses it.
+  const chosen = useKept("job:new from the bench", NOTHING);
   const list = useAmplifierChoices();
   const take = useMutation({
+    mutationKey: FROM_BENCH,
     mutationFn: async (id: number) => {
       const params = { path: { amplifier_id: id } };
       return data(await api.GET("/api/v1/amplifiers/{amplifier_id}/job-amplifier", { params }));
     },
     onSuccess: (amplifier) => fit(amplifier),
+    onSettled: () => chosen.throwAway(),
   });
+  const { id } = chosen.value;
+  const { mutate } = take;
+  useEffect(() => {
+    if (id) mutate(Number(id));
+  }, [id, mutate]);
   const amplifier = job.amplifiers[0];
   const [another, setAnother] = useState(false);
   const fit = (next: Amplifier) => {
@@ -37,7 +48,6 @@ export function AmplifierQuestion() {
     const said =
       amplifier?.load && !isUsual(amplifier.load) ? { ...amplifier.load, wiring: null } : next.load;
     change("amplifiers", [{ ...next, load: said }]);
-    setChosen("");
     setAnother(false);
   };
   return (
@@ -58,12 +68,9 @@ export function AmplifierQuestion() {
           <Select
             id="start-amplifier"
             className="w-full"
-            value={chosen}
+            value={id}
             disabled={take.isPending}
-            onChange={(event) => {
-              setChosen(event.target.value);
-              if (event.target.value) take.mutate(Number(event.target.value));
-            }}
+            onChange={(event) => chosen.set({ id: event.target.value })}
           >
             <option value="">
               {list.data?.length === 0 ? "the bench is empty" : "choose one that was measured"}

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useIsMutating, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
@@ -14,7 +14,7 @@ import { PathStrip } from "../../path/PathStrip";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { Region } from "../../ui/Region";
-import { AmplifierQuestion } from "./AmplifierQuestion";
+import { AmplifierQuestion, FROM_BENCH } from "./AmplifierQuestion";
 import { LoadQuestion } from "./LoadQuestion";
 import { SupplyQuestion } from "./SupplyQuestion";
 import { VehicleQuestion } from "./VehicleQuestion";
@@ -84,6 +84,7 @@ function NewJob({ starts, first }: { starts: Start[]; first: Start }) {
     [job, last, forecast.data, forecast.error, forecast.isPlaceholderData, refused, set],
   );
   const busy = create.isPending || create.isSuccess;
+  const waits = useIsMutating({ mutationKey: FROM_BENCH }) > 0;
   return (
     <WorkContext value={open}>
       <Region name="The path" again={last}>
@@ -112,7 +113,7 @@ function NewJob({ starts, first }: { starts: Start[]; first: Start }) {
           {create.error && <Complaint>{create.error.message}</Complaint>}
           {forecast.error && !refused && <Complaint>{forecast.error.message}</Complaint>}
           <div className="mt-2 flex flex-wrap items-center gap-3">
-            <Button strong type="submit" disabled={busy}>
+            <Button strong type="submit" disabled={busy || waits}>
               {busy ? "Opening …" : "Open the job"}
             </Button>
             <Button onClick={() => void navigate("/jobs")}>Not now</Button>
