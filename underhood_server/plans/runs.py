@@ -10,6 +10,7 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from underhood.document.upgrade import read_document
+from underhood.document.words import refusal
 from underhood.errors import BadInput
 from underhood.plan.answer import PlanAnswer, StageResult, plan
 from underhood.plan.search import Progress
@@ -53,7 +54,7 @@ def run(search: PlanSearch) -> None:
         answer = ANSWER.dump_python(_sent(workshop, found), mode="json", by_alias=True)
         change(search, status=PlanSearch.Status.DONE, answer=answer, progress={})
     except BadInput as problem:
-        change(search, status=PlanSearch.Status.REFUSED, problem=str(problem), progress={})
+        change(search, status=PlanSearch.Status.REFUSED, problem=refusal(problem), progress={})
     except Exception:
         logging.getLogger(__name__).exception("The search for a plan failed")
         change(search, status=PlanSearch.Status.FAILED, problem="failed; the server's log says why", progress={})

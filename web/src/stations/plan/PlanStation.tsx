@@ -77,16 +77,15 @@ export function PlanStation() {
       }
     >
       {start.error && <Complaint>{start.error.message}</Complaint>}
-      {start.error instanceof Problem && start.error.field === "parts" && (
-        <p className="mb-3">
-          <Link className={LINK_BUTTON} to="/parts?list=prices">
-            Enter parts and prices
-          </Link>
-        </p>
-      )}
+      {start.error instanceof Problem && start.error.field === "parts" && <ToThePriceList />}
       {latest.error && <Complaint>{latest.error.message}</Complaint>}
       {plan && running && <Searching plan={plan} />}
-      {plan?.status === "refused" && <Complaint>{plan.problem}</Complaint>}
+      {plan?.status === "refused" && (
+        <>
+          <Complaint>{plan.problem}</Complaint>
+          <ToThePriceList />
+        </>
+      )}
       {plan?.status === "failed" && <Complaint>{`The search ${plan.problem}`}</Complaint>}
       {plan?.answer && !plan.current && (
         <p className="text-ochre mb-3">▲ The job has changed since: find the plan again.</p>
@@ -99,6 +98,17 @@ export function PlanStation() {
         </p>
       )}
     </Split>
+  );
+}
+
+/** Most of what a search refuses is mended there: a part or an hour without a price, a pin that nothing is named after. */
+function ToThePriceList() {
+  return (
+    <p className="mb-3">
+      <Link className={LINK_BUTTON} to="/parts?list=prices">
+        Enter parts and prices
+      </Link>
+    </p>
   );
 }
 
