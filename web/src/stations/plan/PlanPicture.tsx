@@ -47,7 +47,7 @@ export function PlanPicture({ marks, goals, plans, chosen, onChoose }: Props) {
         {drawn.rungs.map((each) => (
           <g key={each.value}>
             <line x1={left} x2={width - right} y1={each.y} y2={each.y} stroke="var(--rule)" />
-            <text x={left - 6} y={each.y + 4} textAnchor="end" fontSize="12" fill="var(--soft)">
+            <text x={left - 14} y={each.y + 4} textAnchor="end" fontSize="12" fill="var(--soft)">
               {plain(each.value)}
             </text>
           </g>
