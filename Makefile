@@ -77,7 +77,7 @@ bench: system environment $(INTERFACE)
 	UNDERHOOD_KILL_WRITES=2000 $(PY) manage.py test $(LONG) --noinput
 	$(PY) -m checks.fuzz
 
-# Faults made on purpose: what no test notices (docs/mutants.md). Half an hour; not part of `make test`.
+# Faults made on purpose: what no test notices (docs/mutants.md). An hour on two cores; not part of `make test`.
 mutants: environment
 	$(PY) -m checks.core_mutants
 	node checks/web_mutants.mjs

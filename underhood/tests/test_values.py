@@ -4,8 +4,11 @@ import math
 import unittest
 from pathlib import Path
 
+import numpy as np
 from pydantic import TypeAdapter
+from scipy import stats
 
+from underhood import constants
 from underhood.decibels import decibels
 from underhood.errors import BadInput, nearest
 from underhood.expression import evaluate, pretty, substituted
@@ -13,6 +16,19 @@ from underhood.figure import Figure, given
 from underhood.finding import Finding, Severity, most_serious_first
 from underhood.number_format import percent, shown
 from underhood.reference import column, table
+
+
+class Constants(unittest.TestCase):
+    def test_are_those_of_their_sources_or_follow_from_others(self):
+        self.assertEqual(constants.REFERENCE_V, 14.4)  # CTA-2006
+        self.assertEqual(constants.COPPER_PER_K, 0.00393)  # IEC 60028
+        self.assertAlmostEqual(constants.BOTH_ENDS, stats.norm.ppf(0.975), places=2)
+        wave = np.abs(np.sin(np.linspace(0, np.pi, 100_001)))
+        self.assertAlmostEqual(constants.RECTIFIED_MEAN, wave.mean() / math.sqrt(np.mean(wave**2)), places=4)
+        # Dry air as an ideal gas: molar mass 28.96 g/mol, ratio of the specific heats 1.4.
+        kelvin, molar = 293.15, 0.02896
+        self.assertAlmostEqual(constants.AIR_DENSITY, 101_325 * molar / (8.314 * kelvin), places=3)
+        self.assertAlmostEqual(constants.SOUND_M_S, math.sqrt(1.4 * 8.314 * kelvin / molar), delta=0.2)
 
 
 class Formulas(unittest.TestCase):

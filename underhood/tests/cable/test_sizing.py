@@ -70,6 +70,17 @@ CFR_TABLE_5 = {
 """33 CFR 183.425 table 5, 105 °C column, outside engine spaces (from memory of the table)."""
 
 
+class Margin(unittest.TestCase):
+    def test_a_cable_must_carry_the_margin_beyond_what_flows(self):
+        """70 A for good with half of it beyond: 105 A. Without, its fuse of 70 / 0.8 = 87.5 A and more decides."""
+        ranked = sizing.rank(sizing.Demand(peak_a=70, rms_a=70, length_m=1, drop_v=5, margin=0.5))
+        carries = ranked.ampacity_a[ranked.passes]
+        self.assertGreaterEqual(carries.min(), 105)
+        bare = sizing.rank(sizing.Demand(peak_a=70, rms_a=70, length_m=1, drop_v=5))
+        self.assertTrue(87.5 <= bare.ampacity_a[bare.passes].min() < 105)
+        np.testing.assert_array_equal(ranked.drop_v, bare.drop_v)
+
+
 class Resistance(unittest.TestCase):
     def test_every_awg_size_in_stock_agrees_with_nec_chapter_9_table_8(self):
         """One percent: the table rounds to three digits and has a lay of its own; 2 % are taken here."""

@@ -3,6 +3,8 @@
 import math
 import unittest
 
+import numpy as np
+
 from underhood.cable import sizing
 from underhood.circuit import build
 from underhood.circuit.build import build_circuit, labels
@@ -13,6 +15,15 @@ from underhood.tests.examples import document, replaced, van
 
 def circuit(**paths):
     return build_circuit(JobDocument.model_validate(replaced(document(), **paths)))
+
+
+class Filters(unittest.TestCase):
+    def test_the_share_of_each_octave_is_its_power_behind_the_filters_averaged_over_it(self):
+        """A low-pass of the fourth order at 80 Hz, half power there; octave k from 1000·10^(0.3k − 0.15) Hz on."""
+        loaded = circuit(amplifiers__0__load__low_pass_hz=80, amplifiers__0__load__low_pass_order=4).loaded[0]
+        for k, share in zip(range(-5, 5), loaded.octave_shares, strict=True):
+            hz = np.geomspace(1000 * 10 ** (0.3 * k - 0.15), 1000 * 10 ** (0.3 * k + 0.15), 2001)
+            self.assertAlmostEqual(share, np.mean(1 / (1 + (hz / 80) ** 8)), delta=2e-3)
 
 
 class Places(unittest.TestCase):

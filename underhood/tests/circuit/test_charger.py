@@ -37,6 +37,19 @@ class Chargers(unittest.TestCase):
             with self.assertRaisesRegex(BadInput, "with 120 A rated, 108 A hot: at .* less than 108 A"):
                 charger.available_a(self.alternator(idle_a=idle, hot_derating=0.9), "cruise")
 
+    def test_the_range_of_outputs_at_idle_is_the_one_that_a_curve_passes_through(self):
+        """By the curve itself, just inside and well outside; heat takes its share of both ends."""
+        for derating in (1.0, 0.8):
+            one = self.alternator(hot_derating=derating)
+            low, high = charger.idle_range(one)
+            self.assertAlmostEqual(high, 120 * derating, delta=0.02 * 120)
+            for idle in (low, high):
+                amps = charger.available_a(self.alternator(idle_a=idle, hot_derating=derating), "cruise")
+                self.assertTrue(0 < amps <= 120 * derating)
+            for idle in (0.95 * low, 1.05 * high):
+                with self.assertRaises(BadInput):
+                    charger.available_a(self.alternator(idle_a=idle, hot_derating=derating), "cruise")
+
     def test_a_converter_needs_no_engine_and_may_have_an_unknown_limit(self):
         """It runs with the engine, or always where it is so wired."""
         converter = Charger(name="Converter", kind="dc_dc")
