@@ -103,7 +103,7 @@ def _listed_pairs(pair: _Pair) -> Iterable[_Pair]:
 def _is_another(pair: _Pair) -> bool:
     """Whether a part of a list is another one, and not the same with another name."""
     before, after = pair.before, pair.after
-    if not pair.at.rpartition(".")[2].isdigit() or before.get("name") == after.get("name"):
+    if not pair.at.rpartition(".")[2].isdecimal() or before.get("name") == after.get("name"):
         return False
     return any(key != "name" and not _same(before.get(key), after.get(key)) for key in {*before, *after})
 
@@ -139,7 +139,7 @@ def _has(document: Any, path: str) -> bool:
     here = document
     for step in path.split("."):
         if isinstance(here, list):
-            if int(step) >= len(here):
+            if not step.isdecimal() or int(step) >= len(here):
                 return False
             here = here[int(step)]
         elif isinstance(here, Mapping):

@@ -44,7 +44,7 @@ def read_job(text: str | bytes, file: str = "") -> JobDocument:
 
 
 def _line(text: str, field: str) -> int | None:
-    return line_of(text, [int(step) if step.isdigit() else step for step in field.split(".")])
+    return line_of(text, [int(step) if step.isdecimal() else step for step in field.split(".")])
 
 
 def write_job(job: JobDocument) -> str:

@@ -333,7 +333,7 @@ def path_words(path: str, document: Any = None) -> str:
     steps = path.split(".") if path else []
     for i, step in enumerate(steps):
         here = _inside(here, step)
-        if step.isdigit():
+        if step.isdecimal() and words:
             name = here.get("name") if isinstance(here, dict) else None
             item = ITEMS.get(around, field_words(around))
             words[-1] = str(name) if name and i < len(steps) - 1 else f"{item} {int(step) + 1}"
@@ -344,7 +344,7 @@ def path_words(path: str, document: Any = None) -> str:
     if len(way) > 1 and "load" in way:
         way.remove("load")  # its drivers and its box are told apart without it
     text = f"{', '.join(way)}: {last}" if way else last
-    return text[0].upper() + text[1:]
+    return text[:1].upper() + text[1:]
 
 
 def refusal(problem: BadInput) -> str:
@@ -360,6 +360,6 @@ def refusal(problem: BadInput) -> str:
 def _inside(document: Any, step: str) -> Any:
     if isinstance(document, dict):
         return document.get(step)
-    if isinstance(document, list) and step.isdigit() and int(step) < len(document):
+    if isinstance(document, list) and step.isdecimal() and int(step) < len(document):
         return document[int(step)]
     return None

@@ -89,7 +89,7 @@ def _validated_sweep(raw: Mapping[str, object], lines: Sequence[int]) -> Sweep:
         return validated(Sweep, raw, lines[0])
     except BadInput as problem:
         column, _, position = problem.field.partition(".")
-        line = lines[int(position)] if position.isdigit() else lines[0]
+        line = lines[int(position)] if position.isdecimal() else lines[0]
         raise BadInput(problem.text, column, line) from None
 
 

@@ -191,7 +191,7 @@ class ProblemMiddleware:
         if not request.path.startswith("/api/"):
             return self.get_response(request)
         length = request.META.get("CONTENT_LENGTH") or "0"
-        if not length.isdigit():
+        if not length.isdecimal():
             return response_of(problem(400, "malformed", "The length of the request cannot be read."))
         is_form = (request.content_type or "").startswith("multipart/")
         most = settings.UPLOAD_MAX_BYTES if is_form else settings.DATA_UPLOAD_MAX_MEMORY_SIZE

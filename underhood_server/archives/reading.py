@@ -312,4 +312,4 @@ def _renumbered(part: Any, numbers: Mapping[int, int]) -> Any:
 
 
 def _known(number: Any, numbers: Mapping[int, int]) -> bool:
-    return isinstance(number, str) and number.isdigit() and int(number) in numbers
+    return isinstance(number, str) and number.isdecimal() and int(number) in numbers

@@ -22,6 +22,10 @@ ANYTHING = st.recursive(
     max_leaves=12,
 )
 
+KEYS = st.sampled_from(["2", "", "²", "basis", "load", "banks", "a.0", "banks.x"])
+SMALL = st.integers(0, 2) | st.sampled_from(["", "x"]) | st.lists(st.integers(0, 2), max_size=2)
+STRANGE = st.dictionaries(KEYS, SMALL | st.dictionaries(KEYS, SMALL, max_size=2), max_size=3)
+
 
 class Differences(unittest.TestCase):
     def setUp(self) -> None:
@@ -31,6 +35,18 @@ class Differences(unittest.TestCase):
         after = JobDocument.model_validate(document()).document()
         paths.put(after, path, value)
         return [(each.words, each.before, each.after) for each in differences(self.job, after)]
+
+    @given(STRANGE, STRANGE, STRANGE)
+    def test_are_told_of_whatever_anybody_sends(self, before: Any, after: Any, inside: Any) -> None:
+        """Fields that are numbers, empty, or hold a dot: no document of the project, and no reason to fail."""
+        for one, other in (
+            (before, after),
+            (before, after | {"basis": inside}),
+            ({"banks": [inside]}, {"banks": after}),
+        ):
+            for each in differences(one, other):
+                self.assertTrue(each.before and each.after)
+        self.assertEqual([path_words("2"), path_words("basis.0"), path_words("²")], ["2", "0", "²"])
 
     def test_are_told_in_words_with_units_and_origins(self) -> None:
         name = self.job["amplifiers"][0]["name"]
