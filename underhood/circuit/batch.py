@@ -68,7 +68,8 @@ def solve_all(
     out       with room for each; `seen` too, or of no length
     """
     room = _room(rows, programmes)
-    _compiled()(rows, programmes, cars, minutes, low_v, room, out, seen, first, last)
+    # A whole number of minutes is another type, for which all of it would be compiled once more.
+    _compiled()(rows, programmes, cars, float(minutes), float(low_v), room, out, seen, first, last)
 
 
 def tabulated(rows: Rows, programmes: Programmes, sounds: Ints) -> Floats:

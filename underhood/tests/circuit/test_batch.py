@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 from hypothesis import given
 
+from underhood.circuit import batch
 from underhood.circuit.batch_arrays import Answers, Cars
 from underhood.circuit.batch_rows import WORTH_A_TABLE, RowBook, UnsuitedError, suited
 from underhood.circuit.batch_states import ASK, NOTHING
@@ -86,6 +87,14 @@ class OneByOne(unittest.TestCase):
             self.same(job, book.solved(rows, MINUTES), i)
             alone = job.document() | {"banks": job.document()["banks"][:1], "capacitors": []}
             self.same(JobDocument.model_validate(alone), book.solved(bare, MINUTES), i)
+
+    def test_whole_minutes_are_solved_by_what_was_compiled_for_any(self) -> None:
+        book, rows = book_of([two_banks(programme="everyday", engine="idle")])
+        found = book.solved(rows, 30.0)
+        known = len(batch._compiled().signatures)  # type: ignore[attr-defined]
+        whole = book.solved(rows, 30)
+        self.assertEqual(len(batch._compiled().signatures), known)  # type: ignore[attr-defined]
+        np.testing.assert_array_equal(whole.terminal_v, found.terminal_v)
 
     def test_tabulated_amps_answer_as_the_laws_themselves(self) -> None:
         """Enough cars play one sound for its table; each differs in its cable, so that the volts do."""
