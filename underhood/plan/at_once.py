@@ -21,10 +21,11 @@ from underhood.circuit.batch_arrays import Answers, Cars
 from underhood.circuit.batch_rows import WORTH_A_TABLE, RowBook, UnsuitedError
 from underhood.circuit.batch_states import ASK
 from underhood.circuit.build import Circuit, build_circuit
+from underhood.circuit.solver import solve
 from underhood.document.job import Goal, JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import goals
-from underhood.forecast.simulation import LOW_V, simulate
+from underhood.forecast.simulation import LOW_V, charge_after, simulate
 from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
 from underhood.plan.steps import applied, second_place
@@ -55,6 +56,9 @@ def prepare() -> None:
     job = JobDocument.model_validate(raw)
     simulate(job, 1.0)
     circuit = build_circuit(job)
+    point = solve(circuit, "idle")
+    assert point is not None
+    charge_after(point, 60.0)
     book = RowBook(circuit, "idle", ["front"], [])
     cars = book.cars([circuit] * WORTH_A_TABLE)
     book.solved(cars._replace(sound=np.zeros(WORTH_A_TABLE, np.int64)), 1.0)
