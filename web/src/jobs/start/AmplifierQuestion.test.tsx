@@ -7,7 +7,7 @@ import type { Job } from "../../api/client";
 import { WorkContext, type Open } from "../../job/WorkContext";
 import { browser } from "../../test/keyval";
 import { openPage } from "../../test/page";
-import { serve } from "../../test/server";
+import { Refusal, serve } from "../../test/server";
 
 vi.mock("idb-keyval", () => import("../../test/keyval"));
 const { AmplifierQuestion } = await import("./AmplifierQuestion");
@@ -45,6 +45,22 @@ describe("the amplifier of a new job", () => {
     await waitFor(() => expect(box.disabled).toBe(true));
     answer({ name: "Marram 1200 mono", came_from: "bench, sheet of 2026-03-03" });
     await screen.findByText("Marram 1200 mono");
+    await waitFor(() => expect(browser.has(KEPT)).toBe(false));
+  });
+
+  it("stays chosen where no answer came, to be tried again, and is let go where the bench refuses", async () => {
+    const answers: unknown[] = [new Refusal("busy", "", 503), new Refusal("removed", "", 404)];
+    serve({
+      "GET /api/v1/amplifiers": () => CHOICES,
+      "GET /api/v1/amplifiers/4/job-amplifier": () => answers.shift(),
+    });
+    openPage(<Asked />);
+    await screen.findByRole("option", { name: "Marram" });
+    fireEvent.change(screen.getByRole("combobox", { name: "From the bench" }), { target: { value: "4" } });
+    const again = await screen.findByRole("button", { name: "Try again" });
+    expect(browser.has(KEPT)).toBe(true);
+    fireEvent.click(again);
+    await screen.findByText(/removed/);
     await waitFor(() => expect(browser.has(KEPT)).toBe(false));
   });
 });

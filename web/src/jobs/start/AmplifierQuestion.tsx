@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
-import { api, data, type Amplifier, type AmplifierRecord } from "../../api/client";
+import { api, data, isRefusal, type Amplifier, type AmplifierRecord } from "../../api/client";
 import { originOf } from "../../api/quantity";
 import { useAmplifierChoices } from "../../bench/useAmplifiers";
 import { useKept } from "../../drafts/useKept";
@@ -33,8 +33,12 @@ export function AmplifierQuestion() {
       const params = { path: { amplifier_id: id } };
       return data(await api.GET("/api/v1/amplifiers/{amplifier_id}/job-amplifier", { params }));
     },
-    onSuccess: (amplifier) => fit(amplifier),
-    onSettled: () => chosen.throwAway(),
+    onSuccess: (amplifier) => {
+      fit(amplifier);
+      chosen.throwAway();
+    },
+    // A line that breaks, as a reload breaks it, is no answer: the choice stays for the next try.
+    onError: (error) => isRefusal(error) && chosen.throwAway(),
   });
   const { id } = chosen.value;
   const { mutate } = take;
@@ -82,6 +86,11 @@ export function AmplifierQuestion() {
             ))}
           </Select>
           {(take.error ?? list.error) && <Complaint>{(take.error ?? list.error)?.message}</Complaint>}
+          {take.isError && id && (
+            <Button className="mt-2" onClick={() => mutate(Number(id))}>
+              Try again
+            </Button>
+          )}
           <Claimed onTake={fit} />
           {amplifier && (
             <Button className="mt-2" onClick={() => setAnother(false)}>
