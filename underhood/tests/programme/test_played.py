@@ -67,6 +67,11 @@ class Groups(unittest.TestCase):
         np.testing.assert_allclose(found.peak, [1.0, 0.3])
         np.testing.assert_allclose(quiet.levels[1][0], [0.8])
 
+    def test_loud_is_counted_in_watts_not_in_levels(self):
+        """Levels of 0.6 and 0.7 at once are 0.85 of the watts that a level of 1 alone has."""
+        found = played([Envelope(np.array([1.0, 0.6]), 0.1), Envelope(np.array([0.0, 0.7]), 0.1)], [1.0, 1.0])
+        self.assertEqual(found.parts[-1].steps.tolist(), [True, False])
+
     def test_a_tone_is_one_part(self):
         found = played([TONE, TONE], [1.0, 2.0])
         self.assertEqual((len(found.parts), found.stretch_s, found.peak.tolist()), (1, 0.0, [1.0, 1.0]))

@@ -13,7 +13,7 @@ from underhood.proof.observe import View, predicted, seen_in
 from underhood.proof.parameters import shares_of
 from underhood.proof.reading import Asked, Reading
 from underhood.proof.states import circuit_in, state_of
-from underhood.tests.examples import job, two_banks, van
+from underhood.tests.examples import changed, job, two_banks, van
 from underhood.tests.proof.synthetic import TONE, plan_of
 
 
@@ -80,11 +80,25 @@ class Observed(unittest.TestCase):
         self.assertAlmostEqual(watts, volts * amps, places=6)
         self.assertAlmostEqual(phase, 0.0, places=6)
 
+    def test_without_a_load_the_volts_are_the_levels_and_those_of_its_own_ohms_come_back(self):
+        """A tenth of its nominal load inside the amplifier: 10 : 11 between loaded and bare terminals."""
+        car = changed(job(), amplifiers__0__damping_factor=10)
+        on = {"what": "output_v", "amplifier": "a1", **TONE}
+        bare, lower, loaded = shown(
+            car,
+            asked(**on, load="none"),
+            asked(**on, load="none", level_db=-20),
+            asked(**on, level_db=-20),
+        )
+        self.assertAlmostEqual(bare / lower, 10.0, places=6)
+        self.assertAlmostEqual(loaded / lower, 10 / 11, places=3)
+
     def test_a_share_of_a_number_is_the_job_with_that_number(self):
         car = van(engine="idle", programme="tone")
         base = Car(car, [])
         some = [Reading.model_validate({**each, "value": 1.0}) for each in plan_of(("a1", "a2"))]
         some += [asked(what="volts", from_="rear", programme="bass_heavy")]
+        some += [asked(what="output_v", amplifier="a1", load="none", level_db=-20, **TONE)]
         rng = np.random.default_rng(3)
         for of in range(len(base.parameters)):
             u = np.zeros((1, len(base.parameters)))

@@ -21,6 +21,8 @@ describe("the rows of a sheet being typed", () => {
       tone_hz: "40",
       supply_before_v: "14.5",
     });
+    const [first, second, third] = duplicated([row, { ...row, load_ohm: "1" }], 0);
+    expect([first, second, third].map((each) => each?.load_ohm)).toEqual(["4", "3", "1"]);
     expect(nextLoad("0,5")).toBe("0,5");
   });
 

@@ -18,6 +18,8 @@ type Load = NonNullable<Amplifier["load"]>;
 
 /** What is on its way from the bench: a job is not opened without it. */
 export const FROM_BENCH = ["start", "from the bench"];
+/** Names of what this browser keeps of the question until it is answered. */
+export const KEPT = { chosen: "job:new from the bench", claim: "job:new claim" } as const;
 const NOTHING = { version: 0, document: { id: "" } };
 const EMPTY = { version: 0, document: { name: "", power_w: "", load_ohm: "", supply_v: "14.4" } };
 
@@ -25,7 +27,7 @@ const EMPTY = { version: 0, document: { name: "", power_w: "", load_ohm: "", sup
 export function AmplifierQuestion() {
   const { job, change } = useWork();
   // Kept until it is here, so that neither a reload nor a slow line loses it.
-  const chosen = useKept("job:new from the bench", NOTHING);
+  const chosen = useKept(KEPT.chosen, NOTHING);
   const list = useAmplifierChoices();
   const take = useMutation({
     mutationKey: FROM_BENCH,
@@ -111,7 +113,7 @@ function isUsual(load: Load): boolean {
 
 /** What stands on the box or in the manual: taken as a claim, with a band as wide as claims are wrong. */
 function Claimed({ onTake }: { onTake: (amplifier: Amplifier) => void }) {
-  const { value: text, set, throwAway } = useKept("job:new claim", EMPTY);
+  const { value: text, set, throwAway } = useKept(KEPT.claim, EMPTY);
   const number = (key: "power_w" | "load_ohm" | "supply_v") => toNumber(text[key]);
   const take = useMutation({
     mutationFn: async () => {

@@ -14,7 +14,7 @@ import { PathStrip } from "../../path/PathStrip";
 import { Button } from "../../ui/Button";
 import { Complaint } from "../../ui/Complaint";
 import { Region } from "../../ui/Region";
-import { AmplifierQuestion, FROM_BENCH } from "./AmplifierQuestion";
+import { AmplifierQuestion, FROM_BENCH, KEPT } from "./AmplifierQuestion";
 import { LoadQuestion } from "./LoadQuestion";
 import { SupplyQuestion } from "./SupplyQuestion";
 import { VehicleQuestion } from "./VehicleQuestion";
@@ -64,7 +64,8 @@ function NewJob({ starts, first }: { starts: Start[]; first: Start }) {
   const create = useMutation({
     mutationFn: async () => data(await api.POST("/api/v1/jobs", { body: { document: job } })),
     onSuccess: async ({ id }) => {
-      await forget(KEY);
+      // All of the form, also what was begun and did not come to anything: the next job starts from nothing.
+      await Promise.all([KEY, ...Object.values(KEPT)].map(forget));
       void client.invalidateQueries({ queryKey: ["jobs"] });
       void navigate(`/jobs/${id}/load`, { replace: true });
     },

@@ -55,6 +55,8 @@ describe("the picture of a plan", () => {
     const { rungs, costs, zeroY, marks } = picture(MARKS, "db", null);
     expect(rungs.map(({ value }) => value)).toEqual([0, 1, 2, 3, 4]);
     expect(costs.map(({ cost }) => cost)).toEqual([0, 100, 200, 300, 400]);
+    const wide = SIZE.width - SIZE.left - SIZE.right;
+    expect(costs.map(({ x }) => (x - SIZE.left) / wide)).toEqual([0, 0.25, 0.5, 0.75, 1]);
     for (const { y, value } of rungs) {
       const same = MARKS.gain_db.indexOf(value);
       if (same >= 0) expect(y).toBeCloseTo(marks[same]?.y ?? NaN);
