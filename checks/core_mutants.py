@@ -40,7 +40,7 @@ for library in ("numba", "numpy", "pydantic", "scipy.interpolate", "scipy.optimi
     importlib.import_module(library)
 
 ROOT = Path(__file__).resolve().parents[1]
-SEED, SAMPLE, TIMEOUT_S = 20261133, 200, 200
+SEED, SAMPLE, TIMEOUT_S = 20261135, 200, 200
 BESIDE = tuple(f"underhood.tests.{path.stem}" for path in sorted((ROOT / "underhood/tests").glob("test_*.py")))
 """The tests of the modules that stand beside the packages."""
 THE_SAME = ("Eq_Is", "NotEq_IsNot", "Is_Eq", "IsNot_NotEq")

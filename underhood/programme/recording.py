@@ -220,13 +220,15 @@ class _Slow:
         self.thinned.append(smooth[-start % self.thin :: self.thin].astype(np.float32))
 
     def power(self, steps: int) -> Floats:
-        """Over that of a full-scale sine, whose amplitude is 1; (bands, steps)."""
-        signal = np.concatenate(self.thinned).astype(np.float64)
+        """Over that of a full-scale sine, whose amplitude is 1; (bands, steps). Asked once, at the end."""
+        # Short numbers, once, wherever the length of a recording counts; the filter alone has long ones.
+        signal = np.concatenate(self.thinned)
+        self.thinned.clear()
         starts = np.minimum(np.round(np.arange(steps) * STEP_S * self.rate_hz).astype(int), len(signal) - 1)
         counts = np.maximum(np.diff(np.append(starts, len(signal))), 1)
         out = np.empty((SLOW_BANDS, steps))
         for i in range(SLOW_BANDS):
-            band = _band(i, self.rate_hz)(signal).astype(np.float32)
+            band = _band(i, self.rate_hz)(signal.astype(np.float64)).astype(np.float32)
             amplitude2 = np.abs(hilbert(band, next_fast_len(len(band)))[: len(band)]) ** 2
             out[i] = np.add.reduceat(amplitude2, starts, dtype=np.float64) / counts
         return out
