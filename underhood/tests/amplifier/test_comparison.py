@@ -23,6 +23,13 @@ class Comparison(unittest.TestCase):
         self.assertAlmostEqual(first.price_per_watt, 200 / first.in_box.power_w)
         self.assertAlmostEqual(first.in_box.heat_w, first.in_box.supply_a * 14.4 - first.in_box.power_w, delta=0.01)
 
+    def test_in_the_box_it_is_the_amplifier_on_that_impedance(self):
+        """2 ohm that rise by a half are 3 ohm."""
+        some = [(sheet({4: 200, 2: 400, 1: 700}), False)] * 2
+        risen = comparison.compare(some, Conditions(load_ohm=2, supply_v=14.4, rise=1.5, power_factor=1.0))[0]
+        plain = comparison.compare(some, Conditions(load_ohm=3, supply_v=14.4))[0]
+        self.assertAlmostEqual(risen.in_box.power_w, plain.nominal.power_w)
+
     def test_a_bridged_pair_is_two_channels_on_half_the_load(self):
         pair = sheet({8: 50, 4: 95, 2: 160}, channels=2, measured_as="channel", minimum_load_ohm=2)
         bridged, single = comparison.compare([(pair, True), (pair, False)], Conditions(load_ohm=4, supply_v=14.4))

@@ -51,6 +51,21 @@ class ReactiveReadings(unittest.TestCase):
             measurement.output_watts(Measurement(load_ohm=4, criterion="clip", output_v=40, output_a=9)), 360
         )
 
+    def test_they_stand_in_where_no_resistor_was_read_and_that_is_said(self):
+        driver = Measurement(load_ohm=4, load_kind="reactive", criterion="clip", output_v=40, impedance_ohm=14.5)
+        for runs, stands_in in (((driver,), True), ((run(4, 300), driver), False)):
+            gaps = "; ".join(fitted(Sheet(RECORD, runs), "thd1", None).gaps)
+            self.assertEqual("those on real drivers stand in" in gaps, stands_in, gaps)
+
+    def test_watts_in_are_the_surer_the_more_of_them_was_read(self):
+        law = InputLaw(False, 0.0, 0.0, 0.0)
+        of_levels, read, assumed = (input_power.InputPower(law, *each) for each in ((3, True), (3,), (0,)))
+        at_level = [each.unsure(full_tone=False) for each in (of_levels, read, assumed)]
+        self.assertEqual(at_level, sorted(at_level))
+        self.assertLess(at_level[0], at_level[1])
+        self.assertLess(read.unsure(full_tone=True), assumed.unsure(full_tone=True))
+        self.assertLess(read.unsure(full_tone=True), at_level[0])
+
     def test_a_run_at_a_reduced_level_is_remembered_for_how_losses_fall(self):
         full = [run(4, 300, supply_a=26), run(2, 500, supply_a=44)]
         for runs, read in ((full, False), ([*full, run(4, 75, supply_a=8, level_db=-6)], True)):

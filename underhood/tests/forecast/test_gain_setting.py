@@ -41,6 +41,8 @@ class SetUpSheets(unittest.TestCase):
             for onto in ("resistor", "drivers", "unloaded")
         }
         resistor, drivers, unloaded = made.values()
+        for each, held in ((resistor, "13.0 V"), (drivers, "13.0 V"), (unloaded, "14.2 V")):
+            self.assertTrue(any(f"holds {held} at its terminals" in step.do for step in each.steps), held)
         for each in made.values():
             self.assertAlmostEqual(each.clamp_a.evaluate(), each.clamp_a.value)
             self.assertAlmostEqual(each.target_v.value, math.sqrt(700) * 13.0 / 14.4, delta=0.01)

@@ -163,6 +163,8 @@ class Wiring(unittest.TestCase):
         options = {each.words: each for each in wiring_options.options(job(SEALED), 0) if each.connection == "single"}
         four = options["coils series, drivers parallel"]
         self.assertGreater(-four.bench_gain_db, -four.gain_db - 1.5)
+        one = options["coils parallel, drivers parallel"]
+        self.assertAlmostEqual(four.bench_gain_db, 10 * math.log10(four.bench_w / one.bench_w))
         self.assertLess(four.delivered_w, options["coils parallel, drivers parallel"].delivered_w)
 
     def test_connections_are_offered_that_the_amplifier_has(self):

@@ -50,6 +50,8 @@ class Observed(unittest.TestCase):
         self.assertAlmostEqual(turned, -back, places=9)
         names = ["Alternator", *(bank.name for bank in car.banks), "a1", "a2", "vehicle"]
         amps = dict(zip(names, shown(car, *(asked(what="amps", from_=name, **TONE) for name in names)), strict=True))
+        (run,) = shown(car, asked(what="amps", from_="Main run", **TONE))
+        self.assertAlmostEqual(run, amps["a1"] + amps["a2"] - amps[car.banks[1].name], delta=0.01)
         given = sum(amps[name] for name in names[:-3])
         self.assertAlmostEqual(given, amps["a1"] + amps["a2"] + amps["vehicle"], delta=0.01)
 
