@@ -52,6 +52,10 @@ class Observed(unittest.TestCase):
         amps = dict(zip(names, shown(car, *(asked(what="amps", from_=name, **TONE) for name in names)), strict=True))
         (run,) = shown(car, asked(what="amps", from_="Main run", **TONE))
         self.assertAlmostEqual(run, amps["a1"] + amps["a2"] - amps[car.banks[1].name], delta=0.01)
+        # Along the arrow, from its one end to its other.
+        laid, turned = job(), changed(job(), cables__0__from="rear", cables__0__to="front")
+        there, back = (shown(each, asked(what="amps", from_="Main run", **TONE))[0] for each in (laid, turned))
+        self.assertAlmostEqual(back, -there, delta=0.01)
         given = sum(amps[name] for name in names[:-3])
         self.assertAlmostEqual(given, amps["a1"] + amps["a2"] + amps["vehicle"], delta=0.01)
 
