@@ -1,366 +1,331 @@
-"""The steady solve of many circuits at once, compiled: what `solver` finds, for thousands of cars that differ in parts.
+"""What many cars of one layout come to: a loop over rows, each car's own put together from those that it is made of.
 
-The same steps in the same order with the same laws: switches settle, the circuit is followed from silence to the full
-programme, its cables warm, banks drop out; then the mean load wears the batteries, as `simulation.charge_after` has it,
-and the loudest moment is solved again. A test holds every answer against theirs. Left out: diodes, and converters that
-the circuit itself feeds; a car with one of them is solved by `solver` alone (see `batch_rows`).
+A car is solved (see `states`); where minutes are asked for the mean load then wears its batteries, and the loudest
+moment is solved from what is left; or a clock runs until a battery is low. Left out: which rows a car is made of (see
+`rows`).
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from functools import cache
-
-import numba
-import numpy as np
 
 from underhood.arrays import Floats, Ints
-from underhood.circuit import batch_arrays, batch_newton, batch_states, batch_wear, constant_load, laws, transient
-from underhood.circuit.batch_arrays import (
+from underhood.circuit.kernel import Newton, amplifier_watts, held_watts, output_limit_v, put
+from underhood.circuit.over_time import begin, minutes_to_low, run_down
+from underhood.circuit.states import MOST_POSITIONS, has_switches, point
+from underhood.circuit.table import (
+    ABSENT,
     AMPLIFIER,
     BANK,
-    CAPACITOR,
-    CHARGER,
-    LINK,
-    TABLE_STEPS,
-    Answers,
-    Cars,
-    Programmes,
-    Room,
-    Rows,
-    Seen,
-)
-from underhood.circuit.batch_newton import (
+    CHARGE,
+    COMMANDED_V,
+    DRAWN_A,
+    DRIVE,
+    FLAT_W,
+    FRONT_V,
+    FULL_V,
+    HEARD,
+    IN_W,
+    KIND,
+    LAST,
+    LAST_LOUD,
+    LAST_QUIET,
+    LEVEL,
+    LOAD_SHARE,
     LOUD,
+    LOUD_SHARE,
+    LOUDEST_A,
+    LOUDEST_V,
+    LOUDEST_W,
+    LOWEST_V,
+    MEAN_W,
+    MINUTES,
+    NODE,
+    NOTHING,
+    OFF_BELOW_V,
+    ORDINAL,
+    OUT,
+    OUT_W,
+    PARTS,
+    PEAK_LEVEL,
     QUIET,
-    SILENCE,
+    QUIET_SHARE,
+    SHARE_HELD,
+    SOLVED,
+    SQUARE_A,
+    START,
+    START_CHARGE,
+    STATUS,
+    STILL,
+    TERMINAL_V,
+    VOLTS,
     WHOLE,
-    Car,
-    car_watts,
-    law_of,
-    put,
-    tabulate,
 )
-from underhood.circuit.batch_states import ASK, LAST, SOLVED, held_watts, point, row_of, switches
-from underhood.circuit.batch_wear import worn
-from underhood.circuit.compiled import borrowed, digest_of, jitable, lean
-from underhood.circuit.transient import open_circuit_v
 
-__all__ = ["solve_all", "tabulated"]
+__all__ = ["LEAST_W", "every_car", "given_over", "laid_out"]
+
+LEAST_W = 1e-3
+WARMTH, FORMER = MOST_POSITIONS + 1, MOST_POSITIONS + 2
+"""Rows of what is kept while the load runs: warmth of cables, and what dropped out before."""
 
 
-def solve_all(
-    rows: Rows,
-    programmes: Programmes,
-    cars: Cars,
-    minutes: float,
-    low_v: float,
-    out: Answers,
-    seen: Seen,
-    first: int,
-    last: int,
-) -> None:
-    """Fills in what cars of one layout come to, from the `first` up to before the `last`.
+def laid_out(
+    rows: Floats, link_rows: Floats, pick: Ints, link_pick: Ints, el: Floats, st: Floats, links: Floats, nodes: Floats,
+    held: Floats,
+) -> None:  # fmt: skip
+    """Puts one car's rows in place, its state at the start.
 
-    minutes   of the mean load before the loudest moment
-    low_v     where above 0, the clock runs until the front posts or those of a bank with an isolator are below it
-    out       with room for each; `seen` too, or of no length
+    pick, link_pick   which rows its elements and its cables are, -1 for none
     """
-    room = _room(rows, programmes)
-    # A whole number of minutes is another type, for which all of it would be compiled once more.
-    _compiled()(rows, programmes, cars, float(minutes), float(low_v), room, out, seen, first, last)
-
-
-def tabulated(rows: Rows, programmes: Programmes, sounds: Ints) -> Floats:
-    """What the amplifiers of some sounds take, (sounds, m, 4, TABLE_STEPS + 1), as `Rows.amps` has it."""
-    out = np.empty((len(sounds), rows.sounds.shape[1], SILENCE, TABLE_STEPS + 1))
-    _compiled_tables()(rows, programmes, sounds, out)
-    return out
-
-
-HOMES = (batch_arrays, batch_newton, batch_states, batch_wear, constant_load, transient)
-"""What the loops are made of, besides the laws."""
-
-
-@cache
-def _compiled() -> Callable[..., str]:
-    """The loop over cars, compiled; kept on disk until a file that it is made of changes."""
-    digest = digest_of(*HOMES)
-
-    def every(rows, programmes, cars, minutes, low_v, room, out, seen, first, last):  # type: ignore[no-untyped-def]
-        table, played, all_cars, bench = borrowed(rows), borrowed(programmes), borrowed(cars), borrowed(room)
-        for i in range(first, last):
-            _one(table, played, all_cars, i, minutes, low_v, bench, out, seen)
-        return digest
-
-    compiled: Callable[..., str] = numba.njit(cache=True, nogil=True, error_model="numpy")(every)
-    return compiled
-
-
-@cache
-def _compiled_tables() -> Callable[..., str]:
-    """The loop over sounds, as `_compiled`."""
-    digest = digest_of(*HOMES)
-
-    def every(rows, programmes, sounds, out):  # type: ignore[no-untyped-def]
-        for i in range(len(sounds)):
-            tabulate(rows, programmes, sounds[i], out[i])
-        return digest
-
-    compiled: Callable[..., str] = numba.njit(cache=True, nogil=True, error_model="numpy")(every)
-    return compiled
-
-
-def _room(rows: Rows, programmes: Programmes) -> Room:
-    """Room for any one of the cars."""
-    n, m, banks, capacitors = len(rows.links), rows.sounds.shape[1], len(rows.bank_node), len(rows.capacitor_node)
-    k = programmes.levels.shape[4]
-    return Room(
-        np.zeros(n, LINK),
-        np.zeros(len(rows.charger_node), CHARGER),
-        np.zeros(banks, BANK),
-        np.zeros((banks, *rows.ocv.shape[1:])),
-        np.zeros(capacitors, CAPACITOR),
-        np.zeros(m, AMPLIFIER),
-        np.zeros(banks, np.int64),
-        np.zeros((LAST + 1, n)),
-        np.zeros(LAST + 1),
-        np.zeros((3, banks)),
-        np.zeros((4, n)),
-        np.zeros((2, banks)),
-        np.zeros(m),
-        np.zeros((2, m, k)),
-        np.zeros((2, max(k, programmes.cells.shape[2]))),
-        np.zeros(m),
-        np.zeros(banks),
-        np.zeros(banks, np.int64),
-        np.zeros((LAST + 1, n)),
-        np.zeros(LAST + 1),
-        np.zeros(n),
-        np.zeros(n),
-    )
-
-
-@jitable
-def _one(
-    rows: Rows,
-    programmes: Programmes,
-    cars: Cars,
-    i: int,
-    minutes: float,
-    low_v: float,
-    room: Room,
-    out: Answers,
-    seen: Seen,
-) -> None:
-    car = _car(rows, programmes, cars, i, room)
-    status, drive = point(car, WHOLE, False)
-    out.status[i] = status
-    if status != SOLVED:
-        return
-    if len(seen.volts) > 0:
-        _look(car, drive, i, seen)
-    mean_w = _mean(car, drive, room.in_w)
-    if _operates(car, drive):
-        out.mean_w[i] = mean_w
-    if (minutes > 0.0 or low_v > 0.0) and len(car.banks) > 0:
-        _keep(car, room)
-        told, out.minutes[i] = worn(car, room, minutes, low_v)
-        if not told:
-            out.status[i] = ASK
-        if not told or low_v > 0.0:
-            return
-        for j in range(len(car.banks)):
-            room.charge[j] = car.banks[j].charge
-        car = _car(rows, programmes, cars, i, room)
-        status, drive = point(car, WHOLE, _back_near(car, room))
-        if status == ASK:
-            out.status[i] = ASK
-        if status != SOLVED:
-            return
-    if _operates(car, drive):
-        out.front_v[i] = car.trail[LAST, 0]
-        out.terminal_v[i], out.loudest_w[i] = _loudest(car)
-
-
-@lean
-def _look(car: Car, drive: float, i: int, seen: Seen) -> None:
-    """Fills in what a meter finds in a car whose states are solved."""
-    timing, last = car.programmes.timing[car.played], LAST
-    parts = timing.parts
-    quiet, loud = (row_of(QUIET), row_of(LOUD)) if parts == 2 else (0, 0)
-    quiet_share = timing.quiet_share if parts == 2 else 0.0
-    loud_share = 1.0 - quiet_share
-    for k in range(len(car.links)):
-        seen.volts[i, 0, k] = quiet_share * car.trail[quiet, k] + loud_share * car.trail[loud, k]
-        seen.volts[i, 1, k] = car.trail[last, k]
-        if k > 0:
-            siemens, parent = car.links[k].siemens, car.links[k].parent
-            seen.link_ohm[i, k] = 1.0 / siemens
-            for at in range(2):
-                seen.link_a[i, at, k] = siemens * (seen.volts[i, at, parent] - seen.volts[i, at, k])
-    for j in range(len(car.chargers)):
-        each = car.chargers[j]
-        quiet_a, _ = laws.charger_current(each.set_v, each.ohm, each.limit_a, car.trail[quiet, each.node])
-        loud_a, _ = laws.charger_current(each.set_v, each.ohm, each.limit_a, car.trail[loud, each.node])
-        seen.charger_a[i, 0, j] = quiet_share * quiet_a + loud_share * loud_a
-        seen.charger_a[i, 1, j], _ = laws.charger_current(
-            each.set_v, each.ohm, each.limit_a, car.trail[last, each.node]
-        )
-    for j in range(len(car.banks)):
-        seen.bank_a[i, 0, j] = quiet_share * car.bank_a[0, j] + loud_share * car.bank_a[parts - 1, j]
-        seen.bank_a[i, 1, j] = car.bank_a[2, j]
-    for j in range(len(car.amplifiers)):
-        node = car.amplifiers[j].node
-        for row, share in ((quiet, quiet_share), (loud, loud_share)):
-            if share > 0.0:
-                part = WHOLE if parts == 1 else QUIET if row == quiet else LOUD
-                in_w, _ = car_watts(car, j, part, math.sqrt(car.drives[row]), car.trail[row, node])
-                seen.drawn_a[i, 0, j] += share * in_w / car.trail[row, node]
-        top = car.programmes.levels[car.played, WHOLE, j, 0, car.programmes.groups[car.played, WHOLE, j] - 1]
-        in_w, _ = held_watts(car, j, top * math.sqrt(drive), car.trail[last, node])
-        seen.drawn_a[i, 1, j] = in_w / car.trail[last, node]
-        limit_v = laws.output_limit_v(law_of(car.amplifiers[j]), car.trail[last, node])
-        seen.output_v[i, j] = min(top * math.sqrt(drive) * car.amplifiers[j].commanded_v, limit_v)
-
-
-@lean
-def _keep(car: Car, room: Room) -> None:
-    """Keeps the states as they are, and how warm the cables."""
-    for row in range(len(car.drives)):
-        put(car.trail[row], room.near[row])
-    put(car.drives, room.near_drives)
-    for k in range(len(car.links)):
-        room.near_square_a[k] = car.links[k].square_a
-
-
-@lean
-def _back_near(car: Car, room: Room) -> bool:
-    """Gives a car the charge that the load has left; whether it stands near the states kept: not where it switches."""
-    for j in range(len(car.banks)):
-        car.banks[j].charge = room.charge[j]
-    if switches(car):
-        return False
-    for row in range(len(car.drives)):
-        put(room.near[row], car.trail[row])
-    put(room.near_drives, car.drives)
-    for k in range(len(car.links)):
-        car.links[k].square_a = room.near_square_a[k]
-    return True
-
-
-@jitable
-def _car(rows: Rows, programmes: Programmes, cars: Cars, i: int, room: Room) -> Car:
-    """The records of one car, laid out in a room."""
-    links, n = room.links, len(rows.links)
-    for k in range(n):
-        links[k] = rows.links[k]
-        links[k].cold_ohm, links[k].rise_ohm = rows.wires[cars.wire[i, k], 0], rows.wires[cars.wire[i, k], 1]
-    start_v = 0.0
-    for j in range(len(rows.charger_node)):
-        room.chargers[j] = rows.chargers[cars.charger[i, j]]
-        room.chargers[j].node = rows.charger_node[j]
-        start_v = max(start_v, room.chargers[j].set_v)
-    banks, relays = 0, 0
-    for place in range(len(rows.bank_node)):
-        row = cars.bank[i, place]
-        if row < 0:
+    for i in range(len(nodes)):
+        nodes[i, LOWEST_V] = 0.0
+    for k in range(len(el)):
+        for c in range(st.shape[1]):
+            st[k, c] = 0.0
+        if pick[k] < 0:
+            el[k, KIND] = ABSENT
             continue
-        bank = room.banks[banks]
-        room.banks[banks] = rows.banks[row]
-        bank.node = rows.bank_node[place]
-        room.ocv[banks] = rows.ocv[row]
-        start_v = max(start_v, open_circuit_v(rows.ocv[row], bank.charge))
-        banks += 1
-        if bank.relay == 1 and rows.relay_link[place] >= 0:
-            room.relays[relays] = rows.relay_link[place]
-            links[room.relays[relays]].charging = rows.relay_charging[place]
-            relays += 1
-    capacitors = 0
-    for place in range(len(rows.capacitor_node)):
-        if cars.capacitor[i, place] >= 0:
-            room.capacitors[capacitors] = rows.capacitors[cars.capacitor[i, place]]
-            room.capacitors[capacitors].node = rows.capacitor_node[place]
-            capacitors += 1
-    for j in range(rows.sounds.shape[1]):
-        room.amplifiers[j] = rows.sounds[cars.sound[i], j]
-        node = room.amplifiers[j].node
-        links[node].lowest_v = max(links[node].lowest_v, room.amplifiers[j].cutout_v)
-    return Car(
-        links,
-        room.chargers,
-        room.banks[:banks],
-        room.ocv,
-        room.capacitors[:capacitors],
-        room.amplifiers,
-        room.relays[:relays],
-        programmes,
-        rows.played[cars.sound[i]],
-        _table(rows, cars.sound[i]),
-        rows.feeds,
-        rows.vehicle_a * cars.vehicle[i],
-        rows.silence,
-        start_v - 0.001,
-        room.trail,
-        room.drives,
-        room.bank_a,
-        room.scratch,
-        room.bank_scratch,
-        room.peak_a,
-        room.drawn,
-        room.cells,
-    )
+        put(rows[pick[k]], el[k])
+        if el[k, KIND] == BANK:
+            st[k, CHARGE] = el[k, START_CHARGE]
+        elif el[k, KIND] == AMPLIFIER:
+            i, j = int(el[k, NODE]), int(el[k, ORDINAL])
+            nodes[i, LOWEST_V] = max(nodes[i, LOWEST_V], el[k, OFF_BELOW_V])
+            st[k, COMMANDED_V] = el[k, FULL_V]
+            held[0, j], held[1, j], held[2, j] = 1.0, el[k, PEAK_LEVEL], 0.0
+    for k in range(len(links)):
+        if link_pick[k] < 0:
+            links[k, START] = -1.0
+        else:
+            put(link_rows[link_pick[k]], links[k])
 
 
-@jitable
-def _table(rows: Rows, sound: int) -> Floats:
-    at = rows.table[sound]
-    return rows.amps[max(at, 0)] if at >= 0 else rows.amps[:0, 0]
+def given_over(
+    el: Floats,
+    st: Floats,
+    levels: Floats,
+    held: Floats,
+    play: int,
+    timing: Floats,
+    drive: float,
+    trail: Floats,
+    given: Floats,
+) -> None:
+    """Fills in what each amplifier takes and gives over the programme, and at its own loudest (see `table.IN_W`)."""
+    for k in range(len(el)):
+        if el[k, KIND] != AMPLIFIER:
+            continue
+        j, i = int(el[k, ORDINAL]), int(el[k, NODE])
+        if timing[PARTS] == 1.0 or play != WHOLE:
+            volts = trail[0, VOLTS, i]
+            in_w, out_w = amplifier_watts(el, st, levels, held, k, play, math.sqrt(drive), volts)
+            drawn_a = in_w / volts
+        else:
+            in_w, out_w, drawn_a = 0.0, 0.0, 0.0
+            for part, row in ((QUIET, LAST_QUIET), (LOUD, LAST_LOUD)):
+                volts, share = trail[row, VOLTS, i], math.sqrt(trail[row, SHARE_HELD, 0])
+                weight = timing[QUIET_SHARE] if part == QUIET else timing[LOUD_SHARE]
+                taken, out = amplifier_watts(el, st, levels, held, k, part, share, volts)
+                in_w, out_w, drawn_a = in_w + weight * taken, out_w + weight * out, drawn_a + weight * taken / volts
+        at_peak, top = trail[LAST, VOLTS, i], levels[WHOLE, j, LEVEL, levels.shape[3] - 1] * math.sqrt(drive)
+        given[j, IN_W], given[j, OUT_W], given[j, DRAWN_A] = in_w, out_w, drawn_a
+        given[j, LOUDEST_A] = held_watts(el, st, k, top, at_peak)[0] / at_peak
+        given[j, LOUDEST_V] = min(top * st[k, COMMANDED_V], output_limit_v(el, k, at_peak))
 
 
-@lean
-def _operates(car: Car, drive: float) -> bool:
+def _operates(el: Floats, timing: Floats, drive: float, trail: Floats) -> bool:
+    """Whether the car holds the programme, no amplifier below its cut-out."""
     if drive < 1.0:
         return False
-    timing = car.programmes.timing[car.played]
-    for j in range(len(car.amplifiers)):
-        node = car.amplifiers[j].node
-        mean_v = car.trail[0, node]
-        if timing.parts == 2:
-            quiet_v, loud_v = car.trail[row_of(QUIET), node], car.trail[row_of(LOUD), node]
-            mean_v = timing.quiet_share * quiet_v + timing.loud_share * loud_v
-        if min(mean_v, car.trail[LAST, node]) < car.amplifiers[j].cutout_v:
-            return False
+    for k in range(len(el)):
+        if el[k, KIND] == AMPLIFIER:
+            i = int(el[k, NODE])
+            mean_v = trail[0, VOLTS, i]
+            if timing[PARTS] == 2.0:
+                quiet_v, loud_v = trail[LAST_QUIET, VOLTS, i], trail[LAST_LOUD, VOLTS, i]
+                mean_v = timing[QUIET_SHARE] * quiet_v + timing[LOUD_SHARE] * loud_v
+            if min(mean_v, trail[LAST, VOLTS, i]) < el[k, OFF_BELOW_V]:
+                return False
     return True
 
 
-@lean
-def _mean(car: Car, drive: float, in_w: Floats) -> float:
-    """Mean watts that reach all loads, each by what it is worth; fills in the mean watts in of each amplifier."""
-    timing, out_w = car.programmes.timing[car.played], 0.0
-    for j in range(len(car.amplifiers)):
-        node = car.amplifiers[j].node
-        if timing.parts == 1:
-            in_w[j], given = car_watts(car, j, WHOLE, math.sqrt(drive), car.trail[0, node])
-        else:
-            quiet, loud = row_of(QUIET), row_of(LOUD)
-            quiet_in, quiet_out = car_watts(car, j, QUIET, math.sqrt(car.drives[quiet]), car.trail[quiet, node])
-            loud_in, loud_out = car_watts(car, j, LOUD, math.sqrt(car.drives[loud]), car.trail[loud, node])
-            in_w[j] = timing.quiet_share * quiet_in + timing.loud_share * loud_in
-            given = timing.quiet_share * quiet_out + timing.loud_share * loud_out
-        out_w += given * car.amplifiers[j].load_share * car.amplifiers[j].heard
-    return out_w
+def _loudest(el: Floats, st: Floats, levels: Floats, trail: Floats, answers: Floats) -> None:
+    """Fills in the lowest volts of all amplifiers and the watts that reach all loads, each at its own loudest."""
+    lowest, out_w = math.inf, 0.0
+    for k in range(len(el)):
+        if el[k, KIND] == AMPLIFIER:
+            volts = trail[LAST, VOLTS, int(el[k, NODE])]
+            lowest = min(lowest, volts)
+            top = levels[WHOLE, int(el[k, ORDINAL]), LEVEL, levels.shape[3] - 1]
+            out_w += held_watts(el, st, k, top, volts)[1] * el[k, LOAD_SHARE]
+    answers[TERMINAL_V], answers[FRONT_V], answers[LOUDEST_W] = lowest, trail[LAST, VOLTS, 0], out_w
 
 
-@lean
-def _loudest(car: Car) -> tuple[float, float]:
-    """(lowest volts of all amplifiers, watts that reach all loads, each at its own loudest) at the loudest moment."""
-    lowest, out_w = np.inf, 0.0
-    for j in range(len(car.amplifiers)):
-        volts = car.trail[LAST, car.amplifiers[j].node]
-        lowest = min(lowest, volts)
-        last = car.programmes.groups[car.played, WHOLE, j] - 1
-        _, given = held_watts(car, j, car.programmes.levels[car.played, WHOLE, j, 0, last], volts)
-        out_w += given * car.amplifiers[j].load_share
-    return lowest, out_w
+def every_car(
+    newton: Newton,
+    rows: Floats,
+    link_rows: Floats,
+    pick: Ints,
+    link_pick: Ints,
+    all_levels: Floats,
+    all_timing: Floats,
+    all_inside: Floats,
+    sound: Ints,
+    groups: Floats,
+    minutes: float,
+    low_v: float,
+    play: int,
+    first: int,
+    last: int,
+    el: Floats,
+    st: Floats,
+    links: Floats,
+    nodes: Floats,
+    held: Floats,
+    trail: Floats,
+    drawn: Floats,
+    memory: Floats,
+    work: Floats,
+    answers: Floats,
+    given: Floats,
+    trails: Floats,
+    states: Floats,
+    warm: Floats,
+) -> None:
+    """Fills in what cars come to, from the `first` up to before the `last`.
+
+    pick, link_pick   (cars, …) rows of each; `sound` the row of what it plays
+    minutes           of the mean load before the loudest moment
+    low_v             where above 0, the clock runs until a battery's posts are below it, for each 12 V of their part
+    play              `table.WHOLE`, or `table.STILL` for silence
+    answers, given    (cars, …); see `table.STATUS` and `table.IN_W`
+    trails, states, warm   trail, states of the elements and cables of each, or of no length where nobody looks
+    """
+    for car in range(first, last):
+        levels, timing, inside = all_levels[sound[car]], all_timing[sound[car]], all_inside[sound[car]]
+        laid_out(rows, link_rows, pick[car], link_pick[car], el, st, links, nodes, held)
+        worn, near = minutes > 0.0 or low_v > 0.0, False
+        for stage in range(3):
+            playing = STILL if stage == 1 else play
+            status, drive = point(
+                newton, el, st, links, nodes, levels, held, playing, timing, inside, groups, near, trail, drawn, memory,
+                work,
+            )  # fmt: skip
+            if stage == 1:
+                near = _worn(
+                    newton, el, st, links, nodes, levels, held, status, minutes, low_v, trail, memory, work, given[car],
+                    answers[car],
+                )  # fmt: skip
+                if low_v > 0.0:
+                    break
+                continue
+            _tell(el, st, levels, held, play, timing, status, drive, stage == 0, trail, given[car], answers[car])
+            if status == NOTHING or not worn or stage == 2:
+                break
+            _keep(el, st, links, trail, memory)
+        if len(trails) > 0:
+            for row in range(LAST + 1):
+                for kind in range(trail.shape[1]):
+                    put(trail[row, kind], trails[car, row, kind])
+            for k in range(len(el)):
+                put(st[k], states[car, k])
+            for k in range(len(links)):
+                put(links[k], warm[car, k])
+
+
+def _tell(
+    el: Floats,
+    st: Floats,
+    levels: Floats,
+    held: Floats,
+    play: int,
+    timing: Floats,
+    status: int,
+    drive: float,
+    at_start: bool,
+    trail: Floats,
+    given: Floats,
+    answers: Floats,
+) -> None:
+    """Fills in what a car comes to; its mean watts are those that it has at the start."""
+    answers[STATUS], answers[DRIVE] = status, drive
+    operates = False
+    if status == SOLVED:
+        given_over(el, st, levels, held, play, timing, drive, trail, given)
+        operates = play == WHOLE and _operates(el, timing, drive, trail)
+    if operates and at_start:
+        answers[MEAN_W] = 0.0
+        for k in range(len(el)):
+            if el[k, KIND] == AMPLIFIER:
+                answers[MEAN_W] += given[int(el[k, ORDINAL]), OUT_W] * el[k, LOAD_SHARE] * el[k, HEARD]
+    answers[TERMINAL_V], answers[FRONT_V], answers[LOUDEST_W] = math.nan, math.nan, math.nan
+    if operates:
+        _loudest(el, st, levels, trail, answers)
+
+
+def _keep(el: Floats, st: Floats, links: Floats, trail: Floats, memory: Floats) -> None:
+    """Keeps the states as they are, what dropped out, and how warm the cables are; banks are put back."""
+    for row in range(LAST + 1):
+        for kind in range(trail.shape[1]):
+            put(trail[row, kind], trail[LAST + 1 + row, kind])
+    for k in range(len(links)):
+        memory[WARMTH, k] = links[k, SQUARE_A]
+    for k in range(len(el)):
+        memory[FORMER, k] = 0.0
+        if el[k, KIND] == BANK:
+            memory[FORMER, k], st[k, OUT] = st[k, OUT], 0.0
+
+
+def _worn(
+    newton: Newton,
+    el: Floats,
+    st: Floats,
+    links: Floats,
+    nodes: Floats,
+    levels: Floats,
+    held: Floats,
+    status: int,
+    minutes: float,
+    low_v: float,
+    trail: Floats,
+    memory: Floats,
+    work: Floats,
+    given: Floats,
+    answers: Floats,
+) -> bool:
+    """Runs the batteries down at the mean load from the silence that was solved, cables as warm as the music made them.
+
+    Then the car is put back to its start, but for its charge; whether its states and warmth stand as they were kept, to
+    begin near: not where it switches.
+
+    status   how silence came out
+    """
+    kept = LAST + 1
+    v, amps = trail[0, VOLTS], memory[0]
+    for k in range(len(links)):
+        links[k, SQUARE_A] = memory[WARMTH, k]
+    if status == NOTHING:
+        put(trail[kept + LAST, VOLTS], v)
+    for k in range(len(el)):
+        if el[k, KIND] == BANK:
+            st[k, OUT] = max(st[k, OUT], memory[FORMER, k])
+        elif el[k, KIND] == AMPLIFIER:
+            st[k, FLAT_W] = max(given[int(el[k, ORDINAL]), IN_W], LEAST_W)
+    begin(newton, el, st, links, nodes, levels, held, v, work)
+    if low_v > 0.0:
+        answers[MINUTES] = minutes_to_low(newton, el, st, links, nodes, levels, held, low_v, v, amps, work)
+    else:
+        run_down(newton, el, st, links, nodes, levels, held, 60.0 * minutes, v, amps, work)
+    for k in range(len(el)):
+        charge, commanded = st[k, CHARGE], st[k, COMMANDED_V]
+        bank, amplifier = el[k, KIND] == BANK, el[k, KIND] == AMPLIFIER
+        for c in range(st.shape[1]):
+            st[k, c] = 0.0
+        if bank:
+            st[k, CHARGE] = charge
+        elif amplifier:
+            st[k, COMMANDED_V] = commanded
+    for row in range(kept):
+        for kind in range(trail.shape[1]):
+            put(trail[kept + row, kind], trail[row, kind])
+    return not has_switches(el)

@@ -28,10 +28,12 @@ __all__ = [
     "fixed_r1_charge_ohm",
     "from_load_test",
     "model",
+    "nominal_v",
     "ocv_table",
     "open_circuit_voltage",
     "peukert",
     "polarisation_f",
+    "series_of",
     "series_ohm",
     "surface_f",
 ]
@@ -87,6 +89,27 @@ PEUKERT = {"flooded": 1.2, "agm": 1.12, "lifepo4": 1.0, "lto": 1.0}
 """Peukert's exponent where none was given [P]; for lead on the mean current over a minute."""
 FAST_F_PER_AH, SLOW_F_PER_AH = 0.15, 35.0
 """Farads of the branches for each ampere-hour [P]: from what a full 70 Ah battery holds two minutes after charging."""
+
+
+def series_of(bank: Bank, per_12: float) -> int:
+    """Batteries in series in each string: as stated; else what makes up the volts of its part, one of a pack.
+
+    bank     stated rest volts without a number in series are those of the whole, as older files have them
+    per_12   nominal volts of its part over 12
+    """
+    if bank.series is not None:
+        return int(bank.series.value)
+    return max(round(per_12), 1) if bank.chemistry in LEAD and bank.ocv_v is None else 1
+
+
+def nominal_v(bank: Bank) -> float:
+    """Nominal volts of a whole bank: 12 for each in series.
+
+    bank   with its number in series, or rest volts of the whole
+    """
+    if bank.series is None and bank.ocv_v is not None:
+        return 12.0 * max(round(bank.ocv_v.value / open_circuit_voltage(bank.chemistry, bank.charge.value)), 1)
+    return 12.0 * series_of(bank, 1.0)
 
 
 def capacity_as(bank: Bank) -> float:
@@ -150,15 +173,17 @@ def fixed_r1_charge_ohm(bank: Bank) -> float:
     return bank.r1_charge_ohm.value if bank.r1_charge_ohm else 0.0
 
 
-def ocv_table(bank: Bank) -> Floats:
+def ocv_table(bank: Bank, series: int = 1) -> Floats:
     """Open-circuit volts over charge, (2, k); moved so that a stated rest voltage holds at the stated charge.
 
-    bank   by its chemistry; row 0 the state of charge from 0 to 1, row 1 volts
+    bank     by its chemistry; row 0 the state of charge from 0 to 1, row 1 volts
+    series   of its batteries
     """
     rows = [row for row in table("battery_rest_volts").rows if row["chemistry"] == bank.chemistry]
     found = np.array([[float(r["charge"]) for r in rows], [float(r["volts"]) for r in rows]])
     if bank.ocv_v is not None:
         found[1] += bank.ocv_v.value - open_circuit_voltage(bank.chemistry, bank.charge.value)
+    found[1] *= series
     return found
 
 
@@ -223,10 +248,11 @@ def acceptance_a(bank: Bank) -> float:
     return laws.accepted_a(capacity_as(bank) / 3600, *acceptance_rule(bank), bank.charge.value, 0.0)
 
 
-def model(bank: Bank) -> BatteryModel:
-    """The bank's model at its state of charge, temperature and age; `count` batteries in parallel.
+def model(bank: Bank, series: int = 1) -> BatteryModel:
+    """The bank's model at its state of charge, temperature and age: `count` strings of batteries in series.
 
-    bank   of one to many alike
+    bank     of one to many alike
+    series   batteries in each string
     """
     ocv = bank.ocv_v.value if bank.ocv_v else open_circuit_voltage(bank.chemistry, bank.charge.value)
     r0 = series_ohm(bank)[0] * _colder(bank.temperature_c.value) / bank.age_factor.value
@@ -236,6 +262,6 @@ def model(bank: Bank) -> BatteryModel:
         else laws.charging_ohm(r0, absorption_v(bank), ocv, acceptance_a(bank))
     )
     r1d = bank.r1_discharge_ohm.value if bank.r1_discharge_ohm else DISCHARGE_SHARE * r0
-    count = bank.count.value
-    fast, slow = laws.branches(surface_f(bank) * count, polarisation_f(bank) * count, r1c / count, r1d / count)
-    return BatteryModel(ocv, r0 / count, fast, slow)
+    per, farads = series / bank.count.value, bank.count.value / series
+    fast, slow = laws.branches(surface_f(bank) * farads, polarisation_f(bank) * farads, r1c * per, r1d * per)
+    return BatteryModel(ocv * series, r0 * per, fast, slow)

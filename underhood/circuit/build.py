@@ -1,4 +1,4 @@
-"""From a job to what can be solved: amplifiers at work on their loads, and the tree that feeds them.
+"""From a job to what can be solved: amplifiers at work on their loads, and the graph of cables that feeds them.
 
 This is where defaults of the layout live: the charger sits on the front battery unless a cable says otherwise, and
 every amplifier hangs on its lead.
@@ -11,7 +11,9 @@ from functools import cached_property
 
 from underhood.cable import conductor, sizing
 from underhood.cable.sizing import Cold
-from underhood.circuit import topology
+from underhood.circuit import battery, isolator, topology
+from underhood.circuit.battery import BatteryModel
+from underhood.circuit.isolator import Cut
 from underhood.circuit.loaded_amplifier import (
     AMPLIFIER_NODE,
     CannotAnswerError,
@@ -20,7 +22,7 @@ from underhood.circuit.loaded_amplifier import (
     loaded_amplifier,
     node_of_amplifier,
 )
-from underhood.circuit.topology import Tree
+from underhood.circuit.topology import Graph
 from underhood.document.job import Amplifier, JobDocument, Load, Return, Wire
 from underhood.errors import BadInput
 from underhood.programme import envelopes, played
@@ -30,6 +32,8 @@ from underhood.programme.played import Played
 __all__ = ["CHARGER", "FRONT", "Circuit", "Edge", "build_circuit", "labels"]
 
 FRONT, CHARGER = "front", "charger"
+CHARGING_V = 14.4
+"""Of a 12 V system: by so many of them a source without a battery is told to be of 24 or 48 V."""
 
 
 @dataclass(frozen=True)
@@ -111,21 +115,56 @@ class Circuit:
         return played.played(self.envelopes or (envelopes.TONE,), watts or [1.0])
 
     @cached_property
-    def tree(self) -> Tree:
-        """The tree without its resistances. Raises BadInput for a loop or a node that no cable reaches."""
-        return topology.tree(self.nodes, [(edge.name, edge.start, edge.end, 0.0) for edge in self.edges])
+    def graph(self) -> Graph:
+        """The nodes and which cables join them."""
+        index = {name: i for i, name in enumerate(self.nodes)}
+        return Graph(self.nodes, tuple((index[edge.start], index[edge.end]) for edge in self.edges))
 
     @cached_property
     def links_feeding(self) -> dict[tuple[int, ...], list[int]]:
         """Links by the amplifiers that lie beyond them, seen from the front; all amplifiers for a link to none."""
-        beyond: dict[int, list[int]] = {i: [] for i in range(len(self.edges))}
-        for i, loaded in enumerate(self.loaded):
-            for link in self.tree.path_to(self.node_of(loaded.node)):
-                beyond[link].append(i)
+        ways = [self.graph.shares_to(self.node_of(loaded.node)) for loaded in self.loaded]
         grouped: dict[tuple[int, ...], list[int]] = {}
-        for link, fed in beyond.items():
-            grouped.setdefault(tuple(fed or range(len(self.loaded))), []).append(link)
+        for link in range(len(self.edges)):
+            fed = tuple(i for i, way in enumerate(ways) if way[link] != 0.0)
+            grouped.setdefault(fed or tuple(range(len(self.loaded))), []).append(link)
         return grouped
+
+    @cached_property
+    def relays(self) -> tuple[Cut, ...]:
+        """Isolators that join a bank while it is charged, with the cables that they open."""
+        return isolator.relays(self.job, self.graph, self.node_of)
+
+    @cached_property
+    def diodes(self) -> tuple[Cut, ...]:
+        """Isolators that let current to a bank and none back."""
+        return isolator.diodes(self.job, self.graph, self.node_of)
+
+    @cached_property
+    def per_12(self) -> tuple[float, ...]:
+        """Of each node the nominal volts of its part over 12: by its battery, else by its source, else the vehicle's.
+
+        The part with the alternator (without one: with the front battery) has the vehicle's own system volts.
+        """
+        job, part = self.job, self.graph.parts
+        first = next((each.at for each in job.chargers if each.kind == "alternator"), FRONT)
+        found = {part[self.node_of(first)]: job.vehicle.system_v / 12}
+        for bank in job.banks:
+            if bank.series is not None or bank.ocv_v is not None:
+                volts = battery.nominal_v(bank)
+                found.setdefault(part[self.node_of(bank.at)], volts / 12)
+        for charger in job.chargers:
+            found.setdefault(part[self.node_of(charger.at)], max(round(charger.setpoint_v.value / CHARGING_V), 1))
+        return tuple(found.get(each, 1.0) for each in part)
+
+    def series(self, i: int) -> int:
+        """Batteries in series in each string of the i-th bank (see `battery.series_of`)."""
+        bank = self.job.banks[i]
+        return battery.series_of(bank, self.per_12[self.node_of(bank.at)])
+
+    def model(self, i: int) -> BatteryModel:
+        """The i-th bank as the network sees it."""
+        return battery.model(self.job.banks[i], self.series(i))
 
     def node_of(self, place: str) -> int:
         """Index of a place; a charger without a cable of its own sits on the front battery."""
@@ -150,7 +189,7 @@ class Circuit:
 
     def path_to(self, node: str) -> list[int]:
         """Indices of the edges from `front` to a node, in order; none to a node that is not in use."""
-        return self.tree.path_to(self.nodes.index(node)) if node in self.nodes else []
+        return self.graph.path_to(self.nodes.index(node)) if node in self.nodes else []
 
 
 def build_circuit(job: JobDocument, like: Circuit | None = None) -> Circuit:
@@ -170,7 +209,27 @@ def build_circuit(job: JobDocument, like: Circuit | None = None) -> Circuit:
             raise BadInput(problem.text, f"amplifiers.{index}.{problem.field}") from None
     edges = _in_order(_edges(job))
     _check_terminals(job)
-    return Circuit(job, _nodes(job, edges), edges, tuple(loaded), tuple(silent))
+    circuit = Circuit(job, _nodes(job, edges), edges, tuple(loaded), tuple(silent))
+    _check_parts(circuit)
+    return circuit
+
+
+def _check_parts(circuit: Circuit) -> None:
+    """Raises BadInput for a cable to where it comes from, a converter that feeds itself, and what nothing feeds."""
+    job, part = circuit.job, circuit.graph.parts
+    for edge in circuit.edges:
+        if edge.start == edge.end:
+            raise BadInput(f"{edge.name!r} runs from {edge.start!r} to itself", "cables")
+    for i, each in enumerate(job.chargers):
+        if each.from_ is not None and circuit.node_of(each.from_) == circuit.node_of(each.at):
+            text = f"{each.from_!r} is where it gives as well; a converter takes its power from another place"
+            raise BadInput(text, f"chargers.{i}.from")
+    sources = [each.at for each in job.banks] + [each.at for each in job.chargers]
+    fed = {part[circuit.node_of(place)] for place in sources} | {part[0]}
+    for i, place in enumerate(circuit.nodes):
+        if part[i] not in fed:
+            text = f"{place!r} has neither battery nor source; join it to one by a cable or a converter"
+            raise BadInput(text, "cables")
 
 
 def _taken_over(job: JobDocument, like: Circuit) -> dict[int, LoadedAmplifier]:

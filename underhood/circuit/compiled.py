@@ -1,82 +1,154 @@
-"""The laws made known to the compiler, so that loops over them run at its speed.
+"""The engine at the compiler's speed, where it is ready; the same functions as Python until then.
 
-`jitable` leaves a function what it is for Python and lets a compiled loop call it. Left out: the laws themselves.
+Compiling takes some seconds, once for an installation: under a file lock, so that it is done by one process alone, kept
+on disk, and thrown away when the text of anything it is made of changes. Each of the two loops is compiled for one set
+of types, named here. Left out: what is compiled (see `batch` and `over_time`).
 """
 
 from __future__ import annotations
 
 import hashlib
 import inspect
-from collections.abc import Callable
+import os
+import tempfile
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager, suppress
+from functools import cache
 from pathlib import Path
 from types import ModuleType
-from typing import Any, TypeVar
-
-from numba.core import types
-from numba.extending import intrinsic, register_jitable
+from typing import Any
 
 from underhood import constants
 from underhood.amplifier import input_power, supply_scaling
-from underhood.circuit import laws
+from underhood.circuit import batch, kernel, laws, over_time, states, table
 
-__all__ = ["LAWS", "LAWS_DIGEST", "borrowed", "digest_of", "jitable", "lean"]
+__all__ = ["digest", "every_car", "is_ready", "kept_in", "newton", "prepare", "prepare_once_kept", "run"]
 
-Law = TypeVar("Law", bound=Callable[..., Any])
+HOMES: tuple[ModuleType, ...] = (constants, table, supply_scaling, input_power, laws, kernel, states, over_time, batch)
+NEWTON = "f2 f2 f2 f2 f4 f2 i f f f1 f2 i"
+LOOPS: dict[str, tuple[Callable[..., None], str]] = {
+    "every_car": (
+        batch.every_car,
+        "n f2 f2 i2 i2 f5 f2 f5 i1 f2 f f i i i f2 f2 f2 f2 f2 f3 f3 f2 f2 f2 f3 f4 f3 f3",
+    ),
+    "run": (over_time.run, "n f2 f2 f2 f2 f4 f2 f2 i i f f1 f1 f2 f2 f2 f3 f1 f2"),
+}
+"""Each loop, and the types of its parameters (see `_types`)."""
+MARK = "ready"
+NEEDED = {supply_scaling: ("output_share",), input_power: ("input_watts",)}
+"""Of what is no room of the engine's own."""
 
-HOMES: tuple[ModuleType, ...] = (constants, supply_scaling, input_power, laws)
-LAWS: tuple[Callable[..., Any], ...] = tuple(
-    law for name in laws.__all__ if inspect.isfunction(law := getattr(laws, name))
-)
-
-
-def digest_of(*homes: ModuleType) -> str:
-    """Changes with the text of some modules, or of any law."""
-    texts = (Path(str(home.__file__)).read_bytes() for home in (*HOMES, *homes))
-    return hashlib.sha256(b"".join(texts)).hexdigest()
-
-
-LAWS_DIGEST = digest_of()
-"""Changes with the text of any law. The compiler keeps a loop on disk until that loop's own file changes: a loop that
-calls laws closes over this as well, or it would go on with the laws as they were."""
-
-
-def jitable(function: Law) -> Law:
-    """A function that Python runs as it is and compiled loops may call, there without a check at every division."""
-    return register_jitable(error_model="numpy", _nrt=True)(function)
+_ready: dict[str, Callable[..., Any]] = {}
+_lock = threading.Lock()
 
 
-def lean(function: Law) -> Law:
-    """The same for a function that makes no array: it does not count who uses those it is given.
-
-    Counting takes most of a small circuit's solve: each function counts every array of the tuples that it is given up
-    and down again.
-    """
-    return register_jitable(error_model="numpy", _nrt=False)(function)
+def newton() -> kernel.Newton:
+    """`kernel.newton`, compiled where that is ready."""
+    return _ready.get("newton", kernel.newton)
 
 
-def _borrowed(_: Any, given: Any) -> Any:
-    def code(context: Any, builder: Any, signature: Any, values: Any) -> Any:
-        return _uncounted(context, builder, signature.args[0], values[0])
-
-    return given(given), code
+def every_car(*arguments: Any) -> None:
+    """`batch.every_car`, compiled where that is ready."""
+    _ready.get("every_car", batch.every_car)(newton(), *arguments)
 
 
-borrowed: Any = intrinsic(_borrowed)
-"""In a compiled loop: a tuple of arrays, or of such tuples, whose uses nobody counts; its owner must outlive it."""
+def run(*arguments: Any) -> None:
+    """`over_time.run`, compiled where that is ready."""
+    _ready.get("run", over_time.run)(newton(), *arguments)
 
 
-def _uncounted(context: Any, builder: Any, kind: Any, value: Any) -> Any:
-    if isinstance(kind, types.Array):
-        array = context.make_array(kind)(context, builder, value)
-        array.meminfo = array.meminfo.type(None)
-        return array._getvalue()
-    tuple_ = isinstance(kind, types.BaseTuple)
-    if tuple_:
-        for i, each in enumerate(kind.types):
-            part = _uncounted(context, builder, each, builder.extract_value(value, i))
-            value = builder.insert_value(value, part, i)
-    return value
+def is_ready() -> bool:
+    """Whether the engine runs compiled in this process."""
+    return bool(_ready)
 
 
-for _law in LAWS:
-    jitable(_law)
+@cache
+def digest() -> str:
+    """Changes with the text of anything that the engine is made of."""
+    import numba
+
+    texts = [Path(str(home.__file__)).read_bytes() for home in HOMES]
+    return hashlib.sha256(b"".join([*texts, numba.__version__.encode()])).hexdigest()
+
+
+def prepare() -> None:
+    """Has the engine compiled, or reads what an earlier process compiled; returns when it is ready."""
+    with _lock:
+        if not is_ready():
+            with _alone():
+                _ready.update(compile_engine())
+                with suppress(OSError):
+                    (kept_in() / MARK).touch()
+
+
+def prepare_once_kept(every_s: float = 1.0) -> None:
+    """Waits until some other process has compiled the engine, and reads it: for one that answers people meanwhile."""
+    while not (kept_in() / MARK).exists():
+        time.sleep(every_s)
+    prepare()
+
+
+@contextmanager
+def _alone() -> Iterator[None]:
+    """Only one process at a time compiles; where a lock is not to be had each does for itself."""
+    with ExitStack() as held:
+        with suppress(OSError, ImportError):
+            import fcntl
+
+            kept_in().mkdir(parents=True, exist_ok=True)
+            fcntl.flock(held.enter_context(open(kept_in() / "lock", "w")), fcntl.LOCK_EX)
+        yield
+
+
+def compile_engine() -> dict[str, Callable[..., Any]]:
+    """Newton's method and both loops, compiled for the types that they are called with."""
+    import numba
+    from numba.extending import register_jitable
+
+    for home in HOMES:
+        for name in NEEDED.get(home, tuple(vars(home))):
+            function = getattr(home, name)
+            if inspect.isfunction(function) and function.__module__ == home.__name__:
+                # Who uses an array is not counted: they outlive every call, and counting takes most of a small solve.
+                register_jitable(error_model="numpy", _nrt=False, no_cpython_wrapper=True, no_cfunc_wrapper=True)(
+                    function
+                )
+    numba.config.CACHE_DIR = str(kept_in())  # type: ignore[attr-defined]
+    newton = numba.int64(*_types(NEWTON))
+    found = {"newton": _made(kernel.newton, newton)}
+    for name, (loop, kinds) in LOOPS.items():
+        found[name] = _made(loop, numba.void(*_types(kinds, numba.types.FunctionType(newton))))
+    return found
+
+
+def _made(loop: Callable[..., Any], signature: Any) -> Callable[..., Any]:
+    import numba
+
+    made: Callable[..., Any] = numba.njit(signature, cache=True, nogil=True, error_model="numpy")(loop)
+    return made
+
+
+@cache
+def kept_in() -> Path:
+    """Where what is compiled is kept: by what it is made of, so that a later text finds none of an earlier one's."""
+    home = os.environ.get("UNDERHOOD_CACHE") or os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache"
+    for base in (Path(home), Path(tempfile.gettempdir())):
+        found = base / "under-hood" / digest()[:16]
+        with suppress(OSError):
+            found.mkdir(parents=True, exist_ok=True)
+            if os.access(found, os.W_OK):
+                return found
+    return Path(tempfile.mkdtemp())
+
+
+def _types(kinds: str, newton: Any = None) -> list[Any]:
+    """Types of parameters: `f` and `i` numbers, `f3` an array of three places, `n` Newton's method."""
+    import numba
+
+    numbers = {"f": numba.float64, "i": numba.int64, "n": newton}
+    return [
+        numba.types.Array(numbers[kind[0]], int(kind[1]), "C") if len(kind) > 1 else numbers[kind]
+        for kind in kinds.split()
+    ]

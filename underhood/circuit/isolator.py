@@ -1,4 +1,4 @@
-"""Isolators: in the last cable towards the charger, so that all that lies beyond stays with its bank.
+"""Isolators: they part the node of their bank, and what hangs on it alone, from every path to a charger.
 
 A relay joins a bank only while it is charged; a diode lets current to it and none back. Left out: isolators that a key
 or a signal joins.
@@ -6,67 +6,75 @@ or a signal joins.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from underhood.circuit import topology
-from underhood.circuit.build import Circuit
-from underhood.circuit.laws import OPEN_OHM
-from underhood.circuit.topology import Step, Tree
+from underhood.circuit.topology import Graph
+from underhood.document.job import JobDocument
 
-__all__ = ["Relay", "diodes", "last_cable", "opened", "relays"]
+__all__ = ["Cut", "cuts", "diodes", "relays"]
 
 
 @dataclass(frozen=True)
-class Relay:
-    """A bank's isolator: the cable that it opens, and the node on its charging side."""
+class Cut:
+    """Where an isolator parts the node of a bank: the cables that it opens, and the node on its charging side."""
 
     bank: int
-    link: int
+    node: int
+    links: tuple[int, ...]
     charging: int
 
 
-def opened(tree: Tree, links: Collection[int]) -> Tree:
-    """A tree with some links open: next to nothing flows through them."""
-    return tree.with_ohm([OPEN_OHM if i in links else ohm for i, ohm in enumerate(tree.ohm)]) if links else tree
+def relays(job: JobDocument, graph: Graph, at: Callable[[str], int]) -> tuple[Cut, ...]:
+    """The relays of a circuit, one a node: banks at one place share theirs.
 
-
-def relays(circuit: Circuit) -> Iterator[Relay]:
-    """The relays of a circuit: each opens the last cable towards the charger.
-
-    A bank that sits at the charger's own place has nothing to open.
+    at   the number of a place's node
     """
-    return (each for each in _last_cables(circuit) if circuit.job.banks[each.bank].isolator == "relay")
+    return tuple(each for each in cuts(job, graph, at) if job.banks[each.bank].isolator == "relay")
 
 
-def diodes(circuit: Circuit) -> tuple[tuple[int, float], ...]:
-    """The diodes of a circuit as `Tree` has them: where one bank has one, each has that can have it.
+def diodes(job: JobDocument, graph: Graph, at: Callable[[str], int]) -> tuple[Cut, ...]:
+    """Where one bank is behind a diode, each is that can be: it is one part, its anode at the charger.
 
-    It is one part with an anode at the charger and a diode to each bank.
+    at   the number of a place's node
     """
-    if not any(bank.isolator == "diode" for bank in circuit.job.banks):
+    if not any(bank.isolator == "diode" for bank in job.banks):
         return ()
-    found = {}
-    for each in _last_cables(circuit):
-        towards_bank = circuit.tree.ends[each.link][0] == each.charging
-        volts = circuit.job.banks[each.bank].diode_v.value
-        found[each.link] = volts if towards_bank else -volts
-    return tuple(found.items())
+    return tuple(cuts(job, graph, at))
 
 
-def _last_cables(circuit: Circuit) -> Iterator[Relay]:
-    """Of each bank away from the charger's place the last cable towards it, and the node on that cable's other side."""
-    for i, bank in enumerate(circuit.job.banks):
-        step = last_cable(circuit, circuit.node_of(bank.at))
-        if step is not None:
-            yield Relay(i, step.link, step.before)
+def cuts(job: JobDocument, graph: Graph, at: Callable[[str], int]) -> Iterator[Cut]:
+    """Of each bank away from the charger's place where an isolator would part it; of several at one place the first.
 
-
-def last_cable(circuit: Circuit, node: int) -> Step[int] | None:
-    """The last step of the way from the charger's place to a node; None where it is that place.
-
-    node   of the circuit, by number
+    One with an isolator stands for those beside it that have none.
     """
-    job = circuit.job
-    charging = circuit.node_of(job.chargers[0].at) if job.chargers else 0
-    return next((step for step in topology.walk(charging, circuit.tree.ends) if step.node == node), None)
+    order = sorted(range(len(job.banks)), key=lambda i: job.banks[i].isolator == "none")
+    first: dict[int, int] = {}
+    for i in order:
+        first.setdefault(at(job.banks[i].at), i)
+    places = [at(each.at) for each in job.chargers] or [0]
+    for node, bank in sorted(first.items(), key=lambda item: item[1]):
+        found = _cut_before(node, graph, places)
+        if found is not None:
+            yield Cut(bank, node, *found)
+
+
+def _cut_before(node: int, graph: Graph, places: list[int]) -> tuple[tuple[int, ...], int] | None:
+    """(cables that would part a node from every path to a charger, the node on the first charger's side).
+
+    places   of the chargers. None where the node is the first one's own place, or no path leads to any
+    """
+    if places[0] == node:
+        return None
+    found, charging = [], None
+    for i, pair in enumerate(graph.ends):
+        if node not in pair:
+            continue
+        other = pair[1] if pair[0] == node else pair[0]
+        reached = {other} | topology.reached(other, graph.ends, without=node)
+        if reached & set(places):
+            found.append(i)
+            if charging is None or (places[0] in reached and places[0] not in charging[1]):
+                charging = (other, reached)
+    return None if charging is None else (tuple(found), charging[0])

@@ -16,6 +16,7 @@ from underhood.amplifier.supply_scaling import output_share
 __all__ = [
     "BLOCKED_S",
     "JOINS_V",
+    "LEAST_OHM",
     "OPENS_V",
     "OPEN_OHM",
     "AmplifierLaw",
@@ -23,12 +24,13 @@ __all__ = [
     "InputLaw",
     "accepted_a",
     "amplifier_watts",
-    "bank_current",
     "bank_over_step",
     "branch_after",
     "branches",
     "charger_current",
     "charging_ohm",
+    "converter_current",
+    "converter_taken",
     "drawn_lately",
     "input_watts",
     "link_amps",
@@ -44,6 +46,8 @@ JOINS_V, OPENS_V = 13.3, 12.8
 """Volts of its charging side at which an isolator's relay joins and opens [M]."""
 OPEN_OHM = 1e8
 """Stands for an open relay: next to nothing flows through it."""
+LEAST_OHM = 1e-6
+"""A joint of no resistance; keeps the equations solvable and costs nothing (1 µΩ is 0.2 mV at 200 A)."""
 FORGOTTEN_S = 600.0
 """Time in which a battery forgets what was drawn of it lately [P]."""
 
@@ -75,6 +79,7 @@ class AmplifierLaw(NamedTuple):
     ohm, power_factor     |Z| of the load and its power factor
     channels              equal channels at work
     exponent, dropout_v   how the output follows the supply (see `output_share`)
+    supply_scale          its system volts over 12: both laws are those of a 12 V amplifier, by its volts over this
     taken                 what it takes in (see `input_watts`)
     """
 
@@ -84,6 +89,7 @@ class AmplifierLaw(NamedTuple):
     channels: float
     exponent: float
     dropout_v: float
+    supply_scale: float
     taken: InputLaw
 
 
@@ -93,7 +99,7 @@ def output_limit_v(law: AmplifierLaw, supply_v: float) -> float:
     law        of one channel
     supply_v   at the terminals under load, V
     """
-    return law.reference_v * output_share(supply_v, law.exponent, law.dropout_v)
+    return law.reference_v * output_share(supply_v / law.supply_scale, law.exponent, law.dropout_v)
 
 
 def amplifier_watts(law: AmplifierLaw, mean_v: float, square_v: float, supply_v: float) -> tuple[float, float]:
@@ -104,8 +110,9 @@ def amplifier_watts(law: AmplifierLaw, mean_v: float, square_v: float, supply_v:
     """
     amps, square_a = mean_v / law.ohm, square_v / law.ohm**2
     out_w = square_a * law.ohm * law.power_factor
-    share = output_share(supply_v, law.exponent, law.dropout_v)
-    return law.channels * input_watts(law.taken, out_w, amps, square_a, supply_v, share), law.channels * out_w
+    volts = supply_v / law.supply_scale
+    share = output_share(volts, law.exponent, law.dropout_v)
+    return law.channels * input_watts(law.taken, out_w, amps, square_a, volts, share), law.channels * out_w
 
 
 def charger_current(set_v: float, source_ohm: float, limit_a: float, volts: float) -> tuple[float, float]:
@@ -123,15 +130,41 @@ def charger_current(set_v: float, source_ohm: float, limit_a: float, volts: floa
     return amps, -1.0 / source_ohm
 
 
-def bank_current(ocv_v: float, discharge_ohm: float, charge_ohm: float, volts: float) -> tuple[float, float]:
-    """(amps, their derivative over volts) of a bank behind one resistance on discharge, another on charge.
+def converter_current(
+    set_v: float,
+    source_ohm: float,
+    limit_a: float,
+    efficiency: float,
+    idle_w: float,
+    input_limit_a: float,
+    volts: float,
+    input_v: float,
+) -> tuple[float, float, float]:
+    """(amps, their derivatives over the volts it gives at and over those it takes from) of a converter; never
+    backwards.
 
-    ocv_v                        open-circuit, V
-    discharge_ohm, charge_ohm    R0 with the polarisation's resistance of either way, ohm
-    volts                        at its node; amps are positive on discharge
+    set_v, source_ohm, limit_a   of its output, as a charger's
+    efficiency, idle_w           watts out over watts in, and what it takes besides
+    input_limit_a                most amps it takes: V·I ≤ η·(V_in·I_lim − idle); infinite for none
+    volts, input_v               at its node and at its input
     """
-    ohm = discharge_ohm if volts < ocv_v else charge_ohm
-    return (ocv_v - volts) / ohm, -1.0 / ohm
+    amps, slope = charger_current(set_v, source_ohm, limit_a, volts)
+    most_a = efficiency * (input_v * input_limit_a - idle_w) / volts
+    if amps <= most_a:
+        return amps, slope, 0.0
+    if most_a <= 0.0:
+        return 0.0, 0.0, 0.0
+    return most_a, -most_a / volts, efficiency * input_limit_a / volts
+
+
+def converter_taken(efficiency: float, idle_w: float, amps: float, volts: float, input_v: float) -> float:
+    """Amps that a converter takes from its input.
+
+    efficiency, idle_w   watts out over watts in, and what it takes besides
+    amps, volts          that it gives, and where
+    input_v              at its input
+    """
+    return (amps * volts / efficiency + idle_w) / input_v
 
 
 def accepted_a(

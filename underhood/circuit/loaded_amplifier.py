@@ -139,6 +139,7 @@ class LoadedAmplifier:
             channels=self.channels,
             exponent=self.fitted.exponent,
             dropout_v=self.fitted.dropout_v,
+            supply_scale=self.amplifier.system_v / 12,
             taken=taken._replace(idle_a=taken.idle_a / self.channels),
         )
 

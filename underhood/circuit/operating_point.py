@@ -1,32 +1,36 @@
 """The operating point of a circuit in one engine state, and what follows from it: amps, watts, reserve.
 
-Left out: how it is found (see `solver`), and the course over a whole piece (see `transient`).
+A view on what the engine answers, by the names of the field. Left out: how it is found (see `states`), and the course
+over a whole piece (see `over_time`).
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
 import numpy as np
 
 from underhood.arrays import Floats
-from underhood.circuit import supply_current
+from underhood.circuit import charger, converter, laws, supply_current, vehicle
+from underhood.circuit import table as t
 from underhood.circuit.battery import BatteryModel
 from underhood.circuit.build import Circuit
+from underhood.circuit.car import Car
 from underhood.circuit.converter import Fed
-from underhood.circuit.elements import AmplifierElement, Delivery
-from underhood.circuit.isolator import Relay, opened
+from underhood.circuit.isolator import Cut
+from underhood.circuit.kernel import LEAK_S
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.circuit.playing import Commanded, Delivery, PlayingAmplifier
+from underhood.circuit.reserve import Reserve, reserve
 from underhood.circuit.supply_current import SupplyCurrent
-from underhood.circuit.switches import Position
-from underhood.circuit.topology import Tree
+from underhood.circuit.switches import LIMITS, Position, Trip, limits_a
 from underhood.constants import BOTH_ENDS
 from underhood.document.job import Engine
 
-__all__ = ["OperatingPoint", "Phase", "each_level_a"]
+__all__ = ["OperatingPoint", "Phase", "playing", "solve"]
 
 NEARLY_FULL_DB = 1.0
 """Down from the criterion: so near, its losses are those of the sheet's own runs [P]."""
@@ -37,62 +41,180 @@ class Phase:
     """A part of the programme's time: its share, and the state that the circuit is in meanwhile.
 
     Arrays follow the setup's nodes, tuples its parts. Currents are positive where they are given to the node.
+    link_a   through each cable, from its start to its end
     """
 
     share: float
     volts: Floats
-    amplifiers: tuple[AmplifierElement, ...]
+    amplifiers: tuple[PlayingAmplifier, ...]
     charger_a: tuple[float, ...]
     bank_a: tuple[float, ...]
     capacitor_a: tuple[float, ...]
+    link_a: Floats
+
+
+def solve(circuit: Circuit, engine: Engine, minutes: float = 0.0) -> OperatingPoint | None:
+    """The steady state, cables as warm as they then are; None where not even silence has a source to hold it.
+
+    circuit   with its elements
+    engine    off, idle or cruise
+    minutes   of the mean load before the loudest moment
+    """
+    return OperatingPoint.of(Car(circuit, engine, minutes))
 
 
 @dataclass(frozen=True)
 class OperatingPoint:
     """What one engine state comes to. Arrays follow the setup's nodes and edges.
 
-    tree       of the cables' own resistances, whether an isolator opens them or not
+    car        as the engine solved it
     phases     quiet and loud, or one where all is equally loud
-    position   of relays, converters and banks' management; `chatters` where relays find no rest in any, `cycles` which
-               converters do not
     bank_peak_a   amps that each bank gives at the loudest moment
-    volts      their mean; `charger_a` and `bank_a` likewise
     drive      the share of the programme's power the supply holds at; 1 when it holds all of it
     amplifiers at that share of the programme, so that everything below describes one and the same state
+    link_ohm   of each cable, as warm as it is, whether an isolator opens it or not
     """
 
-    circuit: Circuit
-    engine: Engine
-    tree: Tree
+    car: Car
     phases: tuple[Phase, ...]
     peak_volts: Floats
     bank_peak_a: tuple[float, ...]
     drive: float
-    amplifiers: tuple[AmplifierElement, ...]
-    edge_rms_a: Floats
-    available_a: tuple[float, ...]
-    banks: tuple[BatteryModel, ...]
-    setpoints_v: tuple[float, ...]
-    vehicle_a: float
-    fed: tuple[Fed, ...]
-    relays: tuple[Relay, ...]
-    position: Position
-    chatters: bool
-    cycles: frozenset[int]
+    amplifiers: tuple[PlayingAmplifier, ...]
+    link_ohm: Floats
+
+    @classmethod
+    def of(cls, car: Car) -> OperatingPoint | None:
+        """What a car came to; None for nothing."""
+        if not car.found:
+            return None
+        circuit, layout = car.circuit, car.layout
+        played, drive = circuit.played, car.drive
+        whole = tuple(each.at_drive(drive) for each in playing(circuit))
+        if len(played.parts) == 1 or not circuit.loaded:
+            states = [(1.0, 0, whole)]
+        else:
+            quiet, loud = played.parts
+            states = []
+            for part, row in ((quiet, t.LAST_QUIET), (loud, t.LAST_LOUD)):
+                share = float(car.trail[row, t.SHARE_HELD, 0])
+                each = zip(playing(circuit), part.levels, strict=False)
+                states.append((part.share, row, tuple(one.at_levels(*of).at_drive(share) for one, of in each)))
+        n, links = len(circuit.nodes), len(circuit.edges)
+        phases = []
+        for share, row, amplifiers in states:
+            amps = car.trail[row, t.AMPS]
+            phases.append(
+                Phase(
+                    share,
+                    car.trail[row, t.VOLTS, :n],
+                    amplifiers,
+                    tuple(amps[: layout.chargers].tolist()),
+                    tuple(amps[layout.first_bank : layout.first_capacitor].tolist()),
+                    tuple(amps[layout.first_capacitor : layout.load].tolist()),
+                    car.trail[row, t.FLOWS, :links],
+                )
+            )
+        peak = car.trail[t.LAST]
+        warm = car.links
+        cold = warm[:, t.COLD_OHM] + warm[:, t.RISE_OHM] * warm[:, t.SQUARE_A]  # of one that an isolator opens
+        return cls(
+            car,
+            tuple(phases),
+            peak[t.VOLTS, :n],
+            tuple(peak[t.AMPS, layout.first_bank : layout.first_capacitor].tolist()),
+            drive,
+            whole,
+            np.where(warm[:, t.SIEMENS] > 2 * LEAK_S, 1 / warm[:, t.SIEMENS], cold),
+        )
+
+    @property
+    def circuit(self) -> Circuit:
+        """The circuit that was solved."""
+        return self.car.circuit
+
+    @property
+    def engine(self) -> Engine:
+        """The state of the engine."""
+        return self.car.engine
+
+    @cached_property
+    def available_a(self) -> tuple[float, ...]:
+        """Amps that each charger can give; none of a converter that has stopped."""
+        amps = converter.available_a(self.circuit, self.engine)
+        return tuple(0.0 if i in self.position.stopped else each for i, each in enumerate(amps))
+
+    @cached_property
+    def banks(self) -> tuple[BatteryModel, ...]:
+        """The banks at the charge that they are solved at."""
+        found = []
+        for i in range(len(self.circuit.job.banks)):
+            k, model = self.car.layout.first_bank + i, self.circuit.model(i)
+            ohm = float(self.car.states[k, t.CHARGING_OHM])
+            fast, slow = laws.branches(model.fast.farad, model.slow.farad, ohm, model.r1_discharge_ohm)
+            found.append(replace(model, ocv_v=float(self.car.states[k, t.OCV_V]), fast=fast, slow=slow))
+        return tuple(found)
+
+    @cached_property
+    def setpoints_v(self) -> tuple[float, ...]:
+        """Regulated volts of each charger."""
+        ambient = self.circuit.job.vehicle.ambient_c.value
+        return tuple(charger.setpoint_v(each, ambient) for each in self.circuit.job.chargers)
+
+    @cached_property
+    def vehicle_a(self) -> float:
+        """What the vehicle itself takes, A."""
+        return vehicle.used_a(self.circuit.job.vehicle, self.engine)
+
+    @cached_property
+    def fed(self) -> tuple[Fed, ...]:
+        """The converters that the circuit itself feeds."""
+        return tuple(converter.fed(self.circuit))
+
+    @property
+    def relays(self) -> tuple[Cut, ...]:
+        """The isolators that may open."""
+        return self.circuit.relays
+
+    @cached_property
+    def position(self) -> Position:
+        """How relays, converters and banks' management stand."""
+        car, layout, banks = self.car, self.car.layout, self.circuit.job.banks
+        trips = []
+        for i, bank in enumerate(banks):
+            k = layout.first_bank + i
+            limit = int(car.states[k, t.OUT])
+            if limit:
+                charge_a, steady_a, peak_a = limits_a(bank)
+                of = {"discharge_limit_a": steady_a, "discharge_peak_a": peak_a, "charge_limit_a": charge_a}
+                trips.append(Trip(i, LIMITS[limit], float(car.states[k, t.OUT_A]), of[LIMITS[limit]]))
+        return Position(
+            tuple(bool(car.states[layout.first_relay + each.bank, t.CLOSED]) for each in self.relays),
+            frozenset(each.charger for each in self.fed if car.states[each.charger, t.STOPPED]),
+            tuple(trips),
+        )
+
+    @property
+    def chatters(self) -> bool:
+        """Whether relays find no rest in any position."""
+        first = self.car.layout.first_relay
+        return any(bool(self.car.states[first + each.bank, t.RESTLESS]) for each in self.relays)
+
+    @property
+    def cycles(self) -> frozenset[int]:
+        """The converters that find no rest."""
+        return frozenset(each.charger for each in self.fed if self.car.states[each.charger, t.RESTLESS])
 
     @cached_property
     def open_links(self) -> frozenset[int]:
         """The cables that an isolator has opened."""
-        return frozenset(each.link for each, on in zip(self.relays, self.position.closed, strict=True) if not on)
+        closed = zip(self.relays, self.position.closed, strict=True)
+        return frozenset(link for each, on in closed if not on for link in each.links)
 
     @cached_property
-    def solved_tree(self) -> Tree:
-        """The tree as it was solved: next to nothing flows through an open cable."""
-        return opened(self.tree, self.open_links)
-
-    def link_amps(self, volts: Floats) -> Floats:
-        """Amps through each cable at some volts of the nodes, positive from its start to its end."""
-        return self.solved_tree.link_amps(volts)
+    def edge_rms_a(self) -> Floats:
+        """RMS amps of each cable: what its phases carry, and within them its swing with the draw beyond it."""
+        return np.sqrt(self.car.links[:, t.SQUARE_A])
 
     @cached_property
     def volts(self) -> Floats:
@@ -124,12 +246,12 @@ class OperatingPoint:
     @cached_property
     def edge_a(self) -> Floats:
         """Mean amps through each edge, positive from its start to its end."""
-        return self.link_amps(self.volts)
+        return np.asarray(self.mean(lambda phase: phase.link_a), float)
 
     @cached_property
     def edge_peak_a(self) -> Floats:
         """Amps through each edge at the loudest moment; through what feeds one amplifier alone at its own loudest."""
-        amps = self.link_amps(self.peak_volts)
+        amps = self.car.trail[t.LAST, t.FLOWS, : len(self.circuit.edges)].copy()
         for fed, links in self.circuit.links_feeding.items():
             if len(fed) == 1 and len(self.amplifiers) > 1:
                 extra = self._loudest_a(fed[0]) - self._peak_a(fed[0])
@@ -150,14 +272,10 @@ class OperatingPoint:
         """Whether there is an operating point at all."""
         return self.drive == 1.0 and not self.below_cutout
 
-    @property
-    def reserve_a(self) -> float:
-        """Amps available from the chargers less what the vehicle uses; infinite where a limit is unknown.
-
-        A converter that the circuit feeds brings nothing that was not there.
-        """
-        inside = {each.charger for each in self.fed}
-        return sum(amps for i, amps in enumerate(self.available_a) if i not in inside) - self.vehicle_a
+    @cached_property
+    def reserve(self) -> Reserve:
+        """What the sources bring, less what the car takes."""
+        return reserve(self.circuit, self.engine, stopped=self.position.stopped)
 
     @property
     def converter_w(self) -> float:
@@ -169,7 +287,7 @@ class OperatingPoint:
                 phase.charger_a[each.charger] * float(phase.volts[chargers[each.charger]]) / each.efficiency
                 + each.idle_w
                 for each in self.fed
-                if each.charger not in self.position.stopped
+                if self.available_a[each.charger] > 0
             )
 
         return float(self.mean(taken_w))
@@ -242,3 +360,20 @@ def each_level_a(phase: Phase, i: int) -> Floats:
     element = phase.amplifiers[i]
     volts = float(phase.volts[element.node])
     return np.asarray(element.each_level(volts)[1] / volts, float)
+
+
+def playing(circuit: Circuit) -> tuple[PlayingAmplifier, ...]:
+    """The amplifiers at work on the whole programme."""
+    found = []
+    for i, loaded in enumerate(circuit.loaded):
+        levels, weight = circuit.played.whole[i]
+        found.append(
+            PlayingAmplifier(
+                node=circuit.node_of(loaded.node),
+                commanded=Commanded.of(levels * loaded.full_v, weight),
+                law=loaded.law,
+                full_v=loaded.full_v,
+                peak_v=float(circuit.played.peak[i]) * loaded.full_v,
+            )
+        )
+    return tuple(found)

@@ -1,7 +1,7 @@
 """One car many times over, its inputs varied draw by draw, solved all at once.
 
 The same variations are those of a job with its fields replaced, which a test holds it to. Left out: how far an input
-may be off (see `forecast.inputs`), and circuits that the compiled solve does not answer.
+may be off (see `forecast.inputs`).
 """
 
 from __future__ import annotations
@@ -15,11 +15,12 @@ import numpy as np
 from underhood.amplifier.input_power import scaled
 from underhood.arrays import Floats
 from underhood.circuit import charger as charging
-from underhood.circuit.batch_arrays import Answers, Cars, Rows, Seen
-from underhood.circuit.batch_rows import RowBook
+from underhood.circuit import table as t
 from underhood.circuit.build import Circuit, Edge
 from underhood.circuit.converter import UNKNOWN_LIMIT_A
+from underhood.circuit.engine import Answers, solve
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
+from underhood.circuit.rows import Layout, Picks, Rows
 from underhood.constants import REFERENCE_V
 from underhood.document.job import Charger
 from underhood.document.quantity import Quantity
@@ -34,138 +35,112 @@ USUAL_LIMIT_A = 120.0
 
 
 class Varied:
-    """A circuit in the engine state of its basis, to be varied. Raises UnsuitedError."""
+    """A circuit in the engine state of its basis, to be varied."""
 
     def __init__(self, circuit: Circuit) -> None:
-        self.circuit = circuit
-        job = circuit.job
-        self.book = RowBook(
-            circuit, job.basis.engine, [bank.at for bank in job.banks], [each.at for each in job.capacitors]
-        )
-        self.car = self.book.cars([circuit])
-        self.rows = self.book.rows()
+        self.circuit, self.engine = circuit, circuit.job.basis.engine
+        self.layout = Layout.of(circuit)
+        rows = Rows(self.layout, self.engine)
+        self.picks, self.sounds = rows.picks(circuit), rows.sounds
+        self.elements = rows.elements.all()[np.maximum(self.picks.elements[0], 0)]
+        self.links = rows.links.all()[self.picks.links[0]]
+        self.there = self.picks.elements[0] >= 0
         self.laws = {edge.field: wire_laws(edge) for edge in circuit.edges}
 
-    def answers(self, shares: Shares, draws: int, minutes: float) -> Answers:
+    def answers(
+        self, shares: Shares, draws: int, minutes: float, *, low_v: float = 0.0, looked_at: bool = False
+    ) -> Answers:
         """What the car comes to in each draw.
 
-        shares    by field of the job, (draws,) each: of the value that counts now. A cable's length stands for the ohms
-                  of its conductor, `vehicle.loads` for all that the vehicle takes
-        minutes   of the mean load before the loudest moment
+        shares      by field of the job, (draws,) each: of the value that counts now. A cable's length stands for the
+                    ohms of its conductor, `vehicle.loads` for all that the vehicle takes
+        minutes     of the mean load before the loudest moment
+        low_v       where above 0, a clock runs until a battery is below it
+        looked_at   whether all that is found is kept
         """
-        cars, rows = self._drawn(shares, draws)
-        return self.book.solved(cars, minutes, rows=rows)
-
-    def seen(self, shares: Shares, draws: int) -> tuple[Answers, Seen]:
-        """What the car comes to in each draw, with the volts and amps that a meter would find in it."""
-        cars, rows = self._drawn(shares, draws)
-        seen = self.book.room_to_see(draws)
-        return self.book.solved(cars, 0.0, rows=rows, seen=seen), seen
-
-    def _drawn(self, shares: Shares, draws: int) -> tuple[Cars, Rows]:
-        of = _Draws(self, shares, draws)
-        return of.cars(), of.rows()
+        return _Draws(self, shares, draws).answers(minutes, low_v, looked_at=looked_at)
 
 
 class _Draws:
-    """The rows of one car in each draw."""
+    """The rows of one car in each draw: those of its elements and cables one after the other, draw by draw."""
 
     def __init__(self, of: Varied, shares: Shares, draws: int) -> None:
-        self.of, self.book, self.car, self.circuit = of, of.book, of.car, of.circuit
+        self.of, self.circuit, self.layout = of, of.circuit, of.layout
         self.shares, self.draws = shares, draws
 
-    def rows(self) -> Rows:
-        """Those of each draw, one after the other."""
-        rows = self.of.rows
-        return rows._replace(
-            wires=self._wires(),
-            chargers=self._chargers(rows),
-            banks=self._banks(rows),
-            ocv=np.tile(rows.ocv[self.car.bank[0]], (self.draws, 1, 1)),
-            sounds=self._sounds(rows),
-            played=np.repeat(rows.played[:1], self.draws),
-            table=np.repeat(rows.table[:1], self.draws),
+    def answers(self, minutes: float, low_v: float, *, looked_at: bool) -> Answers:
+        """What each comes to."""
+        elements = np.tile(self.of.elements, (self.draws, 1, 1))
+        self._chargers(elements)
+        self._banks(elements)
+        self._amplifiers(elements)
+        elements[:, self.layout.load, t.LOAD_A] *= self._share("vehicle.loads")
+        links = np.tile(self.of.links, (self.draws, 1, 1))
+        self._wires(links)
+        rows = Rows(self.layout, self.of.engine, self.of.sounds)
+        rows.elements.given(elements.reshape(-1, t.ELEMENT_COLUMNS))
+        rows.links.given(links.reshape(-1, t.LINK_COLUMNS))
+        numbers = np.arange(self.draws * elements.shape[1]).reshape(self.draws, -1)
+        picks = Picks(
+            np.where(self.of.there, numbers, -1),
+            np.arange(self.draws * links.shape[1]).reshape(self.draws, -1),
+            np.zeros(self.draws, np.int64),
         )
-
-    def cars(self) -> Cars:
-        """Which of them each draw is made of."""
-        return Cars(
-            self._numbers(self.car.wire.shape[1]),
-            self._numbers(self.car.charger.shape[1]),
-            self._numbers(self.car.bank.shape[1]),
-            np.repeat(self.car.capacitor, self.draws, axis=0),
-            np.arange(self.draws),
-            self._share("vehicle.loads"),
-        )
-
-    def _numbers(self, width: int) -> np.ndarray:
-        """Row numbers of a table that holds one row a draw and place, draw by draw."""
-        return np.arange(self.draws * width, dtype=np.int64).reshape(self.draws, width)
+        return solve(rows, picks, minutes=minutes, low_v=low_v, looked_at=looked_at)
 
     def _share(self, field: str) -> Floats:
         """The shares of an input in each draw; 1 where it is not varied."""
         return self.shares.get(field, np.ones(self.draws))
 
-    def _wires(self) -> Floats:
-        out = np.zeros((self.draws, self.car.wire.shape[1], 2))
-        for node, link in enumerate(self.book.links):
-            if link is not None:
-                out[:, node] = self._wire(self.circuit.edges[link])
-        return out.reshape(-1, 2)
+    def _wires(self, out: Floats) -> None:
+        for k, edge in enumerate(self.circuit.edges):
+            parts = wire_parts(edge, self.shares, self.draws, self.of.laws[edge.field])
+            out[:, k, t.COLD_OHM] = parts.out[0] + parts.back[0] + parts.fittings
+            out[:, k, t.RISE_OHM] = parts.out[1] + parts.back[1]
 
-    def _wire(self, edge: Edge) -> Floats:
-        parts = wire_parts(edge, self.shares, self.draws, self.of.laws[edge.field])
-        return np.stack([parts.out[0] + parts.back[0] + parts.fittings, parts.out[1] + parts.back[1]], axis=1)
-
-    def _chargers(self, rows: Rows) -> np.ndarray:
-        out = np.tile(rows.chargers[self.car.charger[0]], (self.draws, 1))
+    def _chargers(self, out: Floats) -> None:
         for i, each in enumerate(self.circuit.job.chargers):
-            at = f"chargers.{i}"
-            if out["limit_a"][0, i] <= 0.0:
+            at, mine = f"chargers.{i}", out[:, i]
+            mine[:, t.SOURCE_OHM] *= self._share(f"{at}.source_ohm")
+            mine[:, t.SET_V] += each.setpoint_v.value * (self._share(f"{at}.setpoint_v") - 1.0)
+            if mine[0, t.LIMIT_A] <= 0.0:
                 continue
-            out["ohm"][:, i] *= self._share(f"{at}.source_ohm")
-            out["set_v"][:, i] += each.setpoint_v.value * (self._share(f"{at}.setpoint_v") - 1.0)
             if f"{at}.idle_a" in self.shares:
-                out["limit_a"][:, i] = _mapped(partial(self._given_a, each), self.shares[f"{at}.idle_a"])
-            if f"{at}.limit_a" in self.shares and out["limit_a"][0, i] >= UNKNOWN_LIMIT_A:
-                out["limit_a"][:, i] = USUAL_LIMIT_A * self.shares[f"{at}.limit_a"]
-        return out.reshape(-1)
+                mine[:, t.LIMIT_A] = _mapped(partial(self._given_a, each), self.shares[f"{at}.idle_a"])
+            if f"{at}.limit_a" in self.shares and mine[0, t.LIMIT_A] >= UNKNOWN_LIMIT_A:
+                mine[:, t.LIMIT_A] = USUAL_LIMIT_A * self.shares[f"{at}.limit_a"]
 
     def _given_a(self, each: Charger, share: float) -> float:
         """Amps that a charger can give with a share of its output at idle, as far as its curve allows one."""
         low, high = charging.idle_range(each)
         amps = charging.idle_and_rated(each)[0] * (1.0 if charging.idle_is_known(each) else each.hot_derating.value)
         idle_a = Quantity(min(max(amps * share, low), high), "measured")
-        return charging.available_a(each.model_copy(update={"idle_a": idle_a}), self.book.engine)
+        return charging.available_a(each.model_copy(update={"idle_a": idle_a}), self.of.engine)
 
-    def _banks(self, rows: Rows) -> np.ndarray:
-        out = np.tile(rows.banks[self.car.bank[0]], (self.draws, 1))
-        for i in range(out.shape[1]):
-            at = f"banks.{i}"
-            for name in ("r0_ohm", "r1_discharge_ohm"):
-                out[name][:, i] *= self._share(f"{at}.resistance_ohm")
-            for name in ("full", "rise", "most", "memory"):
-                out[name][:, i] *= self._share(f"{at}.acceptance_a")
-            out["charge"][:, i] = np.minimum(out["charge"][:, i] * self._share(f"{at}.charge"), 1.0)
-        return out.reshape(-1)
+    def _banks(self, out: Floats) -> None:
+        for i in range(len(self.circuit.job.banks)):
+            at, mine = f"banks.{i}", out[:, self.layout.first_bank + i]
+            for name in (t.R0_OHM, t.R1_DISCHARGE_OHM):
+                mine[:, name] *= self._share(f"{at}.resistance_ohm")
+            for name in (t.FULL, t.RISE, t.MOST, t.MEMORY):
+                mine[:, name] *= self._share(f"{at}.acceptance_a")
+            mine[:, t.START_CHARGE] = np.minimum(mine[:, t.START_CHARGE] * self._share(f"{at}.charge"), 1.0)
 
-    def _sounds(self, rows: Rows) -> np.ndarray:
-        out = np.tile(rows.sounds[self.car.sound[0]], (self.draws, 1))
+    def _amplifiers(self, out: Floats) -> None:
         for i, loaded in enumerate(self.circuit.loaded):
-            at = f"amplifiers.{loaded.index}"
+            at, mine = f"amplifiers.{loaded.index}", out[:, self.layout.first_amplifier + i]
             ohm, factor, lead_share = on_load(
                 loaded, self._share(f"{at}.load.rise"), self._share(f"{at}.load.power_factor")
             )
             volts = _mapped(lambda z, pf, on=loaded: on.fitted.output(z, REFERENCE_V, pf)[0], ohm, factor)
             more = volts / loaded.fitted.output(loaded.channel_ohm, REFERENCE_V, loaded.channel_pf)[0]
-            for name in ("reference_v", "commanded_v"):
-                out[name][:, i] *= more * self._share(f"{at}.output_scale")
-            out["ohm"][:, i], out["power_factor"][:, i], out["load_share"][:, i] = ohm, factor, 1 - lead_share
+            for name in (t.REFERENCE_V, t.FULL_V):
+                mine[:, name] *= more * self._share(f"{at}.output_scale")
+            mine[:, t.LOAD_OHM], mine[:, t.POWER_FACTOR], mine[:, t.LOAD_SHARE] = ohm, factor, 1 - lead_share
             bare = loaded.fitted.input(loaded.channel_ohm).law
             losses = loaded.amplifier.loss_scale.value * self._share(f"{at}.loss_scale")
             taken = scaled(bare, losses, ohm * factor)
-            out["linear_v"][:, i], out["quadratic_ohm"][:, i] = taken.linear_v, taken.quadratic_ohm
-        return out
+            mine[:, t.LINEAR_V], mine[:, t.QUADRATIC_OHM] = taken.linear_v, taken.quadratic_ohm
 
 
 class WireParts(NamedTuple):

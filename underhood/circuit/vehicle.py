@@ -12,7 +12,7 @@ from underhood.document.job import Vehicle, VehicleLoad
 from underhood.document.quantity import Quantity
 from underhood.reference import table
 
-__all__ = ["Template", "templates", "used_a"]
+__all__ = ["LoadState", "Template", "templates", "used_a"]
 
 LoadState = Literal["off", "idle", "cruise", "all_on"]
 

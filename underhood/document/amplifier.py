@@ -84,7 +84,8 @@ class AmplifierRecord(StrictModel):
 
     `band` is `bass` for one that plays nothing above its pass band. Several `speaker_terminals` of a mono amplifier are
     one output. Its supply terminals take bare wire or ferrules (`clamp`) or rings (`stud`). `damping_factor` is its
-    maker's, into the lowest load. It takes `supply_max_v` at most. `all_channels_driven` says whether
+    maker's, into the lowest load. It takes `supply_max_v` at most; `system_v` is what it is
+    made for. `all_channels_driven` says whether
     every channel played while it was measured. `overlap_db` is how far below full scale the tone was that its gain is
     set with (common practice: 5 to 10). `high_pass_set_hz` and `low_pass_set_hz` are its
     filters as they stood while it was measured. `size_mm` is length, width and height over all.
@@ -99,6 +100,7 @@ class AmplifierRecord(StrictModel):
     idle_a: Annotated[Quantity, Range("A", 0, 50)] | None = None
     dropout_v: Volts = assumed(11.0)
     cutout_v: Volts = assumed(9.5)
+    system_v: Annotated[float, Number("V", 6, 60)] = 12.0
     supply_max_v: Volts = assumed(16.0)
     all_channels_driven: bool | None = None
     overlap_db: Annotated[Quantity, Range("dB", 0, 20)] = assumed(5.0)

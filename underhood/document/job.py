@@ -114,11 +114,11 @@ class Vehicle(StrictModel):
 class Charger(StrictModel):
     """An alternator, a DC-DC converter or a mains-fed supply.
 
-    A converter takes what it gives, over its `efficiency` (0.9 where none is stated), at `from`; without that from the
-    traction battery of an electric or hybrid vehicle, else from the front battery. It runs with the engine, or always
-    where it is `always_on`; one that the circuit feeds stops below `cutout_v` of its input and starts again at
-    `restart_v`, and takes `idle_w` besides. `efficiency` of an alternator is that of the belt's power. A `managed` one
-    lowers its volts to `setpoint_low_v` with a full battery.
+    A converter takes what it gives, over its `efficiency` (0.9 where none is stated), at `from`; without that from
+    the traction battery of an electric or hybrid vehicle, else from the front battery. It runs with the engine, or
+    always where it is `always_on`; one that the circuit feeds stops below `cutout_v` of its input and starts again at
+    `restart_v`, takes `idle_w` besides, and no more than `input_limit_a` where that is stated. `efficiency` of an
+    alternator is that of the belt's power. A `managed` one lowers its volts to `setpoint_low_v` with a full battery.
     """
 
     name: Name
@@ -137,6 +137,7 @@ class Charger(StrictModel):
     idle_a: Annotated[Quantity, Range("A", 0.5, 1000)] | None = None
     hot_derating: Annotated[Quantity, Range("", 0.3, 1)] = assumed(1)
     limit_a: Annotated[Quantity, Range("A", 0.5, 1000)] | None = None
+    input_limit_a: Annotated[Quantity, Range("A", 0.5, 1000)] | None = None
     idle_rpm: Annotated[Quantity, Range("rpm", 300, 3000)] = assumed(800)
     cruise_rpm: Annotated[Quantity, Range("rpm", 600, 8000)] = assumed(2200)
     pulley_ratio: Annotated[Quantity, Range("", 0.5, 6)] = assumed(2.7)
@@ -151,12 +152,14 @@ BankAmps = Annotated[Quantity, Range("A", 0.5, 5000)]
 
 
 class Bank(StrictModel):
-    """A battery, or several equal ones in parallel.
+    """A battery, or several equal ones: `count` strings in parallel, `series` batteries in each.
 
-    An `isolator` stands in the last cable towards the charger: a `relay` joins the bank only while it is charged, a
+    Everything else is of one battery. Where `series` is not stated, lead makes up the nominal volts of its part of
+    the car; packs are one, and so is a bank whose `ocv_v` is stated, which then are the volts of the whole. An
+    `isolator` stands in the last cable towards the charger: a `relay` joins the bank only while it is charged, a
     `diode` lets current to it and none back, and takes `diode_v`; one diode bank means one diode for each. What its
-    management allows (`charge_limit_a`, `discharge_limit_a`, and `discharge_peak_a` for moments, twice that where none
-    is stated) is that of one battery: beyond it the bank drops out and stays out.
+    management allows (`charge_limit_a`, `discharge_limit_a`, and `discharge_peak_a` for moments, twice that where
+    none is stated) is that of one battery: beyond it the bank drops out and stays out.
     """
 
     name: Name
@@ -165,6 +168,7 @@ class Bank(StrictModel):
     capacity_ah: Annotated[Quantity, Range("Ah", 1, 2000)] = assumed(70)
     resistance_ohm: SourceOhms | None = None
     count: Count = assumed(1)
+    series: Annotated[Quantity, Range("", 1, 8, whole=True)] | None = None
     charge: Share = assumed(1)
     ocv_v: Annotated[Quantity, Range("V", 6, 60)] | None = None
     r1_charge_ohm: Annotated[Quantity, Range("ohm", 0.0001, 1000)] | None = None

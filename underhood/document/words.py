@@ -261,6 +261,8 @@ WORDS: dict[str, str] = {
     "supply_max_v": "highest supply voltage",
     "supply_v": "supply voltage",
     "sweep": "sweep",
+    "series": "batteries in series",
+    "input_limit_a": "most that it takes",
     "system_v": "system voltage",
     "tags": "tags",
     "taken_at": "taken at",

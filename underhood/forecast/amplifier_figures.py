@@ -8,9 +8,9 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import NamedTuple
 
-from underhood.circuit.elements import AmplifierElement
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.operating_point import OperatingPoint, Phase
+from underhood.circuit.playing import PlayingAmplifier
 from underhood.constants import RECTIFIED_MEAN, REFERENCE_V
 from underhood.figure import Figure, Rests, given
 from underhood.forecast.results import AmplifierResult
@@ -104,7 +104,7 @@ def _impedance(loaded: LoadedAmplifier) -> Figure:
 
 
 def _output_volts(
-    point: OperatingPoint, loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult
+    point: OperatingPoint, loaded: LoadedAmplifier, element: PlayingAmplifier, report: AmplifierResult
 ) -> Figure:
     """Output of one channel at the loudest moment: what is asked for, unless the supply clips it."""
     low = volts_at("V_s", "Supply at the loudest moment", report.terminal_low_v)
@@ -124,7 +124,7 @@ def _output_volts(
     )
 
 
-def _commanded(loaded: LoadedAmplifier, element: AmplifierElement, point: OperatingPoint) -> Figure:
+def _commanded(loaded: LoadedAmplifier, element: PlayingAmplifier, point: OperatingPoint) -> Figure:
     through = ", through its filters" if loaded.tone_hz else f", {loaded.amplifier.overlap_db.value:g} dB of overlap"
     return Figure(
         "V_cmd",
@@ -136,7 +136,7 @@ def _commanded(loaded: LoadedAmplifier, element: AmplifierElement, point: Operat
 
 
 def delivered(
-    point: OperatingPoint, loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult
+    point: OperatingPoint, loaded: LoadedAmplifier, element: PlayingAmplifier, report: AmplifierResult
 ) -> Figure:
     """True watts in the drivers at the loudest moment."""
     return Figure(
@@ -168,7 +168,7 @@ def _power_factor(loaded: LoadedAmplifier) -> Figure:
     return given("cosphi", "Power factor of the load", loaded.channel_pf, "", origin)
 
 
-def apparent(loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult) -> Figure:
+def apparent(loaded: LoadedAmplifier, element: PlayingAmplifier, report: AmplifierResult) -> Figure:
     """Volt-amperes: what a volts-only reading would be taken for."""
     return Figure(
         "S",
@@ -187,7 +187,7 @@ def apparent(loaded: LoadedAmplifier, element: AmplifierElement, report: Amplifi
     )
 
 
-def on_the_bench(loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult) -> Figure:
+def on_the_bench(loaded: LoadedAmplifier, element: PlayingAmplifier, report: AmplifierResult) -> Figure:
     """Watts into the nominal resistor at the same terminal volts."""
     nominal = loaded.nominal_channel_ohm
     volts = volts_at("V_s", "Supply at the terminals", report.terminal_v)
@@ -207,7 +207,7 @@ def on_the_bench(loaded: LoadedAmplifier, element: AmplifierElement, report: Amp
     )
 
 
-def lost_to_sag(loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult) -> Figure:
+def lost_to_sag(loaded: LoadedAmplifier, element: PlayingAmplifier, report: AmplifierResult) -> Figure:
     """Decibels that the sagging supply takes from the loudest moment."""
     return Figure(
         "dB",
@@ -248,7 +248,7 @@ def draw_of(point: OperatingPoint, i: int, report: AmplifierResult, symbol: str)
     )
 
 
-def _input_watts(loaded: LoadedAmplifier, element: AmplifierElement, report: AmplifierResult) -> Figure:
+def _input_watts(loaded: LoadedAmplifier, element: PlayingAmplifier, report: AmplifierResult) -> Figure:
     """Watts in; with a steady tone as the fitted sum, with a programme as the mean over its levels."""
     power = loaded.taken
     name, unit = f"Taken in by {loaded.amplifier.name}", "W"

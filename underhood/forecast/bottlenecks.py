@@ -12,9 +12,11 @@ import numpy as np
 
 from underhood.amplifier import input_power
 from underhood.arrays import Floats
-from underhood.circuit import charger, laws, vehicle
+from underhood.circuit import charger, laws
 from underhood.circuit.operating_point import OperatingPoint, Phase
-from underhood.circuit.transient import CLOCK_END_S
+from underhood.circuit.over_time import CLOCK_END_S
+from underhood.circuit.reserve import reserve
+from underhood.circuit.vehicle import LoadState
 from underhood.document.job import Engine, JobDocument, Programme
 from underhood.finding import ORDER, Severity
 from underhood.forecast.findings import SHORT_A, shortage
@@ -107,31 +109,30 @@ def engine_off(job: JobDocument) -> list[EngineOff]:
 def reserves(forecast: Forecast) -> list[Reserve]:
     """Engine off, idle, cruise, and cruise with everything on."""
     out = []
-    for words, engine, used in (
+    states: tuple[tuple[str, Engine, LoadState], ...] = (
         ("engine off", "off", "off"),
         ("idle", "idle", "idle"),
         ("cruise", "cruise", "cruise"),
         ("cruise, everything on", "cruise", "all_on"),
-    ):
-        amps = charger.each_available_a(forecast.job, engine)  # type: ignore[arg-type]
-        taken = vehicle.used_a(forecast.job.vehicle, used)  # type: ignore[arg-type]
-        known = all(math.isfinite(each) for each in amps)
+    )
+    for words, engine, used in states:
+        found = reserve(forecast.circuit, engine, used)
         turned = engine != "off" and any(each.kind == "alternator" for each in forecast.job.chargers)
         out.append(
             Reserve(
                 words,
-                sum(amps) if known else None,
-                taken,
-                sum(amps) - taken if known else None,
+                found.available_a if found.known else None,
+                found.taken_a,
+                found.left_a if found.known else None,
                 _shaft_w(forecast, engine) if turned else None,
             )
         )
     return out
 
 
-def _shaft_w(forecast: Forecast, engine: str) -> float | None:
+def _shaft_w(forecast: Forecast, engine: Engine) -> float | None:
     """Mechanical power that the alternators take from the engine as it plays."""
-    point = forecast.at_engine(engine)  # type: ignore[arg-type]
+    point = forecast.at_engine(engine)
     if point is None:
         return None
     return sum(
@@ -188,8 +189,8 @@ def _in_state(forecast: Forecast, engine: Engine, played: str) -> list[Bottlenec
         text = f"{where} the supply does not hold {played} at all: the amplifier falls below its cut-out."
         return [Bottleneck("act", text, 1e3)]
     out = []
-    needed = point.mean_draw_a + point.vehicle_a
-    short = needed - sum(point.available_a)
+    needed = point.mean_draw_a + point.reserve.taken_a
+    short = needed - point.reserve.available_a
     if forecast.job.chargers and engine != "off":
         name = " and ".join(each.name for each in forecast.job.chargers)
         if not math.isfinite(short):

@@ -11,8 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from underhood.arrays import Floats
-from underhood.circuit.transient import TransientResult
-from underhood.circuit.transient_parts import TransientParts
+from underhood.circuit import converter
+from underhood.circuit.operating_point import OperatingPoint
+from underhood.circuit.stretches import Stretch
 
 __all__ = ["Course", "Series", "SourceResult", "VoltsOverTime"]
 
@@ -65,22 +66,24 @@ class Series:
 class Course:
     """The sums of a simulation of known length; `add` takes its stretches in their order.
 
-    terminal   where the first amplifier stands among the ordered nodes; None without one
+    terminal   the first amplifier's node; None without one
     """
 
-    def __init__(self, parts: TransientParts, level: Floats, per: int, steps: int, step_s: float) -> None:
-        self.parts, self.steps = parts, steps
+    def __init__(self, point: OperatingPoint, level: Floats, per: int, steps: int, step_s: float) -> None:
+        self.point, self.steps = point, steps
         self.size = max(math.ceil(steps / SHOWN), 1)
         self.rows = max(ROWS // self.size, 1) * self.size
-        loaded = parts.circuit.loaded
-        self.terminal = parts.place[parts.circuit.node_of(loaded[0].node)] if loaded else None
-        self._chargers = parts.chargers(parts.job.basis.engine)
-        self._sources = (self._chargers.node, parts.banks().node, parts.capacitors().node)
+        circuit, job = point.circuit, point.circuit.job
+        loaded, nodes = circuit.loaded, len(circuit.nodes)
+        self.terminal = circuit.node_of(loaded[0].node) if loaded else None
+        places = [each.at for each in job.chargers] + [each.at for each in job.banks] + [c.at for c in job.capacitors]
+        self._sources = [circuit.node_of(place) for place in places]
+        self._fed = list(converter.fed(circuit))
         self._loud, self._per = self._loudest(level, per), per
         self._seen = 0
-        self._bins = np.zeros((len(parts.order), BINS), np.int64)
-        self._node_sum, self._node_min = np.zeros(len(parts.order)), np.full(len(parts.order), np.inf)
-        count = sum(len(each) for each in self._sources)
+        self._bins = np.zeros((nodes, BINS), np.int64)
+        self._node_sum, self._node_min = np.zeros(nodes), np.full(nodes, np.inf)
+        count = len(self._sources)
         self._amps, self._most = np.zeros(count), np.full(count, -np.inf)
         self._loud_amps, self._loud_steps = np.zeros(count), 0
         self._held, self._out = np.zeros(len(loaded)), np.zeros(len(loaded))
@@ -92,12 +95,12 @@ class Course:
 
     def _loudest(self, level: Floats, per: int) -> Floats:
         """Which of the programme's steps are the loudest percent of what is played, by the watts asked for."""
-        watts = [each.channels * each.full_v**2 / each.channel_ohm for each in self.parts.circuit.loaded]
+        watts = [each.channels * each.full_v**2 / each.channel_ohm for each in self.point.circuit.loaded]
         asked = np.minimum(level, 1.0) ** 2 @ np.array(watts) if watts else np.zeros(len(level))
         played = asked[: max(math.ceil(self.steps / per), 1)]
         return np.asarray(asked >= np.quantile(played, 1 - LOW_SHARE) * (1 - 1e-9))
 
-    def add(self, result: TransientResult) -> None:
+    def add(self, result: Stretch) -> None:
         """The next stretch."""
         volts, rows = result.volts, len(result.volts)
         for i in range(volts.shape[1]):
@@ -113,7 +116,7 @@ class Course:
         self._loud_steps += int(loud.sum())
         self._held += result.held_w.sum(axis=0)
         self._out += result.out_w.sum(axis=0)
-        spent = volts[:, 0] * self.parts.point.vehicle_a + result.in_w.sum(axis=1)
+        spent = volts[:, 0] * self.point.vehicle_a + result.in_w.sum(axis=1)
         self._spent += float(spent.sum())
         self._missing += float((self._given(result, amps) - spent - result.cable_w).sum())
         self.charge_end = result.charge[-1] if result.charge.size else np.empty(0)
@@ -122,18 +125,15 @@ class Course:
         self._draw(result)
         self._seen += rows
 
-    def _given(self, result: TransientResult, amps: Floats) -> Floats:
+    def _given(self, result: Stretch, amps: Floats) -> Floats:
         """Watts that the sources give, less what converters take from the circuit, (t,)."""
-        given = (amps * result.volts[:, np.concatenate(self._sources)]).sum(axis=1)
-        for j, node in enumerate(self._chargers.input_node):
-            if node >= 0:
-                there = result.volts[:, self._chargers.node[j]]
-                running = result.charger_a[:, j] > 0
-                given = given - result.charger_a[:, j] * there / self._chargers.efficiency[j]
-                given = given - self._chargers.idle_w[j] * running
+        given = (amps * result.volts[:, self._sources]).sum(axis=1)
+        for each in self._fed:
+            there, gives = result.volts[:, self._sources[each.charger]], result.charger_a[:, each.charger]
+            given = given - gives * there / each.efficiency - each.idle_w * (gives > 0)
         return np.asarray(given, float)
 
-    def _draw(self, result: TransientResult) -> None:
+    def _draw(self, result: Stretch) -> None:
         """The points of the series that this stretch fills."""
         whole = len(result.volts) // self.size * self.size
 
@@ -177,7 +177,7 @@ class Course:
         return self._missing / self.steps
 
     def node_volts(self) -> list[VoltsOverTime]:
-        """Of each node, in the order of the tree."""
+        """Of each node."""
         below = np.cumsum(self._bins, axis=1) >= LOW_SHARE * self.steps
         low = (below.argmax(axis=1) + 0.5) * BIN_V
         return [
@@ -187,7 +187,7 @@ class Course:
 
     def sources(self) -> list[SourceResult]:
         """Chargers, banks and capacitors."""
-        job = self.parts.job
+        job = self.point.circuit.job
         named = [("charger", each.name) for each in job.chargers] + [("bank", each.name) for each in job.banks]
         named += [("capacitor", each.name) for each in job.capacitors]
         loud = self._loud_amps / max(self._loud_steps, 1)

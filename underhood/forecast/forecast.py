@@ -17,8 +17,7 @@ import numpy as np
 from underhood.amplifier import heat_sink
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
-from underhood.circuit.operating_point import OperatingPoint
-from underhood.circuit.solver import second_operating_point, solve
+from underhood.circuit.operating_point import OperatingPoint, solve
 from underhood.circuit.supply_current import SupplyCurrent
 from underhood.decibels import decibels
 from underhood.document.job import Engine, JobDocument, Programme
@@ -95,7 +94,10 @@ class Forecast:
     @cached_property
     def second_v(self) -> float | None:
         """Volts at the first amplifier in a second stable state, where there is one."""
-        return second_operating_point(self.point) if self.point else None
+        if self.point is None or not self.point.amplifiers:
+            return None
+        second = self.point.car.second_state()
+        return None if second is None else float(second[self.point.amplifiers[0].node])
 
     @cached_property
     def at_low_setpoint(self) -> Forecast | None:
@@ -112,9 +114,7 @@ class Forecast:
     @property
     def reserve_a(self) -> float | None:
         """Amps available from the chargers less what the vehicle uses; None where a limit is unknown."""
-        if self.point is None or math.isinf(self.point.reserve_a):
-            return None
-        return self.point.reserve_a
+        return self.point.reserve.left_a if self.point and self.point.reserve.known else None
 
     @property
     def front_v(self) -> float | None:

@@ -9,17 +9,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from typing import TypeAlias
 
-import numpy as np
-
-from underhood.circuit import battery
+from underhood.circuit.operating_point import solve
 from underhood.document.job import Basis, Engine, Goal, GoalQuantity, JobDocument, Programme
 from underhood.document.quantity import Quantity
 from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.forecast.results import GoalResult
-from underhood.forecast.simulation import charge_after, minutes_to_low
+from underhood.forecast.simulation import minutes_to_low
 
 __all__ = [
     "GOAL_WORDS",
@@ -122,17 +119,10 @@ def worn(forecast: Forecast, minutes: float) -> Forecast:
     forecast   in the state of its basis
     minutes    of the load, min
     """
-    job = forecast.job
-    if minutes <= 0 or not job.banks or forecast.point is None:
+    engine = forecast.job.basis.engine
+    if minutes <= 0 or not forecast.job.banks:
         return forecast
-    charges = charge_after(forecast.point, minutes * 60)
-    banks = []
-    for bank, charge in zip(job.banks, charges, strict=True):
-        table = battery.ocv_table(bank)
-        volts = Quantity(float(np.interp(charge, table[0], table[1])), "assumed")
-        changes = {"charge": Quantity(charge, "assumed"), **({"ocv_v": volts} if bank.ocv_v else {})}
-        banks.append(bank.model_copy(update=changes))
-    return Forecast(replace(forecast.circuit, job=job.model_copy(update={"banks": banks})))
+    return Forecast(forecast.circuit, {engine: solve(forecast.circuit, engine, minutes)})
 
 
 def _answer(job: JobDocument, goal: Goal, worn_in: Callable[[JobDocument, float], Forecast]) -> GoalResult:

@@ -34,8 +34,6 @@ def at_engine(forecast: Forecast, engine: Engine) -> EngineResult:
         )
     node = point.amplifiers[0].node if point.amplifiers else 0
     low, mean_a = float(point.peak_volts[node]), point.mean_draw_a
-    available = sum(point.available_a)
-    known = available != float("inf")
     return EngineResult(
         engine=engine,
         operating_point=point.operating,
@@ -47,7 +45,7 @@ def at_engine(forecast: Forecast, engine: Engine) -> EngineResult:
         bank_a=sum(point.bank_a),
         draw_a=mean_a,
         vehicle_a=point.vehicle_a,
-        available_a=available if known else None,
+        available_a=point.reserve.available_a if point.reserve.known else None,
     )
 
 
@@ -82,14 +80,14 @@ def _cable_heat_w(point: OperatingPoint) -> list[float]:
     starts, ends = _ends(point)
 
     def burnt(phase: Phase) -> Floats:
-        return point.link_amps(phase.volts) * (phase.volts[starts] - phase.volts[ends])
+        return phase.link_a * (phase.volts[starts] - phase.volts[ends])
 
     return [float(each) for each in np.atleast_1d(point.mean(burnt))]
 
 
 def _ends(point: OperatingPoint) -> tuple[Ints, Ints]:
     """Nodes at the start and at the end of each cable."""
-    pairs = point.tree.ends
+    pairs = point.circuit.graph.ends
     return np.array([pair[0] for pair in pairs], int), np.array([pair[1] for pair in pairs], int)
 
 
@@ -126,7 +124,7 @@ def _cable_flows(point: OperatingPoint) -> list[CableFlow]:
     heat, (at_start, at_end) = _cable_heat_w(point), _ends(point)
 
     def watts_at(nodes: Ints) -> Floats:
-        return np.asarray(point.mean(lambda phase: point.link_amps(phase.volts) * phase.volts[nodes]), float)
+        return np.asarray(point.mean(lambda phase: phase.link_a * phase.volts[nodes]), float)
 
     given, taken = watts_at(at_start), watts_at(at_end)
     for i, edge in enumerate(point.circuit.edges):

@@ -1,6 +1,6 @@
 """A simulation: what becomes of a circuit while a programme plays, and how long its batteries last.
 
-The tree, chargers and amplifiers are those of the steady state; cables keep the resistance its RMS current brought.
+Cables, chargers and amplifiers are those of the steady state; cables keep the resistance its RMS current brought.
 Clocks (time to 12.0 V, to half charge, to recharge) run at the mean load in steps of ten seconds.
 """
 
@@ -13,13 +13,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from underhood.circuit import constant_load, transient, vehicle
-from underhood.circuit.build import build_circuit
-from underhood.circuit.circuit_arrays import NO_CAPACITORS, CircuitArrays
-from underhood.circuit.operating_point import OperatingPoint
-from underhood.circuit.solver import solve
-from underhood.circuit.transient import CLOCK_END_S, CLOCK_STEP_S, TransientResult
-from underhood.circuit.transient_parts import TransientParts
+from underhood.circuit import engine as solving
+from underhood.circuit import table
+from underhood.circuit.build import Circuit, build_circuit
+from underhood.circuit.car import Car
+from underhood.circuit.operating_point import OperatingPoint, solve
+from underhood.circuit.over_time import CLOCK_END_S, CLOCK_STEP_S
+from underhood.circuit.rows import Layout, Rows
+from underhood.circuit.stretches import Start, Stretch, clock, stretches
 from underhood.decibels import decibels
 from underhood.document.job import Engine, JobDocument
 from underhood.errors import BadInput
@@ -29,7 +30,6 @@ __all__ = [
     "LOW_V",
     "SECONDS",
     "SimulationResult",
-    "charge_after",
     "minutes_to_low",
     "series_csv",
     "simulate",
@@ -94,12 +94,12 @@ def simulate(job: JobDocument, seconds: float) -> SimulationResult:
     steps = round(seconds / step_s)
     if steps > MOST_STEPS:
         raise BadInput(f"{seconds:g} s in steps of {step_s * 1000:g} ms are too many; give less", "seconds")
-    parts = TransientParts(circuit, point, job.basis.engine)
+    start = Start(point.car)
     level = np.column_stack([each.level for each in played.envelopes])[:, : len(circuit.loaded)]
-    course = Course(parts, level, per, steps, step_s)
-    for stretch in transient.stretches(level, per, steps, course.rows, step_s, parts.arrays()):
+    course = Course(point, level, per, steps, step_s)
+    for stretch in stretches(start, level, per, steps, course.rows, step_s):
         course.add(stretch)
-    return _build_result(parts, course, seconds, step_s)
+    return _build_result(point, start, course, seconds, step_s)
 
 
 def step_of(programme_step_s: float) -> tuple[float, int]:
@@ -111,10 +111,12 @@ def step_of(programme_step_s: float) -> tuple[float, int]:
     return programme_step_s / per, per
 
 
-def _build_result(parts: TransientParts, course: Course, seconds: float, step_s: float) -> SimulationResult:
-    job, names = parts.job, parts.circuit.nodes
-    clocks = _clocks(parts)
-    in_load = np.array([1 - loaded.lead_share for loaded in parts.circuit.loaded])
+def _build_result(
+    point: OperatingPoint, start: Start, course: Course, seconds: float, step_s: float
+) -> SimulationResult:
+    job, names = point.circuit.job, point.circuit.nodes
+    clocks = _clocks(start)
+    in_load = np.array([1 - loaded.lead_share for loaded in point.circuit.loaded])
     held, out = (float(watts @ in_load) for watts in (course.held_w, course.out_w))
     dips, deepest = _dips(course.front_v, step_s)
     volts, lowest = course.node_volts(), course.lowest_bank
@@ -124,15 +126,15 @@ def _build_result(parts: TransientParts, course: Course, seconds: float, step_s:
         engine=job.basis.engine,
         terminal_v=None if course.terminal is None else volts[course.terminal],
         front_v=volts[0],
-        nodes={names[node]: volts[i] for i, node in enumerate(parts.order)},
+        nodes=dict(zip(names, volts, strict=True)),
         sources=course.sources(),
         delivered_w=out,
         lost_to_sag_db=decibels(out / held) if held > 0 and out > 0 else 0.0,
         energy_wh=float(course.spent_w * course.steps * step_s / 3600),
         charge_start=None if lowest is None else float(job.banks[lowest].charge.value),
         charge_end=None if lowest is None else float(course.charge_end[lowest]),
-        dims=float(parts.silence[0] - course.front_v.min()) > DIM_V,
-        silent_v=float(parts.silence[0]),
+        dims=float(start.volts[0] - course.front_v.min()) > DIM_V,
+        silent_v=float(start.volts[0]),
         dips=dips,
         deepest_dip_v=deepest,
         switched_off=course.switched_off,
@@ -155,33 +157,27 @@ def _dips(front: np.ndarray, step_s: float) -> tuple[int, float]:
     return int((seen[1:] & ~seen[:-1]).sum() + seen[0]), float(max(fall_v.max(), 0.0))
 
 
-def _clocks(parts: TransientParts) -> tuple[float | None, float | None, float | None, float | None]:
+def _clocks(start: Start) -> tuple[float | None, float | None, float | None, float | None]:
     """At the mean load, engine off: time until a battery's posts are at 12.0 V, and until the first is half empty.
 
     Then, in silence, until the last bank is charged again from half, at idle and at cruise.
     """
-    if not parts.job.banks:
+    circuit = start.car.circuit
+    if not circuit.job.banks:
         return None, None, None, None
-    down = _emptied(parts)
+    at_rest = Car(circuit, "off")
+    mean_w = (at_rest if at_rest.found else start.car).given[:, table.IN_W].tolist()
+    down = clock(start, "off", CLOCK_END_S, mean_w)
     half = np.flatnonzero((down.charge < HALF_CHARGE).any(axis=1))
-    idle, cruise = (_recharged(parts, engine) for engine in ("idle", "cruise"))
-    return _when(_low(parts, down)), _when(half), idle, cruise
+    idle, cruise = (_recharged(start, engine) for engine in ("idle", "cruise"))
+    return _when(_low(circuit, down)), _when(half), idle, cruise
 
 
-def _emptied(parts: TransientParts) -> TransientResult:
-    """The batteries alone at the mean load, as long as it takes."""
-    at_rest = solve(parts.circuit, "off") or parts.point
-    return _clock(parts, "off", _mean_w(at_rest), None, CLOCK_END_S)
-
-
-def _low(parts: TransientParts, down: TransientResult) -> np.ndarray:
-    """Steps in which the front posts, or those of a battery that an isolator keeps apart, are below 12.0 V."""
-    apart = [parts.at(bank.at) for bank in parts.job.banks if bank.isolator != "none"]
-    return np.flatnonzero((down.volts[:, [0, *apart]] < LOW_V).any(axis=1))
-
-
-def _mean_w(point: OperatingPoint) -> list[float]:
-    return [point.delivery(i).in_w for i in range(len(point.amplifiers))]
+def _low(circuit: Circuit, down: Stretch) -> np.ndarray:
+    """Steps in which the front posts, or those of a battery that an isolator keeps apart, are below 12.0 V of 12."""
+    places = [0, *(circuit.node_of(bank.at) for bank in circuit.job.banks if bank.isolator != "none")]
+    low_v = LOW_V * np.array([circuit.per_12[node] for node in places])
+    return np.flatnonzero((down.volts[:, places] < low_v).any(axis=1))
 
 
 def minutes_to_low(job: JobDocument) -> float | None:
@@ -190,54 +186,20 @@ def minutes_to_low(job: JobDocument) -> float | None:
     job   what is played is its basis'; None where nothing holds it
     """
     circuit = build_circuit(job)
-    point = solve(circuit, "off")
-    if point is None or not job.banks:
+    if not job.banks:
         return None
-    parts = TransientParts(circuit, point, "off")
-    low = _when(_low(parts, _emptied(parts)))
-    return (CLOCK_END_S if low is None else low) / 60
-
-
-def charge_after(point: OperatingPoint, seconds: float) -> list[float]:
-    """Charge of each bank after some time of the mean load in the state that was solved.
-
-    seconds   above 0
-    """
-    parts = TransientParts(point.circuit, point, point.engine)
-    circuit = _constant(parts, point.engine, _mean_w(point), None)
-    return [float(each) for each in constant_load.charge_after(seconds, circuit)]
+    rows = Rows(Layout.of(circuit), "off")
+    found = solving.solve(rows, rows.picks(circuit), low_v=LOW_V)
+    return float(found.of(table.MINUTES)[0]) if found.found[0] else None
 
 
 def _when(steps: np.ndarray) -> float | None:
     return float(steps[0] * CLOCK_STEP_S) if len(steps) else None
 
 
-def _recharged(parts: TransientParts, engine: Engine) -> float | None:
-    up = _clock(parts, engine, [0.0 for _ in parts.circuit.loaded], HALF_CHARGE, CLOCK_END_S)
+def _recharged(start: Start, engine: Engine) -> float | None:
+    up = clock(start, engine, CLOCK_END_S, charge=HALF_CHARGE)
     return _when(np.flatnonzero((up.charge >= CHARGED).all(axis=1)))
-
-
-def _clock(
-    parts: TransientParts, engine: Engine, flat_w: list[float], charge: float | None, seconds: float
-) -> TransientResult:
-    """A long stretch at a constant load; amplifiers at their mean power, or silent."""
-    steps = round(seconds / CLOCK_STEP_S)
-    return transient.simulate(np.ones(steps), CLOCK_STEP_S, _constant(parts, engine, flat_w, charge))
-
-
-def _constant(parts: TransientParts, engine: Engine, flat_w: list[float], charge: float | None) -> CircuitArrays:
-    """The car at a constant load from silence, capacitors left out.
-
-    charge   that all banks begin with; their own where none is given
-    """
-    return CircuitArrays(
-        parts.network_drawing(vehicle.used_a(parts.job.vehicle, engine)),
-        parts.chargers(engine),
-        parts.banks(charge),
-        NO_CAPACITORS,
-        parts.amplifiers([max(watts, 1e-3) for watts in flat_w]),
-        parts.silence,
-    )
 
 
 def series_csv(result: SimulationResult) -> str:

@@ -136,7 +136,7 @@ def _held_by_bank(point: OperatingPoint, i: int, name: str, value: float) -> Fig
 def amplifier_volts(point: OperatingPoint, loaded: LoadedAmplifier) -> Figure:
     """Volts at an amplifier: front posts less the drop of each cable on the way."""
     node = point.circuit.node_of(loaded.node)
-    isolated = point.open_links | {link for link, _ in point.tree.diodes}
+    isolated = point.open_links | {link for each in point.circuit.diodes for link in each.links}
     if isolated & set(point.circuit.path_to(loaded.node)):
         name = f"At the terminals of {loaded.amplifier.name}"
         return volts_at("V_amp", f"{name}, behind an isolator", float(point.volts[node]))
@@ -222,7 +222,7 @@ def cable_ohm(point: OperatingPoint, i: int, edge: Edge, symbol: str) -> Figure:
     return Figure(
         symbol,
         f"Resistance of {edge.name}",
-        point.tree.ohm[i],
+        point.link_ohm[i],
         "Ω",
         note="conductor, ground return and joints",
         formula=" + ".join(["r * L / n", *(each.symbol for each in rest)]),
@@ -235,9 +235,10 @@ def volts_at(symbol: str, name: str, value: float) -> Figure:
 
 
 def reserve(point: OperatingPoint) -> Figure:
-    """Amps available from the chargers less what the vehicle itself uses."""
-    job = point.circuit.job
-    parts = tuple(_available(point, i) for i in range(len(job.chargers)))
+    """Amps that the sources bring less what the car itself takes."""
+    found = point.reserve
+    parts = tuple(_available(point, i, amps) for i, amps in found.brings.items())
+    idle = tuple(_idling(point, i, amps) for i, amps in found.idle_a.items())
     where = ENGINE_WORDS[point.engine]
     used = Figure(
         "I_car", f"The vehicle itself, {where}", point.vehicle_a, "A", note="its loads in this state, added up"
@@ -245,16 +246,34 @@ def reserve(point: OperatingPoint) -> Figure:
     return Figure(
         "I_res",
         f"Reserve, {where}",
-        point.reserve_a,
+        found.left_a,
         "A",
-        note="what the chargers can give less what the vehicle uses",
-        formula=" + ".join(part.symbol for part in parts) + " - I_car" if parts else "0 - I_car",
-        inputs=(*parts, used),
+        note="what the sources bring less what the car takes; a converter within the car brings nothing",
+        formula=" - ".join(
+            [" + ".join(part.symbol for part in parts) or "0", "I_car", *(part.symbol for part in idle)]
+        ),
+        inputs=(*parts, used, *idle),
     )
 
 
-def _available(point: OperatingPoint, i: int) -> Figure:
-    charger, value = point.circuit.job.chargers[i], point.available_a[i]
+def _idling(point: OperatingPoint, i: int, amps: float) -> Figure:
+    each = point.circuit.job.chargers[i]
+    return Figure(
+        f"I_own{i + 1}",
+        f"{each.name} itself, idling",
+        amps,
+        "A",
+        note="what it takes while it gives nothing, at nominal volts",
+        formula=f"P_own{i + 1} / V_nom{i + 1}",
+        inputs=(
+            typed(f"P_own{i + 1}", "Taken while idling", each.idle_w, "W"),
+            given(f"V_nom{i + 1}", "Nominal volts", each.idle_w.value / amps, "V", "table"),
+        ),
+    )
+
+
+def _available(point: OperatingPoint, i: int, value: float) -> Figure:
+    charger = point.circuit.job.chargers[i]
     symbol, name = f"I_av{i + 1}", f"{charger.name} can give"
     if charger.kind == "alternator" and point.engine == "idle" and charger.idle_a and idle_is_known(charger):
         return Figure(

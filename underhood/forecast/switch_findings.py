@@ -43,8 +43,8 @@ def _isolators(forecast: Forecast, point: OperatingPoint) -> Iterator[Finding]:
             "supply",
             f"banks.{relay.bank}.isolator",
         )
-    if point.tree.diodes:
-        taken = max(abs(volts) for _, volts in point.tree.diodes)
+    if point.circuit.diodes:
+        taken = max(forecast.job.banks[each.bank].diode_v.value for each in point.circuit.diodes)
         which = next(i for i, bank in enumerate(forecast.job.banks) if bank.isolator == "diode")
         yield Finding(
             "diode_isolator",

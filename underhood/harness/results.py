@@ -84,14 +84,14 @@ def _report(forecast: Forecast, point: OperatingPoint, i: int, edge: Edge) -> Ca
         mean_a=float(point.edge_a[i]),
         rms_a=rms,
         peak_a=peak,
-        ohm=point.tree.ohm[i],
+        ohm=point.link_ohm[i],
         return_ohm=edge.return_ohm(rms),
         return_from=edge.return_from,
         fittings_ohm=edge.fittings_ohm,
-        drop_v=peak * point.tree.ohm[i],
+        drop_v=peak * point.link_ohm[i],
         path_drop_v=_total_drop_v(point, i),
         allowed_drop_v=forecast.job.targets.drop_v.value,
-        loss_w=rms**2 * point.tree.ohm[i],
+        loss_w=rms**2 * point.link_ohm[i],
         conductor_c=at_work.conductor_c,
         ampacity_a=at_work.ampacity_a,
         worst_rms_a=most.rms_a,
@@ -186,9 +186,9 @@ def demand(forecast: Forecast, i: int) -> sizing.Demand:
     wire, at_peak = edge.wire, forecast.at_engine(most.peak_engine)
     assert at_peak is not None
     if most.peak_when == CHARGER_FULL:
-        others_v = most.peak_a * sum(at_peak.tree.ohm[j] for j in forecast.circuit.path_to(CHARGER) if j != i)
+        others_v = most.peak_a * sum(at_peak.link_ohm[j] for j in forecast.circuit.path_to(CHARGER) if j != i)
     else:
-        others_v = _total_drop_v(at_peak, i) - abs(float(at_peak.edge_peak_a[i])) * at_peak.tree.ohm[i]
+        others_v = _total_drop_v(at_peak, i) - abs(float(at_peak.edge_peak_a[i])) * at_peak.link_ohm[i]
     follows = _return_that_follows(edge)
     return sizing.Demand(
         peak_a=most.peak_a,
@@ -250,8 +250,8 @@ def _total_drop_v(point: OperatingPoint, i: int) -> float:
     if CHARGER in point.circuit.nodes:
         far.append(CHARGER)
     drops = [
-        sum(abs(float(point.edge_peak_a[j])) * point.tree.ohm[j] for j in way)
+        sum(abs(float(point.edge_peak_a[j])) * point.link_ohm[j] for j in way)
         for node in far
         if i in (way := point.circuit.path_to(node))
     ]
-    return max(drops, default=abs(float(point.edge_peak_a[i])) * point.tree.ohm[i])
+    return float(max(drops, default=abs(float(point.edge_peak_a[i])) * point.link_ohm[i]))

@@ -269,7 +269,7 @@ def _outcome(forecast: Forecast, i: int) -> tuple[float, float, float]:
         report for report in forecast.amplifiers if i in forecast.circuit.path_to(report.node)
     ] or forecast.amplifiers
     point = forecast.point
-    lost = float(point.edge_rms_a[i]) ** 2 * point.tree.ohm[i] if point else 0.0
+    lost = float(point.edge_rms_a[i]) ** 2 * point.link_ohm[i] if point else 0.0
     if not fed:
         return forecast.front_v or 0.0, 0.0, lost
     return min(each.terminal_low_v for each in fed), sum(each.delivered_w for each in fed), lost

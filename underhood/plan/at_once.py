@@ -1,67 +1,47 @@
-"""What many sets come to, all at once: each set as rows of the compiled solve, each different circuit solved once.
+"""What many sets come to, all at once: each set as rows for the engine, each different circuit solved once.
 
-A step puts its rows where its slot is; what amplifiers do together is one row, made by the forecast's own building of
-the job with just those steps. Sets that the compiled solve does not answer go through `evaluate`. Left out: flags,
-which are asked of candidates (see `search`).
+A step puts its rows where its slot is, each made by the forecast's own building of the job with just those steps. Left
+out: flags, which are asked of candidates (see `search`).
 """
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from underhood.arrays import Floats, Ints
-from underhood.circuit.batch_arrays import Answers, Cars
-from underhood.circuit.batch_rows import WORTH_A_TABLE, RowBook, UnsuitedError
-from underhood.circuit.batch_states import ASK
+from underhood.circuit import table as t
 from underhood.circuit.build import Circuit, build_circuit
-from underhood.circuit.solver import solve
+from underhood.circuit.engine import solve
+from underhood.circuit.rows import Layout, Picks, Rows
 from underhood.document.job import Goal, JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import goals
-from underhood.forecast.simulation import LOW_V, charge_after, simulate
+from underhood.forecast.simulation import LOW_V
 from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
 from underhood.plan.steps import applied, second_place
 
-__all__ = ["AtOnce", "Key", "SetValues", "answer_of", "answered", "key_of_goal", "prepare"]
+__all__ = ["COLUMNS", "AtOnce", "Key", "SetValues", "answered", "key_of_goal"]
 
 SOUND = ("amplifier:", "driver:", "box:", "wiring:", "gain", "charger:0")
 """Slots that change what an amplifier does at given volts; the first charger's because gains are set at its volts."""
 CLOCK = -1.0
 """In place of minutes: until a battery is low."""
-IMPOSSIBLE = 3
-"""How a set comes out that makes no job at all, such as coils wired in a way that its drivers do not have."""
-EMPTY, NO_JOB, NOT_FOR_IT = -1, -2, -3
-"""In place of a row: nothing is there, the job makes no sense, only the forecast answers."""
-
-
-def prepare() -> None:
-    """Compiles what is compiled, a minute or two after an installation, so that nobody waits for it later."""
-    amplifier = {
-        "id": "a",
-        "name": "Any",
-        "at": "rear",
-        "load": {"coil_ohm": 4},
-        "claims": [{"load_ohm": 4, "power_w": 100, "kind": "standard"}],
-    }
-    cable = {"name": "Run", "from": "front", "to": "rear", "size": "4 AWG", "length_m": 5}
-    raw = {"banks": [{"name": "Front", "capacity_ah": 60}], "cables": [cable], "amplifiers": [amplifier]}
-    job = JobDocument.model_validate(raw)
-    simulate(job, 1.0)
-    circuit = build_circuit(job)
-    point = solve(circuit, "idle")
-    assert point is not None
-    charge_after(point, 60.0)
-    book = RowBook(circuit, "idle", ["front"], [])
-    cars = book.cars([circuit] * WORTH_A_TABLE)
-    book.solved(cars._replace(sound=np.zeros(WORTH_A_TABLE, np.int64)), 1.0)
+EMPTY, NO_JOB = -1, -2
+"""In place of a row: nothing is there, the job makes no sense (coils wired in a way that its drivers do not have)."""
+COLUMNS = {
+    "terminal_v": t.TERMINAL_V,
+    "front_v": t.FRONT_V,
+    "delivered_w": t.LOUDEST_W,
+    "engine_off_min": t.MINUTES,
+}
+"""Where the engine tells what a goal asks for."""
 
 
 class Key(NamedTuple):
@@ -69,6 +49,11 @@ class Key(NamedTuple):
 
     state: goals.StateKey
     minutes: float
+
+    @property
+    def low_v(self) -> float:
+        """Where above 0, a clock runs instead until a battery is below it."""
+        return LOW_V if self.minutes == CLOCK else 0.0
 
 
 class SetValues(NamedTuple):
@@ -82,7 +67,7 @@ class SetValues(NamedTuple):
 
 
 class AtOnce:
-    """Answers for sets of steps of one job by the compiled solve. Raises UnsuitedError where the job is not for it."""
+    """Answers for sets of steps of one job, each different circuit solved once."""
 
     def __init__(self, sets: Sets, evaluator: Evaluator) -> None:
         self.sets, self.evaluator = sets, evaluator
@@ -98,7 +83,7 @@ class AtOnce:
         digits   (n, slots); cost, hours and weight of each
         """
         answers = {key: state.solved(digits) for key, state in self.states.items()}
-        mean_w = answers[self.at_start].mean_w
+        mean_w = answers[self.at_start][:, t.MEAN_W]
         base_w = self.evaluator.base_w
         with np.errstate(divide="ignore", invalid="ignore"):
             gain_db = 10 * np.log10(mean_w / base_w) if base_w else np.full(len(digits), np.nan)
@@ -106,28 +91,14 @@ class AtOnce:
         below_v, meets = np.zeros(len(digits)), np.ones(len(digits), bool)
         first_of: dict[str, Floats] = {}
         for goal, key in zip(self.evaluator.goals, self.of_goal, strict=True):
-            value = priced[goal.quantity] if key is None else answer_of(answers[key], goal)
+            value = priced[goal.quantity] if key is None else answers[key][:, COLUMNS[goal.quantity]]
             meets &= answered(goal, value)
             first_of.setdefault(goal.quantity, value)
             if goal.quantity in ("terminal_v", "front_v") and goal.at_least is not None:
                 below_v += np.where(np.isnan(value), NOTHING_HOLDS_V, np.maximum(goal.at_least - value, 0.0))
         none = np.full(len(digits), np.nan)
         volts, minutes = (first_of.get(quantity, none).copy() for quantity in ("terminal_v", "engine_off_min"))
-        found = SetValues(gain_db, volts, minutes, below_v, meets)
-        self._ask(digits, answers, found)
-        return found
-
-    def _ask(self, digits: Digits, answers: dict[Key, Answers], found: SetValues) -> None:
-        """Fills in what only the forecast answers."""
-        status = np.max([each.status for each in answers.values()], axis=0)
-        for i in np.flatnonzero(status == ASK):
-            outcome = self.evaluator.of(self.sets.steps_of(digits[i]))
-            found.gain_db[i] = math.nan if outcome.gain_db is None else outcome.gain_db
-            found.terminal_v[i] = math.nan if outcome.terminal_v is None else outcome.terminal_v
-            found.engine_off_min[i] = math.nan if outcome.engine_off_min is None else outcome.engine_off_min
-            found.below_v[i], found.meets[i] = outcome.below_v, outcome.meets
-        impossible = status == IMPOSSIBLE
-        found.gain_db[impossible], found.meets[impossible] = math.nan, False
+        return SetValues(gain_db, volts, minutes, below_v, meets)
 
 
 def key_of_goal(job: JobDocument, goal: Goal) -> Key | None:
@@ -137,27 +108,10 @@ def key_of_goal(job: JobDocument, goal: Goal) -> Key | None:
     return Key(goals.key_of(goals.state_of(job, goal)), CLOCK if goal.quantity == "engine_off_min" else goal.minutes)
 
 
-def answer_of(answers: Answers, goal: Goal) -> Floats:
-    """What each car has to say to a goal, in its unit."""
-    match goal.quantity:
-        case "terminal_v":
-            return answers.terminal_v
-        case "front_v":
-            return answers.front_v
-        case "delivered_w":
-            return answers.loudest_w
-        case _:
-            return answers.minutes
-
-
 def answered(goal: Goal, value: Floats) -> NDArray[np.bool_]:
     """Whether values meet a goal, as `goals.met` has it; nan meets none."""
     with np.errstate(invalid="ignore"):
         return value >= goals.wanted(goal) if goal.at_least is not None else value <= goals.wanted(goal)
-
-
-def _each(answers: Answers, change: Callable[[Any], Any]) -> Answers:
-    return Answers(*map(change, answers))
 
 
 def _distinct(columns: Sequence[Ints]) -> tuple[Ints, Ints]:
@@ -174,7 +128,7 @@ def _distinct(columns: Sequence[Ints]) -> tuple[Ints, Ints]:
 
 
 @dataclass(frozen=True)
-class _Element:
+class _Place:
     """Some place of the circuit: the columns of the slots that change it, and its row for a circuit with them."""
 
     columns: tuple[int, ...]
@@ -186,114 +140,110 @@ class _State:
     """All sets in one state of engine and programme."""
 
     def __init__(self, sets: Sets, evaluator: Evaluator, key: Key) -> None:
-        self.sets, self.job = sets, evaluator.job
-        self.state, self.minutes = key
+        self.sets, self.job, self.key = sets, evaluator.job, key
         circuit = build_circuit(goals.in_state(self.job, key.state))
         at, second = [slot.key for slot in sets.slots], second_place(self.job)
-        banks = [bank.at for bank in self.job.banks] + ([second] if "bank:+" in at else [])
-        capacitors = [each.at for each in self.job.capacitors] + ([second] if "capacitor:+" in at else [])
-        book = RowBook(circuit, circuit.job.basis.engine, banks, capacitors)
-        self.book = book
+        job = self.job
+        chargers = len(job.chargers) + ("charger:+" in at)
+        banks = [bank.at for bank in job.banks] + ([second] if "bank:+" in at else [])
+        capacitors = [each.at for each in job.capacitors] + ([second] if "capacitor:+" in at else [])
+        layout = replace(Layout.of(circuit, banks, capacitors), chargers=chargers)
+        self.rows = rows = Rows(layout, circuit.job.basis.engine)
 
-        def element(keys: Sequence[str], row: Callable[[Circuit], int]) -> _Element:
-            return _Element(tuple(i for i, slot in enumerate(at) if slot in keys), row, {})
+        def place(row: Callable[[Circuit], int], *keys: str) -> _Place:
+            return _Place(tuple(i for i, slot in enumerate(at) if slot in keys), row, {})
 
-        self.wires = [element(_of_edge(circuit, link), partial(_wire, book, link)) for link in book.links]
-        self.chargers = [element((f"charger:{i}",), partial(_charger, book, i)) for i in range(len(self.job.chargers))]
-        self.banks = [element(_of_place("bank", i, self.job.banks), partial(_bank, book, i)) for i in range(len(banks))]
-        self.capacitors = [
-            element(_of_place("capacitor", i, self.job.capacitors)[:1], partial(_capacitor, book, i))
-            for i in range(len(capacitors))
+        isolators = [each for each in at if each.startswith("isolator:") or each == "bank:+"]
+        sounding = [each for each in at if each.startswith(SOUND)]
+        amplifiers = range(len(circuit.loaded))
+        self.elements = [
+            *(place(partial(_charger, rows, i), f"charger:{i}", "charger:+") for i in range(chargers)),
+            *(place(partial(_bank, rows, i), f"bank:{i}", f"isolator:{i}", "bank:+") for i in range(len(banks))),
+            *(place(partial(_capacitor, rows, i), f"capacitor:{i}", "capacitor:+") for i in range(len(capacitors))),
+            place(rows.load),
+            *(place(partial(_amplifier, rows, evaluator, i), *sounding) for i in amplifiers),
+            *(place(partial(_relay, rows, i), *isolators) for i in range(len(banks))),
         ]
-        self.sound = element([each for each in at if each.startswith(SOUND)], partial(_sound, book, evaluator))
+        idle = _idle_links(circuit, key)
+        self.links = []
+        for i, edge in enumerate(circuit.edges):
+            changing = () if i in idle else (f"cable:{edge.field}", f"return:{edge.field}", f"strap:{edge.field}")
+            self.links.append(place(partial(_link, rows, i), *changing, *isolators))
+        self.sound = place(lambda made: rows.sounds.add(made.played), *sounding)
 
-    def solved(self, digits: Digits) -> Answers:
-        """What some sets come to in this state: each different circuit is solved once."""
-        groups = [self.wires, self.chargers, self.banks, self.capacitors, [self.sound]]
-        columns = [self._rows(each, digits) for group in groups for each in group]
+    def solved(self, digits: Digits) -> Floats:
+        """What some sets come to in this state, (n, columns); nan where a set makes no job, or nothing holds."""
+        columns = [self._rows(each, digits) for each in (*self.elements, *self.links, self.sound)]
         which, inverse = _distinct(columns)
-        rows = np.stack(columns, axis=1)[which]
-        cuts = np.cumsum([len(group) for group in groups])[:-1]
-        wire, charger, bank, capacitor, sound = (np.ascontiguousarray(each) for each in np.split(rows, cuts, axis=1))
-        cars = Cars(wire, charger, bank, capacitor, sound[:, 0].copy(), np.ones(len(rows)))
-        found = self._answers(cars, rows.min(axis=1))
-        return _each(found, lambda values: values[inverse])
-
-    def _answers(self, cars: Cars, least: Ints) -> Answers:
-        """`least` (n,) is the least row of each car, which tells what is none."""
-        status = np.where((least == NOT_FOR_IT), ASK, IMPOSSIBLE)
-        out = Answers(status, *(np.full(len(status), np.nan) for _ in range(5)))
-        possible = least >= EMPTY
-        if not possible.any():
-            return out
-        mine = self.book.solved(
-            Cars(
-                wire=cars.wire[possible],
-                charger=cars.charger[possible],
-                bank=cars.bank[possible],
-                capacitor=cars.capacitor[possible],
-                sound=cars.sound[possible],
-                vehicle=cars.vehicle[possible],
-            ),
-            max(self.minutes, 0.0),
-            LOW_V if self.minutes == CLOCK else 0.0,
+        found = np.stack(columns, axis=1)[which]
+        elements = len(self.elements)
+        possible = found.min(axis=1) >= EMPTY
+        out = np.full((len(which), t.ANSWER_COLUMNS), np.nan)
+        some = found[possible]
+        picks = Picks(
+            np.ascontiguousarray(some[:, :elements]),
+            np.ascontiguousarray(some[:, elements:-1]),
+            np.ascontiguousarray(some[:, -1]),
         )
-        for whole, part in zip(out, mine, strict=True):
-            whole[possible] = part
-        return out
+        if len(some):
+            key = self.key
+            out[possible] = solve(self.rows, picks, minutes=max(key.minutes, 0.0), low_v=key.low_v).values
+        return np.asarray(out[inverse])
 
-    def _rows(self, element: _Element, digits: Digits) -> Ints:
-        """The row of an element in each of some sets, or what stands in place of one."""
-        mine = np.ascontiguousarray(digits[:, element.columns])
+    def _rows(self, place: _Place, digits: Digits) -> Ints:
+        """The row of a place in each of some sets, or what stands in place of one."""
+        mine = np.ascontiguousarray(digits[:, place.columns])
         which, inverse = _distinct(
             [mine[:, i].astype(np.int64) for i in range(mine.shape[1])] or [np.zeros(len(mine), np.int64)]
         )
-        return np.array([self._row(element, mine[i]) for i in which], np.int64)[inverse]
+        return np.array([self._row(place, mine[i]) for i in which], np.int64)[inverse]
 
-    def _row(self, element: _Element, digits: Digits) -> int:
+    def _row(self, place: _Place, digits: Digits) -> int:
         key = digits.tobytes()
-        if key not in element.known:
+        if key not in place.known:
             steps = [
-                self.sets.slots[column].steps[int(k) - 1]
-                for column, k in zip(element.columns, digits, strict=False)
-                if k
+                self.sets.slots[column].steps[int(k) - 1] for column, k in zip(place.columns, digits, strict=False) if k
             ]
             try:
-                made = build_circuit(goals.in_state(applied(self.job, steps), self.state))
-                element.known[key] = element.row(made)
+                place.known[key] = place.row(build_circuit(goals.in_state(applied(self.job, steps), self.key.state)))
             except BadInput:
-                element.known[key] = NO_JOB
-            except UnsuitedError:
-                element.known[key] = NOT_FOR_IT
-        return element.known[key]
+                place.known[key] = NO_JOB
+        return place.known[key]
 
 
-def _of_edge(circuit: Circuit, link: int | None) -> tuple[str, ...]:
-    """The slots that change a cable; none of the root, to which none leads."""
-    field = "" if link is None else circuit.edges[link].field
-    return (f"cable:{field}", f"return:{field}", f"strap:{field}")
+def _idle_links(circuit: Circuit, key: Key) -> frozenset[int]:
+    """Cables that carry nothing in a state whatever their size: to where nothing but a standing alternator sits."""
+    job, ends = circuit.job, circuit.graph.ends
+    busy = {circuit.node_of(at) for at in [each.at for each in job.banks] + [each.at for each in job.capacitors]} | {0}
+    busy |= {circuit.node_of(each.node) for each in circuit.loaded}
+    for each in job.chargers:
+        if each.kind != "alternator" or key.state[0] != "off":
+            busy |= {circuit.node_of(each.at), *([circuit.node_of(each.from_)] if each.from_ else [])}
+    degree = np.bincount(np.array(ends, int).reshape(-1), minlength=len(circuit.nodes))
+    return frozenset(i for i, pair in enumerate(ends) if any(node not in busy and degree[node] == 1 for node in pair))
 
 
-def _of_place(kind: str, i: int, there: Sequence[object]) -> tuple[str, ...]:
-    """The slots of a bank or a capacitor that is there, or of the one to add."""
-    return (f"{kind}:{i}", f"isolator:{i}") if i < len(there) else (f"{kind}:+",)
+def _charger(rows: Rows, i: int, made: Circuit) -> int:
+    return rows.charger(made, i) if i < len(made.job.chargers) else EMPTY
 
 
-def _wire(book: RowBook, link: int | None, made: Circuit) -> int:
-    return 0 if link is None else book.wire(made.edges[link])
+def _bank(rows: Rows, i: int, made: Circuit) -> int:
+    return rows.bank(made, i) if i < len(made.job.banks) else EMPTY
 
 
-def _charger(book: RowBook, i: int, made: Circuit) -> int:
-    return book.charger(made, i)
+def _capacitor(rows: Rows, i: int, made: Circuit) -> int:
+    return rows.capacitor(made, i) if i < len(made.job.capacitors) else EMPTY
 
 
-def _sound(book: RowBook, evaluator: Evaluator, made: Circuit) -> int:
-    return book.sound(made, evaluator.heard(made))
+def _relay(rows: Rows, i: int, made: Circuit) -> int:
+    return rows.relay(made, i) if i < len(made.job.banks) else EMPTY
 
 
-def _bank(book: RowBook, i: int, made: Circuit) -> int:
-    return book.bank(made.job.banks[i]) if i < len(made.job.banks) else EMPTY
+def _link(rows: Rows, i: int, made: Circuit) -> int:
+    return rows.link(made, i)
 
 
-def _capacitor(book: RowBook, i: int, made: Circuit) -> int:
-    return book.capacitor(made.job.capacitors[i]) if i < len(made.job.capacitors) else EMPTY
+def _amplifier(rows: Rows, evaluator: Evaluator, i: int, made: Circuit) -> int:
+    if made.silent:
+        return NO_JOB
+    return rows.amplifier(made, i, evaluator.heard(made)[i])

@@ -15,14 +15,13 @@ from scipy import stats
 from scipy.stats import qmc
 
 from underhood.arrays import Floats
-from underhood.circuit.batch_arrays import Answers
-from underhood.circuit.batch_rows import UnsuitedError
 from underhood.circuit.build import build_circuit
+from underhood.circuit.engine import Answers
 from underhood.circuit.varied import Varied
 from underhood.document.job import Goal, JobDocument
 from underhood.forecast import goals
 from underhood.forecast.inputs import Input, Where, Width, everything
-from underhood.plan.at_once import answer_of, answered, key_of_goal
+from underhood.plan.at_once import COLUMNS, answered, key_of_goal
 from underhood.plan.evaluate import Outcome
 
 __all__ = ["DRAWS", "PlanOdds", "ReadingWorth", "Robustness", "drawn", "robustness"]
@@ -77,10 +76,8 @@ class Robustness:
     first: bool
 
 
-def robustness(
-    job: JobDocument, plans: Sequence[tuple[str, Outcome]], budget: float, draws: int = DRAWS
-) -> Robustness | None:
-    """How sure some plans are, doing nothing among them; None for a job that the compiled solve leaves out.
+def robustness(job: JobDocument, plans: Sequence[tuple[str, Outcome]], budget: float, draws: int = DRAWS) -> Robustness:
+    """How sure some plans are, doing nothing among them.
 
     job      as found, with its goals
     budget   what missing a goal is taken to cost
@@ -94,12 +91,9 @@ def robustness(
     column = {key: i for i, key in enumerate(keys)}
     met, values = np.zeros((len(jobs), draws), bool), np.full((len(jobs), draws), np.nan)
     costs = np.array([0.0, *(each.cost for _, each in kept)])
-    try:
-        for k, (each, of) in enumerate(zip(jobs, inputs_of, strict=True)):
-            mine = {one.field: _shares(one, u[:, column[one.field, one.part]]) for one in of}
-            met[k], values[k] = _judged(job, each, mine, kept[k - 1][1] if k else None, draws)
-    except UnsuitedError:
-        return None
+    for k, (each, of) in enumerate(zip(jobs, inputs_of, strict=True)):
+        mine = {one.field: _shares(one, u[:, column[one.field, one.part]]) for one in of}
+        met[k], values[k] = _judged(job, each, mine, kept[k - 1][1] if k else None, draws)
     utility = -costs[:, None] - np.where(met, 0.0, budget)
     best = utility.argmax(axis=0)
     odds = [
@@ -140,10 +134,11 @@ def _judged(
     answers: dict[object, Answers] = {}
     for key in keys:
         if key is not None and key not in answers:
-            answers[key] = Varied(build_circuit(goals.in_state(job, key.state))).answers(shares, draws, key.minutes)
+            car = Varied(build_circuit(goals.in_state(job, key.state)))
+            answers[key] = car.answers(shares, draws, max(key.minutes, 0.0), low_v=key.low_v)
     met, first = np.ones(draws, bool), np.full(draws, np.nan)
     for goal, key in zip(wanted, keys, strict=True):
-        value = np.full(draws, _priced(outcome, goal)) if key is None else answer_of(answers[key], goal)
+        value = np.full(draws, _priced(outcome, goal)) if key is None else answers[key].of(COLUMNS[goal.quantity])
         met &= answered(goal, value)
         if key is not None and np.isnan(first).all():
             first = value

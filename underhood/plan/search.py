@@ -16,23 +16,20 @@ import numpy as np
 from numpy.typing import NDArray
 
 from underhood.arrays import Floats, Ints
-from underhood.circuit.batch_rows import UnsuitedError
 from underhood.document.job import JobDocument
 from underhood.document.part import Part
 from underhood.errors import BadInput
 from underhood.forecast import goals
-from underhood.plan.at_once import AtOnce, SetValues
+from underhood.plan.at_once import AtOnce
 from underhood.plan.cures import Alone
 from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome
 from underhood.plan.sets import Sets, names_in, sets_within
 from underhood.plan.steps import Entries, Slot, slots
 
-__all__ = ["ONE_BY_ONE", "Marks", "Plan", "Progress", "SearchResult", "budget_of", "not_dominated", "search"]
+__all__ = ["Marks", "Plan", "Progress", "SearchResult", "budget_of", "not_dominated", "search"]
 
-ONE_BY_ONE = 4000
-"""Sets that are solved at most where each takes a forecast of its own."""
-FIRST, AT_ONCE, BY_FORECAST = 1000, 20_000, 25
-"""Sets that are solved at first, then in one go; and of those that take a forecast each."""
+FIRST, AT_ONCE = 1000, 20_000
+"""Sets that are solved at first, then in one go."""
 KNEE = 2.0
 """The knee lies where a decibel begins to cost more than so many times what it did."""
 MARKS = 3000
@@ -154,8 +151,8 @@ class _Run:
 
     def __init__(self, sets: Sets, evaluator: Evaluator, most: int | None) -> None:
         self.sets, self.evaluator, self.done = sets, evaluator, 0
-        self.at_once = _at_once(sets, evaluator)
-        self.most = min(len(sets), most or (len(sets) if self.at_once else ONE_BY_ONE))
+        self.at_once = AtOnce(sets, evaluator)
+        self.most = min(len(sets), most or len(sets))
         self.gain_db, self.terminal_v, self.engine_off_min, self.below_v = (
             np.full(self.most, np.nan) for _ in range(4)
         )
@@ -163,9 +160,9 @@ class _Run:
 
     def on(self) -> None:
         """Solves the next sets."""
-        step = BY_FORECAST if self.at_once is None else FIRST if self.done == 0 else AT_ONCE
+        step = FIRST if self.done == 0 else AT_ONCE
         part = slice(self.done, min(self.done + step, self.most))
-        found = self._one_by_one(part) if self.at_once is None else self.at_once.values(*self._of(part))
+        found = self.at_once.values(*self._of(part))
         columns = (self.gain_db, self.terminal_v, self.engine_off_min, self.below_v, self.meets)
         for whole, values in zip(columns, found, strict=True):
             whole[part] = values
@@ -174,16 +171,6 @@ class _Run:
     def _of(self, part: slice) -> tuple[NDArray[np.uint8], Floats, Floats, Floats]:
         sets = self.sets
         return sets.digits[part], sets.cost[part], sets.hours[part], sets.weight_kg[part]
-
-    def _one_by_one(self, part: slice) -> SetValues:
-        found = [self.outcome(i) for i in range(part.start, part.stop)]
-        return SetValues(
-            np.array([np.nan if each.gain_db is None else each.gain_db for each in found]),
-            np.array([np.nan if each.terminal_v is None else each.terminal_v for each in found]),
-            np.array([np.nan if each.engine_off_min is None else each.engine_off_min for each in found]),
-            np.array([each.below_v for each in found]),
-            np.array([each.meets for each in found]),
-        )
 
     @property
     def value(self) -> Floats:
@@ -271,14 +258,6 @@ def _known(value: float) -> float | None:
 def _binned(values: Floats) -> Ints:
     low, high = float(values.min()), float(values.max())
     return ((values - low) / max(high - low, 1e-9) * BINS).astype(np.int64)
-
-
-def _at_once(sets: Sets, evaluator: Evaluator) -> AtOnce | None:
-    """The compiled solve of all sets; None where the job is not for it."""
-    try:
-        return AtOnce(sets, evaluator)
-    except UnsuitedError:
-        return None
 
 
 def not_dominated(cost: Floats, value: Floats) -> Ints:

@@ -59,19 +59,11 @@ class Car:
             except BadInput as problem:
                 raise problem.under(f"readings.{i}") from None
 
-    @property
-    def quick(self) -> bool:
-        """Whether the compiled solve answers for all its states: one by one, the solves of a fit take minutes."""
-        return all(self.view(state).varied is not None for state in self.states)
-
     def view(self, state: CarState) -> View:
         """The car in a state."""
         if state not in self.views:
-            self.views[state] = View(self.job, state, self._rewritten)
+            self.views[state] = View(self.job, state)
         return self.views[state]
-
-    def _rewritten(self, job: JobDocument, shares: Mapping[str, float]) -> JobDocument:
-        return written_shares(job, self.parameters, shares)
 
     def predict(self, u: Floats, readings: Sequence[Asked] | None = None) -> Floats:
         """What some readings should show, (n, r); the car's own unless others are given.

@@ -47,10 +47,6 @@ SPOKEN_SHARE = 0.1
 FAULT_U = 2.5
 """Standard deviations of a part beyond which it is said to be at fault [P]."""
 COUNTED = "In the job already: it corrects nothing twice."
-ONLY_COMPARED = (
-    "A circuit with a diode isolator, with a converter that its own battery feeds, or with an amplifier that cannot be "
-    "answered for is compared with its readings and not corrected by them yet."
-)
 
 
 def proof(job: JobDocument, readings: Sequence[Reading], ids: Sequence[str] = ()) -> ProofResult:
@@ -71,7 +67,7 @@ def proof(job: JobDocument, readings: Sequence[Reading], ids: Sequence[str] = ()
     p = len(whole.parameters)
     before = bands_of(whole.readings, spread_of(whole.predict, np.zeros(p), np.eye(p)))
     car = Car(job, [readings[i] for i in at], views=whole.views)
-    problem, fits = car.problem(), bool(at) and whole.quick
+    problem, fits = car.problem(), bool(at)
     fit, others = best_fit(problem) if fits else (_nothing_told(p), [])
     told = _Told(car, fit, partial(profile_cost, problem, fit) if fits else None)
     after = bands_of(whole.readings, told.spread(whole.readings))
@@ -79,8 +75,7 @@ def proof(job: JobDocument, readings: Sequence[Reading], ids: Sequence[str] = ()
     bad = dict(zip(at, map(float, fit.bad), strict=False))
     results = [_result(car, i, each, bands.get(i), bad.get(i), counted=i in known) for i, each in enumerate(readings)]
     suspects = [each.row for each in results if each.suspect]
-    only_compared = ONLY_COMPARED if at and not fits else ""
-    outside = only_compared or _outside_model(readings, suspects)
+    outside = _outside_model(readings, suspects)
     corrections = [_corrected(car, i, fit, at, sure=not outside) for i in range(p)]
     return ProofResult(
         readings=results,
@@ -90,7 +85,7 @@ def proof(job: JobDocument, readings: Sequence[Reading], ids: Sequence[str] = ()
         confounded=_confounded(car, fit),
         outside_model=outside,
         verdict=_verdict(car, fit, corrections) if not outside else [],
-        next=next_readings(car, fit) if p and not only_compared else [],
+        next=next_readings(car, fit) if p else [],
         answer=_answer(told),
     )
 

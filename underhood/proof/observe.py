@@ -1,26 +1,25 @@
 """What a meter should find in a car, in one state and for many draws of its unsure numbers at once.
 
 One function reads every kind of reading off the solved circuit, so that a prediction, a correction and a test card show
-the same number. Circuits that the compiled solve leaves out are solved one by one. Left out: the meter itself (see
-`noise`).
+the same number. Left out: the meter itself (see `noise`).
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
 from underhood.amplifier import heat_sink
 from underhood.arrays import Floats
-from underhood.circuit import battery, laws, vehicle
-from underhood.circuit.batch_arrays import Seen
-from underhood.circuit.batch_rows import UnsuitedError
-from underhood.circuit.build import Circuit
-from underhood.circuit.operating_point import OperatingPoint
-from underhood.circuit.solver import solve
+from underhood.circuit import table as t
+from underhood.circuit import vehicle
+from underhood.circuit.build import Circuit, build_circuit
+from underhood.circuit.engine import Answers
+from underhood.circuit.operating_point import OperatingPoint, solve
+from underhood.circuit.rows import Layout
 from underhood.circuit.varied import Shares, Varied, on_load, wire_laws, wire_parts
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
@@ -28,36 +27,67 @@ from underhood.loudspeaker import coils
 from underhood.proof import places
 from underhood.proof.places import JOINTS
 from underhood.proof.reading import Asked
-from underhood.proof.states import CarState, circuit_in
+from underhood.proof.states import CarState, in_state
 
-__all__ = ["NO_SHARES", "Look", "View", "knows", "predicted", "seen_in"]
+__all__ = ["NO_SHARES", "Look", "Seen", "View", "knows", "predicted"]
 
 MEAN, LOUDEST = 0, 1
 NO_SHARES: Shares = {}
-Rewritten = Callable[[JobDocument, Mapping[str, float]], JobDocument]
-"""A job with fields at shares of what counts now."""
+
+
+class Seen(NamedTuple):
+    """What a meter would find in each draw: the mean over what is played, and the loudest moment, (draws, 2, …).
+
+    volts       of each node to its own ground, `link_a` through each cable from its start to its end
+    link_ohm    (draws, links) as warm as they are
+    charger_a   of each charger, `bank_a` of each bank (positive on discharge)
+    drawn_a     of each amplifier; at the loudest moment at its own loudest
+    output_v    (draws, amplifiers) of one channel at its loudest; `rest_v` (draws, banks) with nothing drawn
+    """
+
+    volts: Floats
+    link_a: Floats
+    link_ohm: Floats
+    charger_a: Floats
+    bank_a: Floats
+    drawn_a: Floats
+    output_v: Floats
+    rest_v: Floats
+
+
+def _seen(circuit: Circuit, layout: Layout, answers: Answers) -> Seen:
+    parts, trails = circuit.played.parts, answers.trails
+    if len(parts) == 1 or not circuit.loaded:
+        mean = trails[:, 0]
+    else:
+        mean = parts[0].share * trails[:, t.LAST_QUIET] + parts[1].share * trails[:, t.LAST_LOUD]
+    both = np.stack([mean, trails[:, t.LAST]], axis=1)
+    banks = slice(layout.first_bank, layout.first_capacitor)
+    warm, given = answers.warm, answers.given
+    found = Seen(
+        both[:, :, t.VOLTS, : len(circuit.nodes)],
+        both[:, :, t.FLOWS, : len(circuit.edges)],
+        warm[:, :, t.COLD_OHM] + warm[:, :, t.RISE_OHM] * warm[:, :, t.SQUARE_A],
+        both[:, :, t.AMPS, : layout.chargers],
+        both[:, :, t.AMPS, banks],
+        np.stack([given[:, :, t.DRAWN_A], given[:, :, t.LOUDEST_A]], axis=1),
+        given[:, :, t.LOUDEST_V],
+        answers.states[:, banks, t.OCV_V],
+    )
+    for each in found:
+        each[~answers.found] = np.nan
+    return found
 
 
 @dataclass(frozen=True)
 class Look:
-    """A car in one state, solved for some draws; see `Seen`. `point` as it stands, solved by itself."""
+    """A car in one state, solved for some draws; `point` as it stands."""
 
     circuit: Circuit
-    order: list[int]
     seen: Seen
     shares: Shares
     draws: int
     point: OperatingPoint | None
-
-    @cached_property
-    def place(self) -> dict[int, int]:
-        """Where each node stands in the ordered ones."""
-        return {node: i for i, node in enumerate(self.order)}
-
-    @cached_property
-    def beyond(self) -> dict[int, int]:
-        """By edge, where the ordered node beyond it stands."""
-        return {step.link: self.place[step.node] for step in self.circuit.tree.steps}
 
     def share(self, field: str) -> Floats:
         """The shares of an input, (draws,)."""
@@ -67,21 +97,18 @@ class Look:
 class View:
     """A car in one state, to be looked at for any draws.
 
-    job         as it stands
-    rewritten   makes a job of shares, for a circuit that the compiled solve leaves out
+    job   as it stands
     """
 
-    def __init__(self, job: JobDocument, state: CarState, rewritten: Rewritten) -> None:
-        self.state, self.circuit, self.rewritten, self.job = state, circuit_in(job, state), rewritten, job
-        try:
-            self.varied: Varied | None = Varied(self.circuit)
-        except UnsuitedError:
-            self.varied = None
+    def __init__(self, job: JobDocument, state: CarState) -> None:
+        self.state, self.job = state, job
+        self.circuit = build_circuit(in_state(job, state))
+        self._varied = Varied(self.circuit)
 
     @cached_property
     def point(self) -> OperatingPoint | None:
         """Solved as it stands; None where nothing holds it."""
-        return solve(self.circuit, self.state.engine)
+        return solve(self.circuit, self.state.engine, self.state.minutes)
 
     def look(self, shares: Shares = NO_SHARES, draws: int = 1) -> Look:
         """The car with shares of its unsure numbers, (draws,) each.
@@ -89,17 +116,10 @@ class View:
         Raises BadInput where nothing supplies it in this state.
         """
         mine = {field: values for field, values in shares.items() if not self._is_off(field)}
-        if self.varied is not None:
-            answers, seen = self.varied.seen(mine, draws)
-            if not (answers.status == 1).any():
-                raise BadInput(f"nothing supplies the car with the engine {self.state.engine}", "engine")
-            for each in seen:
-                each[answers.status != 1] = np.nan
-            return Look(self.circuit, self.varied.book.order, seen, mine, draws, self.point)
-        order = self.circuit.tree.order
-        rows = [self._one_by_one({field: float(v[i]) for field, v in mine.items()}) for i in range(draws)]
-        seen = Seen(*(np.concatenate(column) for column in zip(*rows, strict=True)))
-        return Look(self.circuit, order, seen, mine, draws, self.point)
+        answers = self._varied.answers(mine, draws, self.state.minutes, looked_at=True)
+        if not answers.found.any():
+            raise BadInput(f"nothing supplies the car with the engine {self.state.engine}", "engine")
+        return Look(self.circuit, _seen(self.circuit, self._varied.layout, answers), mine, draws, self.point)
 
     def _is_off(self, field: str) -> bool:
         """Whether a number of the job does not count in this state: what a box makes of a load that is a resistor."""
@@ -108,51 +128,12 @@ class View:
         each = self.job.amplifiers[int(field.split(".")[1])]
         return self.state.on in (each.id, each.name)
 
-    def _one_by_one(self, shares: Mapping[str, float]) -> Seen:
-        moved = {field: share for field, share in shares.items() if share != 1.0}
-        circuit = circuit_in(self.rewritten(self.job, moved), self.state) if moved else self.circuit
-        point = solve(circuit, self.state.engine) if moved else self.point
-        if point is None:
-            raise BadInput(f"nothing supplies the car with the engine {self.state.engine}", "engine")
-        return seen_in(point)
-
-
-def seen_in(point: OperatingPoint) -> Seen:
-    """One solved state as `Seen` has it, of one draw."""
-    circuit, order = point.circuit, point.tree.order
-    place = {node: i for i, node in enumerate(order)}
-    volts = np.array([[point.volts[node] for node in order], [point.peak_volts[node] for node in order]])
-    link_a, link_ohm = np.zeros_like(volts), np.zeros(len(order))
-    both = (point.edge_a, point.link_amps(point.peak_volts))
-    for step in circuit.tree.steps:
-        sign = 1 if circuit.tree.ends[step.link][1] == step.node else -1
-        link_ohm[place[step.node]] = point.solved_tree.ohm[step.link]
-        link_a[:, place[step.node]] = [sign * amps[step.link] for amps in both]
-    chargers = np.zeros((2, len(circuit.job.chargers)))
-    chargers[MEAN] = point.charger_a
-    for i, each in enumerate(circuit.job.chargers):
-        at_peak = float(point.peak_volts[circuit.node_of(each.at)])
-        chargers[LOUDEST, i], _ = laws.charger_current(
-            point.setpoints_v[i], each.source_ohm.value, point.available_a[i], at_peak
-        )
-    draws = [point.draw([i]) for i in range(len(circuit.loaded))]
-    output_v = [each.peak_output_v(float(point.peak_volts[each.node])) for each in point.amplifiers]
-    return Seen(
-        volts[None],
-        link_a[None],
-        link_ohm[None],
-        chargers[None],
-        np.array([point.bank_a, point.bank_peak_a])[None],
-        np.array([[each.mean for each in draws], [each.peak for each in draws]])[None],
-        np.array(output_v)[None],
-    )
-
 
 def predicted(reading: Asked, look: Look) -> Floats:
     """What the reading should show in each draw, (draws,), in its unit. Raises BadInput for a place that is none."""
     match reading.what:
         case "volts":
-            return _held(reading, look.seen.volts[:, :, look.place[places.node_index(look.circuit, reading.from_)]])
+            return _held(reading, look.seen.volts[:, :, places.node_index(look.circuit, reading.from_)])
         case "drop":
             return _drop(reading, look)
         case "amps":
@@ -178,19 +159,18 @@ def _drop(reading: Asked, look: Look) -> Floats:
     """Amps times the ohms of the part between the probes, along all cables on the way."""
     total = np.zeros((look.draws, 2))
     for link, sign in places.links_between(look.circuit, reading.from_, reading.to):
-        edge, at = look.circuit.edges[link], look.beyond[link]
-        outward = 1 if look.circuit.node_of(edge.end) == look.order[at] else -1
+        edge = look.circuit.edges[link]
         parts = wire_parts(edge, look.shares, look.draws, wire_laws(edge))
         cold = parts.out[0] + parts.back[0] + parts.fittings
         rise = parts.out[1] + parts.back[1]
-        warmth = np.where(rise > 0, (look.seen.link_ohm[:, at] - cold) / np.where(rise > 0, rise, 1.0), 0.0)
+        warmth = np.where(rise > 0, (look.seen.link_ohm[:, link] - cold) / np.where(rise > 0, rise, 1.0), 0.0)
         out = parts.out[0] + parts.out[1] * warmth + parts.fittings
         ohm = out if reading.side != "ground" else parts.back[0] + parts.back[1] * warmth
         if reading.to == JOINTS:
             ohm = parts.fittings
         elif edge.strap:
             ohm = out if reading.side == "ground" else np.zeros(look.draws)
-        total += sign * outward * look.seen.link_a[:, :, at] * ohm[:, None]
+        total += sign * look.seen.link_a[:, :, link] * ohm[:, None]
     return _held(reading, total)
 
 
@@ -204,11 +184,7 @@ def _amps(reading: Asked, look: Look) -> Floats:
             return _held(reading, seen.bank_a[:, :, found.at])
         case "vehicle":
             return np.full(look.draws, _vehicle_a(look)) * look.share("vehicle.loads")
-    if found.kind == "amplifier":
-        mean = seen.drawn_a[:, MEAN, found.at]
-    else:
-        at, edge = look.beyond[found.at], look.circuit.edges[found.at]
-        mean = seen.link_a[:, MEAN, at] * (1 if look.circuit.node_of(edge.end) == look.order[at] else -1)
+    mean = (seen.drawn_a if found.kind == "amplifier" else seen.link_a)[:, MEAN, found.at]
     return mean * _clamp_share(look, found) if reading.hold == "max" else mean
 
 
@@ -229,10 +205,7 @@ def _vehicle_a(look: Look) -> float:
 
 def _resting(reading: Asked, look: Look) -> Floats:
     """A battery's open-circuit volts at its charge."""
-    i = places.bank_index(look.circuit, reading.from_)
-    bank = look.circuit.job.banks[i]
-    table = battery.ocv_table(bank)
-    return np.asarray(np.interp(bank.charge.value * look.share(f"banks.{i}.charge"), table[0], table[1]), float)
+    return look.seen.rest_v[:, places.bank_index(look.circuit, reading.from_)]
 
 
 def _output(reading: Asked, look: Look) -> Floats:

@@ -88,18 +88,23 @@ def links_between(circuit: Circuit, start: str, end: str) -> list[tuple[int, int
         if edge.name == start and end in ("", JOINTS):
             return [(i, 1)]
     a, b = node_index(circuit, start, "from"), node_index(circuit, end, "to")
-    up, down = circuit.tree.path_to(a), circuit.tree.path_to(b)
+    if circuit.graph.parts[a] != circuit.graph.parts[b]:
+        raise BadInput(f"no cable leads from {start[:60]!r} to {end[:60]!r}", "to")
+    up, down = _outward(circuit, a), _outward(circuit, b)
     shared = 0
     while shared < min(len(up), len(down)) and up[shared] == down[shared]:
         shared += 1
-    found = [(link, -_outward(circuit, link)) for link in reversed(up[shared:])]
-    return found + [(link, _outward(circuit, link)) for link in down[shared:]]
+    return [(link, -sign) for link, sign in reversed(up[shared:])] + down[shared:]
 
 
-def _outward(circuit: Circuit, link: int) -> int:
-    """+1 where a cable's end lies farther from the root than its start."""
-    step = next(step for step in circuit.tree.steps if step.link == link)
-    return 1 if circuit.nodes[step.node] == circuit.edges[link].end else -1
+def _outward(circuit: Circuit, node: int) -> list[tuple[int, int]]:
+    """The way to a node from the first of its part: each cable, and +1 where its end lies farther than its start."""
+    found, here = [], circuit.graph.parts[node]
+    for link in circuit.graph.path_to(node):
+        start, end = circuit.graph.ends[link]
+        found.append((link, 1 if start == here else -1))
+        here = end if start == here else start
+    return found
 
 
 def _allowed(name: str, known: list[str]) -> str:

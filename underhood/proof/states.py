@@ -7,17 +7,13 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.loaded_amplifier import node_of_amplifier
-from underhood.circuit.solver import solve
 from underhood.document.job import Amplifier, Engine, JobDocument, Load
 from underhood.document.quantity import Quantity
-from underhood.forecast.forecast import Forecast
-from underhood.forecast.goals import worn
 from underhood.loudspeaker.load_at_tone import wired_as
 from underhood.proof.reading import Asked, Playing
 
-__all__ = ["SILENCE_DB", "CarState", "circuit_in", "in_state", "state_of"]
+__all__ = ["SILENCE_DB", "CarState", "in_state", "state_of"]
 
 SILENCE_DB = -60.0
 SETTLES_S = 120.0
@@ -76,14 +72,6 @@ def in_state(job: JobDocument, state: CarState) -> JobDocument:
     basis = job.basis.model_copy(update=changes)
     amplifiers = [_as_loaded(each, state) for each in job.amplifiers]
     return job.model_copy(update={"basis": basis, "amplifiers": amplifiers})
-
-
-def circuit_in(job: JobDocument, state: CarState) -> Circuit:
-    """The circuit of a state, its batteries as worn as the state leaves them. Raises BadInput."""
-    circuit = build_circuit(in_state(job, state))
-    if not state.minutes:
-        return circuit
-    return worn(Forecast(circuit, {state.engine: solve(circuit, state.engine)}), state.minutes).circuit
 
 
 def _as_loaded(amplifier: Amplifier, state: CarState) -> Amplifier:

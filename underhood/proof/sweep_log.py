@@ -15,7 +15,7 @@ from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
 from underhood.circuit.build import build_circuit
-from underhood.circuit.solver import solve
+from underhood.circuit.operating_point import solve
 from underhood.document import csv_table
 from underhood.document.csv_table import number, validated
 from underhood.document.job import Engine, JobDocument

@@ -3,6 +3,7 @@
 import os
 import subprocess
 import sys
+import threading
 from typing import Any
 
 # Long addresses are refused by the application, in its own words, as far as the server reads them.
@@ -19,6 +20,13 @@ def when_ready(_server: Any) -> None:
     """Start the process that runs long work."""
     environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "underhood_server.config.settings"}
     _work.append(subprocess.Popen([sys.executable, "-m", "django", "work"], env=environment))
+
+
+def post_worker_init(_worker: Any) -> None:
+    """Answer at once, and run the engine compiled as soon as the process that runs long work has compiled it."""
+    from underhood.circuit import compiled
+
+    threading.Thread(target=compiled.prepare_once_kept, daemon=True).start()
 
 
 def on_exit(_server: Any) -> None:

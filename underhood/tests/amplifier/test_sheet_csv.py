@@ -88,6 +88,7 @@ FULL = {
     "dropout_v": 10.5,
     "cutout_v": 9,
     "supply_max_v": 15.5,
+    "system_v": 24,
     "overlap_db": 8,
     "all_channels_driven": True,
     "channels": 4,

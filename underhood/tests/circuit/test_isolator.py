@@ -4,10 +4,8 @@ import unittest
 
 import numpy as np
 
-from underhood.circuit import isolator
 from underhood.circuit.build import build_circuit
-from underhood.circuit.operating_point import OperatingPoint
-from underhood.circuit.solver import solve
+from underhood.circuit.operating_point import OperatingPoint, solve
 from underhood.document.job import JobDocument
 from underhood.tests.examples import changed, two_banks
 
@@ -26,10 +24,11 @@ def solved(job: JobDocument) -> OperatingPoint:
 class AtRest(unittest.TestCase):
     def test_it_stands_in_the_last_cable_towards_the_charger(self):
         circuit = build_circuit(car())
-        (relay,) = isolator.relays(circuit)
-        self.assertEqual((circuit.edges[relay.link].name, circuit.nodes[relay.charging]), ("Main run", "front"))
+        (relay,) = circuit.relays
+        names = [circuit.edges[link].name for link in relay.links]
+        self.assertEqual((names, circuit.nodes[relay.charging]), (["Main run"], "front"))
         at_charger = build_circuit(changed(two_banks(), banks__0__isolator="relay"))
-        self.assertEqual(list(isolator.relays(at_charger)), [])
+        self.assertEqual(at_charger.relays, ())
 
     def test_joined_it_changes_nothing(self):
         idle = {"basis__engine": "idle", "basis__level_db": -12}
@@ -46,7 +45,7 @@ class AtRest(unittest.TestCase):
         self.assertAlmostEqual(off.bank_a[1], off.mean_draw_a, places=4)
         run = next(i for i, edge in enumerate(off.circuit.edges) if edge.name == "Main run")
         self.assertAlmostEqual(off.edge_a[run], 0.0, places=6)
-        self.assertLess(off.tree.ohm[run], 0.1)  # the cable is what it was
+        self.assertLess(off.link_ohm[run], 0.1)  # the cable is what it was
 
     def test_where_silence_joins_what_playing_cannot_hold_it_opens_again(self):
         """A charger of 25 A for lamps of 20 A: charged in silence; the rear's amplifier pulls both below 12.8 V."""

@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 from scipy.optimize import fsolve
 
-from underhood.circuit import solver, supply_current
+from underhood.circuit import supply_current
 from underhood.circuit.build import build_circuit
-from underhood.circuit.solver import solve
+from underhood.circuit.operating_point import playing, solve
 from underhood.document.job import Engine, JobDocument
 from underhood.programme.envelopes import Envelope
 from underhood.programme.played import played
@@ -28,7 +28,7 @@ class Example:
         self.circuit = build_circuit(job)
         self.point = solve(self.circuit, engine)
         self.law = self.circuit.loaded[0].law
-        self.ohm = self.point.tree.ohm
+        self.ohm = self.point.link_ohm
         knob = 10 ** (basis.get("level_db", 0) / 20)
         self.levels = knob * self.law.reference_v * np.array([10 ** (-20 / 20), 1.0])
 
@@ -148,7 +148,7 @@ class AgainstSciPy(unittest.TestCase):
                 through = [((at[0] - at[1]) / one.ohm[0], (at[1] - at[2]) / one.ohm[1]) for at in (loud, quiet)]
                 squares = ON * np.square(through[0]) + OFF * np.square(through[1])
                 np.testing.assert_allclose(point.edge_rms_a, np.sqrt(squares), rtol=1e-5)
-                self.assertAlmostEqual(one.point.reserve_a, sum(point.available_a) - point.vehicle_a)
+                self.assertAlmostEqual(one.point.reserve.left_a, sum(point.available_a) - point.vehicle_a)
 
     def test_a_burst_as_a_clamp_meter_shows_it(self):
         """0.4 s hold one burst of 20 ms: a twentieth of the loud amps and the rest of the quiet ones [P]."""
@@ -162,7 +162,7 @@ class AgainstSciPy(unittest.TestCase):
 
     def test_cables_are_as_warm_as_their_current_makes_them(self):
         point = Example("idle").point
-        for edge, ohm, amps in zip(point.circuit.edges, point.tree.ohm, point.edge_rms_a, strict=True):
+        for edge, ohm, amps in zip(point.circuit.edges, point.link_ohm, point.edge_rms_a, strict=True):
             self.assertAlmostEqual(ohm, edge.ohm(float(amps)), delta=2e-8)
             self.assertGreater(ohm, edge.ohm(0.0))
 
@@ -250,7 +250,7 @@ class Limits(unittest.TestCase):
             ({"chargers": []}, 1.0),
         ):
             circuit = build_circuit(changed(JobDocument.model_validate(document()), **paths))
-            (element,) = solver.elements(circuit)
+            (element,) = playing(circuit)
             self.assertAlmostEqual(element.commanded.peak_v, share * circuit.loaded[0].reference_v)
 
     def test_a_regulated_amplifier_behind_a_thin_run_has_a_second_state(self):
@@ -266,13 +266,14 @@ class Limits(unittest.TestCase):
         second = None
         for level in np.arange(-4.0, 0.0, 0.05):
             point = self.solved(**paths, basis__level_db=float(level))
-            if point.operating and (second := solver.second_operating_point(point)):
+            if point.operating and (states := point.car.second_state()) is not None:
+                second = states[point.amplifiers[0].node]
                 break
         self.assertIsNotNone(second)
         end = point.amplifiers[0].node
         self.assertLess(second, point.volts[end] - 0.5)
         self.assertGreaterEqual(second, 3.0)
         rest = (point.banks[0].ocv_v, point.banks[0].r0_ohm + point.banks[0].r1_discharge_ohm)
-        through = (rest[0] - point.vehicle_a * rest[1] - second) / (rest[1] + sum(point.tree.ohm))
+        through = (rest[0] - point.vehicle_a * rest[1] - second) / (rest[1] + sum(point.link_ohm))
         self.assertAlmostEqual(through, point.amplifiers[0].drawn_a(second), delta=0.01 * through)
-        self.assertIsNone(solver.second_operating_point(self.solved()))
+        self.assertIsNone(self.solved().car.second_state())

@@ -7,9 +7,7 @@ from scipy.optimize import fsolve
 
 from underhood.circuit import switches
 from underhood.circuit.build import build_circuit
-from underhood.circuit.operating_point import OperatingPoint
-from underhood.circuit.solver import solve
-from underhood.circuit.switches import Position
+from underhood.circuit.operating_point import OperatingPoint, solve
 from underhood.document.job import Bank, JobDocument
 from underhood.forecast.build import build_result
 from underhood.forecast.simulation import simulate
@@ -43,7 +41,7 @@ class Diodes(unittest.TestCase):
         job = self.car(engine="cruise", level_db=-20)
         point, names = at(job), build_circuit(job).nodes
         charger, front, rear, amp = (names.index(each) for each in ("charger", "front", "rear", "amp:a1"))
-        ohm = {edge.name: value for edge, value in zip(point.circuit.edges, point.tree.ohm, strict=True)}
+        ohm = {edge.name: value for edge, value in zip(point.circuit.edges, point.link_ohm, strict=True)}
         lead = next(value for name, value in ohm.items() if name not in ("Main run", "Charging"))
         (made,) = job.chargers
         drawn_a = point.mean_draw_a
@@ -156,13 +154,6 @@ class Converters(unittest.TestCase):
         job = self.car(cutout_v=(loaded_v + idle_v) / 2, restart_v=(loaded_v + 3 * idle_v) / 4)
         self.assertEqual((at(job).cycles, at(job).chatters), ({1}, False))
         self.assertIn("converter_cycles", codes(job))
-
-
-class Moves(unittest.TestCase):
-    def test_the_first_that_wants_to_moves_and_none_where_all_rest(self):
-        job = two_banks(engine="idle")
-        resting = switches.moved(Position(()), np.full(3, 14.0), (0.0, 0.0), job.banks, job.chargers, (), ())
-        self.assertIsNone(resting)
 
 
 class WithTheRadioOn(unittest.TestCase):

@@ -1,4 +1,4 @@
-"""Random trees of cables: the solved volts against a linear solver, and what a short finds against a walk by hand."""
+"""Graphs of cables: which way the current takes, and what a short finds against a walk by hand."""
 
 import math
 import unittest
@@ -7,9 +7,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from underhood.circuit import newton, topology
+from underhood.circuit import topology
 from underhood.circuit.build import build_circuit
-from underhood.circuit.elements import BatteryElement, ChargerElement, ConstantCurrent, Element
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.harness import protection
@@ -31,53 +30,42 @@ def trees(draw, sizes=SIZES):
     return names, cables
 
 
-class Volts(unittest.TestCase):
+class Graphs(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
-    @given(trees(), st.lists(st.floats(0, 60), min_size=9, max_size=9), st.floats(0.002, 0.02), st.floats(11.5, 13))
-    def test_of_constant_currents_are_those_of_numpys_linear_solver(self, tree, amps, source_ohm, rest_v):
-        """G·v = i with one battery behind its resistance at the front; 1 µV: Newton's last step is exact here."""
-        names, cables = tree
-        found = topology.tree(names, cables)
-        loads = [ConstantCurrent(i, amps[i]) for i in range(len(names))]
-        battery = BatteryElement(0, rest_v, source_ohm, source_ohm)
-        steady = newton.follow(found, [battery, *loads], rest_v)
-        index = {name: i for i, name in enumerate(names)}
-        matrix, vector = np.zeros((len(names), len(names))), -np.array(amps[: len(names)])
-        for _, a, b, ohm in cables:
-            for i, j in ((index[a], index[b]), (index[b], index[a])):
-                matrix[i, i] += 1 / ohm
-                matrix[i, j] -= 1 / ohm
-        matrix[0, 0] += 1 / source_ohm
-        vector[0] += rest_v / source_ohm
-        expected = np.linalg.solve(matrix, vector)
-        if expected.min() < 1:
-            return  # no car runs there, and the search stops above
-        np.testing.assert_allclose(steady.volts, expected, atol=1e-6)
-
-    @settings(max_examples=40, deadline=None)
-    @given(trees(), st.integers(0, 8), st.floats(1, 80), st.floats(10, 200))
-    def test_what_is_taken_anywhere_comes_from_the_sources_and_lowers_every_place(self, tree, at, more, limit):
-        names, cables = tree
-        found = topology.tree(names, cables)
-        sources: list[Element] = [ChargerElement(0, 14.2, 0.005, limit), BatteryElement(0, 12.7, 0.006, 0.2)]
-        base = [*sources, ConstantCurrent(0, 20.0)]
-        loaded = [*base, ConstantCurrent(at % len(names), more)]
-        before, after = (newton.follow(found, elements, 14.2).volts for elements in (base, loaded))
-        self.assertTrue((after <= before + 1e-9).all())
-        given_a = sum(source.inject(float(after[0]))[0] for source in sources)
-        self.assertAlmostEqual(given_a, 20.0 + more, delta=1e-4)
-
-    @settings(max_examples=30, deadline=None)
     @given(trees(), st.data())
-    def test_one_more_cable_makes_a_loop_and_one_fewer_an_island(self, tree, data):
+    def test_in_a_tree_all_that_flows_to_a_place_takes_its_one_way(self, tree, data):
         names, cables = tree
-        a, b = data.draw(st.sampled_from(names)), data.draw(st.sampled_from(names))
-        with self.assertRaises(BadInput) as caught:
-            topology.tree(names, [*cables, ("extra", a, b, 0.001)])
-        self.assertIn("'extra'", caught.exception.text)
+        graph = topology.Graph(tuple(names), tuple((names.index(a), names.index(b)) for _, a, b, _ in cables))
+        for node in range(len(names)):
+            way = graph.path_to(node)
+            self.assertEqual(sorted(np.flatnonzero(np.abs(graph.shares_to(node)) > 0.5)), sorted(way))
+            self.assertAlmostEqual(float(np.abs(graph.shares_to(node)).sum()), len(way))
+        # One fewer cable makes an island, whose own first place its ways begin at.
         gone = data.draw(st.integers(0, len(cables) - 1))
-        with self.assertRaisesRegex(BadInput, "no cable joins it to 'front'"):
-            topology.tree(names, [cable for i, cable in enumerate(cables) if i != gone])
+        parted = topology.Graph(graph.nodes, tuple(pair for i, pair in enumerate(graph.ends) if i != gone))
+        self.assertEqual(len(set(parted.parts)), 2)
+        self.assertEqual(parted.path_to(max(parted.parts)), [])
+
+    def test_beside_each_other_two_cables_share_and_a_ring_is_walked_the_shorter_way(self):
+        two = topology.Graph(("front", "rear"), ((0, 1), (1, 0)))
+        shares = two.shares_to(1)
+        self.assertAlmostEqual(shares[0] - shares[1], 1.0)
+        self.assertGreater(min(shares[0], -shares[1]), 0.2)
+        ring = topology.Graph(tuple("abcd"), ((0, 1), (1, 2), (2, 3), (3, 0), (2, 2)))
+        self.assertEqual((ring.path_to(3), len(ring.path_to(2))), ([3], 2))
+
+    def test_what_makes_no_sense_is_refused_by_name(self):
+        raw = {"banks": [{"name": "B"}], "nodes": [{"name": "hut"}]}
+        cable = {"name": "Run", "from": "front", "to": "front", "size": "4 AWG"}
+        with self.assertRaisesRegex(BadInput, "'Run' runs from 'front' to itself"):
+            build_circuit(JobDocument.model_validate(raw | {"cables": [cable]}))
+        alone = {"name": "Run", "from": "rear", "to": "hut", "size": "4 AWG"}
+        with self.assertRaisesRegex(BadInput, "'rear' has neither battery nor source"):
+            build_circuit(JobDocument.model_validate(raw | {"cables": [alone]}))
+        itself = {"name": "C", "kind": "dc_dc", "at": "rear", "from": "rear"}
+        with self.assertRaisesRegex(BadInput, "'rear' is where it gives as well") as caught:
+            build_circuit(JobDocument.model_validate(raw | {"chargers": [itself], "cables": []}))
+        self.assertEqual(caught.exception.field, "chargers.0.from")
 
 
 class Shorts(unittest.TestCase):

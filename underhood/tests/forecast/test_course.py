@@ -4,10 +4,9 @@ import unittest
 
 import numpy as np
 
-from underhood.circuit import transient
 from underhood.circuit.build import build_circuit
-from underhood.circuit.solver import solve
-from underhood.circuit.transient_parts import TransientParts
+from underhood.circuit.operating_point import solve
+from underhood.circuit.stretches import Start, stretches
 from underhood.document.job import JobDocument
 from underhood.forecast import course
 from underhood.forecast.course import Course
@@ -24,11 +23,11 @@ class Stretches(unittest.TestCase):
         circuit = build_circuit(JobDocument.model_validate(raw))
         point = solve(circuit, "idle")
         assert point is not None
-        self.parts, per, steps = TransientParts(circuit, point, "idle"), 2, 2437
+        start, per, steps = Start(point.car), 2, 2437
         level = np.column_stack([each.level for each in circuit.played.envelopes])
-        (self.whole,) = transient.stretches(level, per, steps, steps, 0.005, self.parts.arrays())
-        self.course = Course(self.parts, level, per, steps, 0.005)
-        for stretch in transient.stretches(level, per, steps, 300, 0.005, self.parts.arrays()):
+        (self.whole,) = stretches(start, level, per, steps, steps, 0.005)
+        self.course = Course(point, level, per, steps, 0.005)
+        for stretch in stretches(start, level, per, steps, 300, 0.005):
             self.course.add(stretch)
         watts = [each.channels * each.full_v**2 / each.channel_ohm for each in circuit.loaded]
         asked = np.minimum(level, 1.0) ** 2 @ np.array(watts)

@@ -117,7 +117,7 @@ class Whole(unittest.TestCase):
         forecast = make_forecast(van())
         path, point = result_of(forecast).path, forecast.point
         volts = {each.name: each.volts for each in path.nodes}
-        for flow, ohm in zip(path.edges, point.tree.ohm, strict=True):
+        for flow, ohm in zip(path.edges, point.link_ohm, strict=True):
             self.assertAlmostEqual(flow.drop_v, volts[flow.start] - volts[flow.end], places=6)
             self.assertAlmostEqual(flow.amps, flow.drop_v / ohm, places=3)
             self.assertAlmostEqual(flow.heat_w, flow.amps**2 * ohm)

@@ -6,9 +6,9 @@ import unittest
 
 import numpy as np
 
-from underhood.circuit import transient
+from underhood.circuit import table
 from underhood.circuit.build import build_circuit
-from underhood.circuit.transient_parts import TransientParts
+from underhood.circuit.stretches import Start, _run
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import course, simulation
@@ -105,9 +105,10 @@ class Isolated(unittest.TestCase):
     def test_it_joins_five_seconds_after_its_charging_side_is_charged(self):
         """At idle after a start from rest: until then the rear gives all that is played itself."""
         job = changed(two_banks(programme="everyday", engine="idle"), banks__1__isolator="relay")
-        parts = TransientParts(build_circuit(job), make_forecast(job).point, "idle")
-        network = parts.network._replace(closed=np.zeros(len(parts.order), np.int64))
-        found = transient.simulate(np.full(4000, 0.3), 0.005, parts.arrays()._replace(network=network))
+        start = Start(make_forecast(job).point.car)
+        room, v, levels = start.room("idle", None, None)
+        room.st[start.car.layout.first_relay :, table.CLOSED] = 0.0
+        (found,) = _run(start, (room, v, levels), np.full((4000, 1), 0.3), 1, 4000, 4000, 0.005)
         rear = found.bank_a[:, 1] + found.capacitor_a[:, 0]
         drawn = found.in_w[:, 0] / found.volts[:, -1]
         self.assertAlmostEqual(rear[800] / drawn[800], 1.0, delta=0.01)

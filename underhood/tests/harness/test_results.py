@@ -18,7 +18,7 @@ class Sums(unittest.TestCase):
         point = forecast.point
         for i, (edge, found) in enumerate(zip(forecast.circuit.edges, results.build(forecast), strict=True)):
             with self.subTest(edge.name):
-                ohm, rms, peak = point.tree.ohm[i], float(point.edge_rms_a[i]), abs(float(point.edge_peak_a[i]))
+                ohm, rms, peak = point.link_ohm[i], float(point.edge_rms_a[i]), abs(float(point.edge_peak_a[i]))
                 self.assertEqual((found.mean_a, found.rms_a, found.peak_a), (float(point.edge_a[i]), rms, peak))
                 self.assertAlmostEqual(found.drop_v, peak * ohm)
                 self.assertAlmostEqual(found.loss_w, rms**2 * ohm)

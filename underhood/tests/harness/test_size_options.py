@@ -202,12 +202,16 @@ class TheTree(unittest.TestCase):
         with self.assertRaisesRegex(BadInput, "possible are body_strap, charging"):
             edits.change(JobDocument.model_validate(document()), "second_engine")
 
-    def test_a_loop_is_refused_with_its_members_named(self):
+    def test_a_second_cable_beside_the_first_is_what_two_runs_are(self):
         raw = document()
-        raw["cables"].append({"name": "Short cut", "from": "front", "to": "rear", "size": "8 AWG"})
-        with self.assertRaisesRegex(BadInput, "form a loop; take one away") as caught:
-            make_forecast(JobDocument.model_validate(raw))
-        self.assertTrue("'Main run'" in caught.exception.text and "'Short cut'" in caught.exception.text)
+        run = next(each for each in raw["cables"] if each["name"] == "Main run")
+        raw["cables"].append(run | {"name": "Second run"})
+        beside = make_forecast(JobDocument.model_validate(raw))
+        # Two of everything, ground return and joints too: half the ohms of all of it.
+        halved = {"return": {"kind": "chassis", "resistance_ohm": 0.0005}, "joints_ohm": 0.0002}
+        cables = [each | halved | {"runs": 2} if each["name"] == "Main run" else each for each in document()["cables"]]
+        twice = make_forecast(JobDocument.model_validate(document() | {"cables": cables}))
+        self.assertAlmostEqual(beside.amplifiers[0].terminal_low_v, twice.amplifiers[0].terminal_low_v, delta=0.001)
 
     def test_cables_stand_in_the_order_of_the_current_however_the_file_has_them(self):
         job = van()
@@ -299,7 +303,7 @@ class Plan(unittest.TestCase):
         volts, watts, lost = size_options._outcome(made, charging)
         self.assertEqual(volts, min(each.terminal_low_v for each in made.amplifiers))
         self.assertAlmostEqual(watts, sum(each.delivered_w for each in made.amplifiers))
-        self.assertAlmostEqual(lost, made.point.edge_rms_a[charging] ** 2 * made.point.tree.ohm[charging])
+        self.assertAlmostEqual(lost, made.point.edge_rms_a[charging] ** 2 * made.point.link_ohm[charging])
         second = next(i for i, edge in enumerate(build_circuit(job).edges) if edge.name == "Lead to Second")
         self.assertEqual(size_options._outcome(made, second)[1], made.amplifiers[1].delivered_w)
 

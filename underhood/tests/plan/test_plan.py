@@ -7,6 +7,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from underhood.circuit import table
 from underhood.document.job import JobDocument
 from underhood.document.job_file import read_job, write_job
 from underhood.errors import BadInput
@@ -143,7 +144,8 @@ class Goals(unittest.TestCase):
         forecast = goals.worn(make_forecast(goals.state_of(car(), car().goals[0])), 30)
         amps = make_forecast(car()).point.bank_a[0]
         taken = amps * 0.5 / 70 * (amps / (70 / 20)) ** 0.12
-        self.assertAlmostEqual(1 - forecast.job.banks[0].charge.value, taken, delta=0.05 * taken)
+        worn = forecast.point.car
+        self.assertAlmostEqual(1 - worn.states[worn.layout.first_bank, table.CHARGE], taken, delta=0.05 * taken)
 
     def test_older_targets_are_goals_and_a_car_alone_has_no_cost(self):
         job = changed(car(goals=[]), targets__budget=900, targets__delivered_w=500)

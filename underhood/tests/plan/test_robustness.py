@@ -7,6 +7,7 @@ import numpy as np
 from scipy import stats
 from scipy.stats import qmc
 
+from underhood.circuit import table
 from underhood.circuit.build import build_circuit
 from underhood.circuit.varied import Varied
 from underhood.document import paths
@@ -41,7 +42,7 @@ class Draws(unittest.TestCase):
         vehicle = next(each for each in everything(job) if each.field == "vehicle.loads")
         shares = {field: robustness._shares(one, values) for field, (one, values) in of.items()}
         loads = {"vehicle.loads": robustness._shares(vehicle, u[:, -1])}
-        found = Varied(build_circuit(state)).answers(shares | loads, 12, 30.0)
+        found = Varied(build_circuit(state)).answers(shares | loads, 12, 30.0).of(table.TERMINAL_V)
         for i in range(12):
             made = job
             for each, values in ((one, robustness._values(one, of[one.field][1])) for one in given):
@@ -51,10 +52,10 @@ class Draws(unittest.TestCase):
             raw["vehicle"]["loads"][0]["idle_a"] *= share
             told = goals.answers(JobDocument.model_validate(raw))[0].value
             if told is None:
-                self.assertTrue(np.isnan(found.terminal_v[i]))
+                self.assertTrue(np.isnan(found[i]))
             else:
                 # A speaker lead is as warm as in the car as found; the draws span a volt and a half.
-                self.assertAlmostEqual(found.terminal_v[i], told, delta=0.02)
+                self.assertAlmostEqual(found[i], told, delta=0.02)
 
 
 class Odds(unittest.TestCase):

@@ -2717,6 +2717,11 @@ export interface components {
             value: number;
           };
       /**
+       * System V
+       * @default 12
+       */
+      system_v: number;
+      /**
        * Terminal Inputs
        * @default {
        *       "origin": "assumed",
@@ -2803,7 +2808,8 @@ export interface components {
      *
      *     `band` is `bass` for one that plays nothing above its pass band. Several `speaker_terminals` of a mono amplifier are
      *     one output. Its supply terminals take bare wire or ferrules (`clamp`) or rings (`stud`). `damping_factor` is its
-     *     maker's, into the lowest load. It takes `supply_max_v` at most. `all_channels_driven` says whether
+     *     maker's, into the lowest load. It takes `supply_max_v` at most; `system_v` is what it is
+     *     made for. `all_channels_driven` says whether
      *     every channel played while it was measured. `overlap_db` is how far below full scale the tone was that its gain is
      *     set with (common practice: 5 to 10). `high_pass_set_hz` and `low_pass_set_hz` are its
      *     filters as they stood while it was measured. `size_mm` is length, width and height over all.
@@ -3047,6 +3053,11 @@ export interface components {
             spread?: number;
             value: number;
           };
+      /**
+       * System V
+       * @default 12
+       */
+      system_v: number;
       /**
        * Terminal Inputs
        * @default {
@@ -3475,12 +3486,14 @@ export interface components {
     };
     /**
      * Bank
-     * @description A battery, or several equal ones in parallel.
+     * @description A battery, or several equal ones: `count` strings in parallel, `series` batteries in each.
      *
-     *     An `isolator` stands in the last cable towards the charger: a `relay` joins the bank only while it is charged, a
+     *     Everything else is of one battery. Where `series` is not stated, lead makes up the nominal volts of its part of
+     *     the car; packs are one, and so is a bank whose `ocv_v` is stated, which then are the volts of the whole. An
+     *     `isolator` stands in the last cable towards the charger: a `relay` joins the bank only while it is charged, a
      *     `diode` lets current to it and none back, and takes `diode_v`; one diode bank means one diode for each. What its
-     *     management allows (`charge_limit_a`, `discharge_limit_a`, and `discharge_peak_a` for moments, twice that where none
-     *     is stated) is that of one battery: beyond it the bank drops out and stays out.
+     *     management allows (`charge_limit_a`, `discharge_limit_a`, and `discharge_peak_a` for moments, twice that where
+     *     none is stated) is that of one battery: beyond it the bank drops out and stays out.
      */
     Bank: {
       /** Absorption V */
@@ -3750,6 +3763,19 @@ export interface components {
         | null;
       /** Resistance Ohm */
       resistance_ohm?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
+                value: number;
+              }
+          )
+        | null;
+      /** Series */
+      series?:
         | (
             | number
             | {
@@ -4696,11 +4722,11 @@ export interface components {
      * Charger
      * @description An alternator, a DC-DC converter or a mains-fed supply.
      *
-     *     A converter takes what it gives, over its `efficiency` (0.9 where none is stated), at `from`; without that from the
-     *     traction battery of an electric or hybrid vehicle, else from the front battery. It runs with the engine, or always
-     *     where it is `always_on`; one that the circuit feeds stops below `cutout_v` of its input and starts again at
-     *     `restart_v`, and takes `idle_w` besides. `efficiency` of an alternator is that of the belt's power. A `managed` one
-     *     lowers its volts to `setpoint_low_v` with a full battery.
+     *     A converter takes what it gives, over its `efficiency` (0.9 where none is stated), at `from`; without that from
+     *     the traction battery of an electric or hybrid vehicle, else from the front battery. It runs with the engine, or
+     *     always where it is `always_on`; one that the circuit feeds stops below `cutout_v` of its input and starts again at
+     *     `restart_v`, takes `idle_w` besides, and no more than `input_limit_a` where that is stated. `efficiency` of an
+     *     alternator is that of the belt's power. A `managed` one lowers its volts to `setpoint_low_v` with a full battery.
      */
     Charger: {
       /**
@@ -4873,6 +4899,19 @@ export interface components {
             spread?: number;
             value: number;
           };
+      /** Input Limit A */
+      input_limit_a?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
+                value: number;
+              }
+          )
+        | null;
       /**
        * Kind
        * @default alternator

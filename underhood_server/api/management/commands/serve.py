@@ -3,7 +3,6 @@
 import os
 import socket
 import sys
-import threading
 from typing import Any
 
 from django.conf import settings
@@ -12,9 +11,6 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
-from underhood.plan.at_once import prepare
-
-LONG_S = 3.0
 EVERYWHERE = ("0.0.0.0", "[::]", "")  # noqa: S104 - what somebody gives who wants tablets to reach it
 
 
@@ -40,7 +36,6 @@ class Command(BaseCommand):
         hosts = [*settings.ALLOWED_HOSTS, *(own_names() if host in EVERYWHERE else [host])]
         os.environ["UNDERHOOD_HOSTS"] = ",".join(dict.fromkeys(hosts))
         scheme = "https" if settings.HTTPS else "http"
-        self._prepare()
         for name in dict.fromkeys(hosts):
             self.stdout.write(f"{scheme}://{name}{'' if settings.HTTPS else f':{port}'}/")
         self.stdout.flush()
@@ -48,16 +43,6 @@ class Command(BaseCommand):
         words += ["--config", "python:underhood_server.config.gunicorn"]
         python = sys.executable
         os.execv(python, [python, "-m", "gunicorn", *words, "underhood_server.config.wsgi"])  # noqa: S606
-
-    def _prepare(self) -> None:
-        """Nobody waits for the solver later: the first job sheet would be a blank page for more than a minute."""
-        words = "Preparing the solver, once after an installation or an update: a minute or two …"
-        told = threading.Timer(LONG_S, lambda: self.stderr.write(words))
-        told.start()
-        try:
-            prepare()
-        finally:
-            told.cancel()
 
 
 def own_names() -> list[str]:

@@ -10,7 +10,7 @@ from django.core.management.base import BaseCommand
 from django.db import connection
 from django_tasks_db.management.commands.db_worker import Worker
 
-from underhood.plan.at_once import prepare
+from underhood.circuit import compiled
 from underhood_server.api.heavy import end_with
 from underhood_server.archives import services as archives
 from underhood_server.plans import services as plans
@@ -32,7 +32,7 @@ class Command(BaseCommand):
         plans.begin_again()
         archives.begin_again()
         threading.Thread(target=_keep, daemon=True).start()
-        prepare()  # compiled by `serve`: only read in, while nobody waits
+        compiled.prepare()  # once after an installation or an update; the server answers meanwhile
         worker = Worker(
             queue_names=["*"],
             interval=0.3,

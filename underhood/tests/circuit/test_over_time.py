@@ -5,22 +5,17 @@ from typing import Any
 
 import numpy as np
 
-from underhood.circuit import transient
+from underhood.circuit import kernel, over_time
+from underhood.circuit import table as t
 from underhood.circuit.build import build_circuit
-from underhood.circuit.circuit_arrays import (
-    NO_CAPACITORS,
-    Amplifiers,
-    Banks,
-    Capacitors,
-    Chargers,
-    CircuitArrays,
-    Network,
-)
-from underhood.circuit.solver import solve
-from underhood.circuit.transient_parts import TransientParts
-from underhood.document.job import JobDocument
+from underhood.circuit.car import Car
+from underhood.circuit.operating_point import solve
+from underhood.circuit.states import open_circuit_v
+from underhood.circuit.stretches import Start, Stretch, _run, clock, stretches
+from underhood.document.job import Engine, JobDocument
 from underhood.reference import table
 from underhood.tests import spice
+from underhood.tests.circuit.circuits import Drawn
 from underhood.tests.examples import changed, two_banks
 
 SECONDS, STEP_S = 24.0, 0.005
@@ -32,72 +27,64 @@ class Circuit:
     """The same circuit for both solvers, from one set of numbers."""
 
     def __init__(self, job: JobDocument) -> None:
-        made = build_circuit(job)
-        self.job, self.point = job, solve(made, job.basis.engine)
-        self.parts = TransientParts(made, self.point, job.basis.engine)
-        self.amplifier = self.parts.amplifiers()
-        self.banks = self.parts.banks()
-        self.chargers = self.parts.chargers(job.basis.engine)
+        self.job, self.point = job, solve(build_circuit(job), job.basis.engine)
+        self.car = self.point.car
+        self.start = Start(self.car)
+        room, self.silence, _ = self.start.room(job.basis.engine, None, None)
+        self.el, self.st, self.links, self.layout = room.el.copy(), room.st.copy(), room.links.copy(), self.car.layout
+        self.amplifier = self.el[self.layout.first_amplifier]
 
-    def ours(self, level: np.ndarray, step_s: float = STEP_S) -> transient.TransientResult:
-        return transient.simulate(
-            level,
-            step_s,
-            CircuitArrays(
-                self.parts.network,
-                self.chargers,
-                self.banks,
-                self.parts.capacitors(),
-                self.amplifier,
-                self.parts.silence,
-            ),
-        )
+    def ours(self, level: np.ndarray, step_s: float = STEP_S) -> Stretch:
+        (whole,) = stretches(self.start, level[:, None], 1, len(level), len(level), step_s)
+        return whole
 
     def netlist(self, level: np.ndarray) -> list[str]:
-        """Nodes n0 (front), n1 (rear), n2 (amplifier), written out by hand from the same values."""
-        network, start = self.parts.network, self.parts.silence
-        lines = [f"BV n0 0 I={network.drawn_a[0]:.9g}"]
-        for i in range(1, len(start)):
-            ohm, parent = 1 / network.siemens[i], network.parent[i]
-            passing = f"max((v(n{parent})-v(n{i})-{network.diode_v[i]})/{ohm:.12g},0)"
-            lines.append(
-                f"BL{i} n{parent} n{i} I={passing}" if network.diode_v[i] else f"RC{i} n{parent} n{i} {ohm:.12g}"
-            )
-        for j, node in enumerate(self.chargers.node):
-            set_v, ohm, limit = (getattr(self.chargers, n)[j] for n in ("set_v", "ohm", "limit_a"))
-            lines.append(f"BCH{j} 0 n{node} I=min(max(({set_v}-v(n{node}))/{ohm},0),{limit})")
-        for j in range(len(self.banks.node)):
+        """A node n0, n1 … each, written out by hand from the same values."""
+        lay = self.layout
+        lines = [f"BV n0 0 I={self.el[lay.load, t.LOAD_A]:.9g}"]
+        for i, link in enumerate(self.links):
+            a, b, ohm, diode_v = int(link[t.START]), int(link[t.END]), 1 / link[t.SIEMENS], link[t.DIODE_V]
+            if diode_v < 0:
+                a, b = b, a
+            passing = f"max((v(n{a})-v(n{b})-{abs(diode_v)})/{ohm:.12g},0)"
+            lines.append(f"BL{i} n{a} n{b} I={passing}" if diode_v else f"RC{i} n{a} n{b} {ohm:.12g}")
+        for j, row in enumerate(self.el[: lay.chargers]):
+            if row[t.KIND] == t.CHARGER:
+                set_v, ohm, limit, node = row[t.SET_V], row[t.SOURCE_OHM], row[t.LIMIT_A], int(row[t.NODE])
+                lines.append(f"BCH{j} 0 n{node} I=min(max(({set_v}-v(n{node}))/{ohm},0),{limit})")
+        for j in range(lay.first_bank, lay.first_capacitor):
             lines += self.bank(j)
-        capacitors = self.parts.capacitors()
-        for j, node in enumerate(capacitors.node):
+        for j in range(lay.first_capacitor, lay.load):
+            row, volts = self.el[j], self.st[j, t.HELD_V]
             lines += [
-                f"RESR{j} n{node} cap{j} {capacitors.esr_ohm[j]}",
-                f"CCAP{j} cap{j} 0 {capacitors.farad[j]} ic={capacitors.volts[j]:.9g}",
+                f"RESR{j} n{int(row[t.NODE])} cap{j} {row[t.ESR_OHM]}",
+                f"CCAP{j} cap{j} 0 {row[t.FARAD]} ic={volts:.9g}",
             ]
         return [*lines, *self.programme(level), *self.load()]
 
     def bank(self, j: int) -> list[str]:
         """Open-circuit volts over charge, R0, two branches with an R for each sign, and what was drawn lately."""
-        b = self.banks
+        b, st = self.el[j], self.st[j]
         rows = [r for r in table("battery_rest_volts").rows if r["chemistry"] == "agm"]
         rest = f"pwl(v(q{j}), {', '.join(r['charge'] + ', ' + r['volts'] for r in rows)})"
         lately = f"100*max(v(d{j}),0)"
-        accepted = f"({b.capacity_as[j] / 3600}*min(0.25,0.005+0.6*(1-v(q{j}))+{lately}))"
-        charging = f"max({b.r0_ohm[j]},({b.absorption_v[j]}-v(rest{j}))/{accepted})"
+        accepted = f"({b[t.CAPACITY_AS] / 3600}*min(0.25,0.005+0.6*(1-v(q{j}))+{lately}))"
+        charging = f"max({b[t.R0_OHM]},({b[t.ABSORPTION_V]}-v(rest{j}))/{accepted})"
+        down = 0.5 * b[t.R1_DISCHARGE_OHM]
         return [
             f"BREST{j} rest{j} 0 V={rest}",
             f"BE{j} e{j} 0 V=v(rest{j})+v(p{j})+v(s{j})",
             f"VI{j} e{j} m{j} 0",
-            f"R0{j} m{j} n{b.node[j]} {b.r0_ohm[j]}",
-            f"C1{j} p{j} 0 {b.fast_f[j]} ic={b.fast_v[j]:.9g}",
+            f"R0{j} m{j} n{int(b[t.NODE])} {b[t.R0_OHM]}",
+            f"C1{j} p{j} 0 {b[t.FAST_F]} ic={st[t.FAST_V]:.9g}",
             f"BP{j} p{j} 0 I=i(VI{j})",
-            f"BR{j} p{j} 0 I=v(p{j})<0 ? v(p{j})/{0.5 * b.r1_discharge_ohm[j]} : v(p{j})/(0.75*{charging})",
-            f"C2{j} s{j} 0 {b.slow_f[j]} ic={b.slow_v[j]:.9g}",
+            f"BR{j} p{j} 0 I=v(p{j})<0 ? v(p{j})/{down} : v(p{j})/(0.75*{charging})",
+            f"C2{j} s{j} 0 {b[t.SLOW_F]} ic={st[t.SLOW_V]:.9g}",
             f"BS{j} s{j} 0 I=i(VI{j})",
-            f"BT{j} s{j} 0 I=v(s{j})<0 ? v(s{j})/{0.5 * b.r1_discharge_ohm[j]} : v(s{j})/(0.25*{charging})",
+            f"BT{j} s{j} 0 I=v(s{j})<0 ? v(s{j})/{down} : v(s{j})/(0.25*{charging})",
             f"CD{j} d{j} 0 1 ic=0",
-            f"BD{j} 0 d{j} I=i(VI{j})/{b.capacity_as[j]}-v(d{j})/600",
-            f"CQ{j} q{j} 0 {b.capacity_as[j]} ic={b.charge[j]}",
+            f"BD{j} 0 d{j} I=i(VI{j})/{b[t.CAPACITY_AS]}-v(d{j})/600",
+            f"CQ{j} q{j} 0 {b[t.CAPACITY_AS]} ic={st[t.CHARGE]}",
             f"BQ{j} q{j} 0 I=i(VI{j})",
         ]
 
@@ -110,12 +97,12 @@ class Circuit:
         return [f"VLEVEL level 0 PWL({' '.join(points)})", "RLEVEL level 0 1k"]
 
     def load(self) -> list[str]:
-        a = self.amplifier
-        node = f"v(n{a.node[0]})"
-        amps = f"(min({a.commanded_v[0]}*v(level),{a.reference_v[0]}*({node}/14.4))/{a.ohm[0]})"
-        out = f"{amps}*{amps}*{a.ohm[0] * a.power_factor[0]}"
-        taken = f"({a.idle_a[0]}*{node}+{out}+{a.linear_v[0]}*{amps}+{a.quadratic_ohm[0]}*{amps}*{amps})"
-        return [f"BAMP n{a.node[0]} 0 I={taken}/{node}"]
+        a, full_v = self.amplifier, self.st[self.layout.first_amplifier, t.COMMANDED_V]
+        node = f"v(n{int(a[t.NODE])})"
+        amps = f"(min({full_v}*v(level),{a[t.REFERENCE_V]}*({node}/14.4))/{a[t.LOAD_OHM]})"
+        out = f"{amps}*{amps}*{a[t.LOAD_OHM] * a[t.POWER_FACTOR]}"
+        taken = f"({a[t.IDLE_A]}*{node}+{out}+{a[t.LINEAR_V]}*{amps}+{a[t.QUADRATIC_OHM]}*{amps}*{amps})"
+        return [f"BAMP n{int(a[t.NODE])} 0 I={taken}/{node}"]
 
 
 class AgainstNgspice(unittest.TestCase):
@@ -123,7 +110,7 @@ class AgainstNgspice(unittest.TestCase):
         for engine, isolator in (("idle", "none"), ("off", "none"), ("idle", "diode")):
             with self.subTest(engine, isolator=isolator):
                 circuit = Circuit(changed(two_banks(engine=engine), banks__1__isolator=isolator))
-                self.assertEqual(circuit.amplifier.exponent[0], 1.0)
+                self.assertEqual(circuit.amplifier[t.EXPONENT], 1.0)
                 ours = circuit.ours(LEVELS)
                 nodes = [f"n{i}" for i in range(ours.volts.shape[1])]
                 time, theirs = spice.transient(circuit.netlist(LEVELS), SECONDS, STEP_S, nodes)
@@ -141,12 +128,18 @@ class SteadyAgainstNgspice(unittest.TestCase):
             with self.subTest(engine):
                 circuit = Circuit(two_banks(engine=engine, programme="tone"))
                 lines = [line for line in circuit.netlist(np.ones(2)) if not line.startswith(("BQ", "CQ", "BD", "CD"))]
-                lines += [f"VQ{j} q{j} 0 {charge}" for j, charge in enumerate(circuit.banks.charge)]
-                lines += [f"VD{j} d{j} 0 0" for j in range(len(circuit.banks.charge))]
-                theirs = spice.operating_point(lines, [f"n{i}" for i in range(len(circuit.parts.order))])
-                self.assertEqual(len(theirs), len(circuit.parts.order))
-                for node, volts in zip(circuit.parts.order, theirs, strict=True):
-                    self.assertAlmostEqual(float(circuit.point.volts[node]), volts, delta=0.001)
+                banks = range(circuit.layout.first_bank, circuit.layout.first_capacitor)
+                lines += [f"VQ{j} q{j} 0 {circuit.st[j, t.CHARGE]}" for j in banks]
+                lines += [f"VD{j} d{j} 0 0" for j in banks]
+                theirs = spice.operating_point(lines, [f"n{i}" for i in range(len(circuit.point.volts))])
+                np.testing.assert_allclose(circuit.point.volts, theirs, atol=0.001)
+
+
+def constant(start: Start, engine: Engine, flat_w: list[float], seconds: float, step_s: float) -> Stretch:
+    """A constant load in steps of any length."""
+    room = start.room(engine, None, flat_w)
+    (whole,) = _run(start, room, np.ones((1, len(flat_w))), 1, round(seconds / step_s), 10**6, step_s)
+    return whole
 
 
 class OverTime(unittest.TestCase):
@@ -165,30 +158,17 @@ class OverTime(unittest.TestCase):
             bank["r1_charge_ohm"] = 0.05
         circuit = Circuit(JobDocument.model_validate(raw))
         found = circuit.ours(np.ones(40_000))
-        node = circuit.parts.order[-1]
-        self.assertAlmostEqual(found.volts[-1, -1], circuit.point.volts[node], delta=0.01)
+        self.assertAlmostEqual(found.volts[-1, -1], circuit.point.volts[-1], delta=0.01)
 
     @staticmethod
-    def parked(amps: float, seconds: float, step_s: float) -> transient.TransientResult:
+    def parked(amps: float, seconds: float, step_s: float) -> Stretch:
         """A full 70 Ah AGM battery that was charged at 14.2 V for long, and then only a load."""
         raw = two_banks(engine="idle").document()
-        raw["capacitors"], raw["vehicle"]["loads"] = [], []
+        raw["capacitors"], raw["vehicle"]["loads"] = [], [{"name": "Lamps", "off_a": amps, "idle_a": 0}]
         raw["banks"] = [{"name": "One", "chemistry": "agm", "capacity_ah": 70, "resistance_ohm": 0.005, "charge": 1.0}]
         raw["chargers"][0] |= {"setpoint_v": 14.2, "source_ohm": 0.0005}
-        circuit = Circuit(JobDocument.model_validate(raw))
-        drawn = np.where(np.arange(len(circuit.parts.order)) == 0, amps, 0.0)
-        return transient.simulate(
-            np.ones(round(seconds / step_s)),
-            step_s,
-            CircuitArrays(
-                circuit.parts.network._replace(drawn_a=drawn),
-                circuit.parts.chargers("off"),
-                circuit.parts.banks(),
-                NO_CAPACITORS,
-                circuit.parts.amplifiers([1e-6]),
-                circuit.parts.silence,
-            ),
-        )
+        start = Circuit(JobDocument.model_validate(raw)).start
+        return constant(start, "off", [0.0], seconds, step_s)
 
     def test_a_full_battery_reads_what_practice_knows(self):
         """Common practice: 20 A of overload read 13.07 V after half a second and 12.99 after ten; lamps of 10 A leave
@@ -209,38 +189,24 @@ class OverTime(unittest.TestCase):
 
     def test_a_capacitor_gives_half_c_times_the_difference_of_squares(self):
         """Nothing but a capacitor and a constant power: C·(V1² − V2²)/2 leaves it (energy of a capacitor)."""
-        network = Network(
-            np.zeros(1, np.int64),
-            np.zeros(1),
-            np.zeros(1),
-            np.full(1, -1, np.int64),
-            np.zeros(1, np.int64),
-            np.zeros(1),
-        )
-        none, nowhere = np.empty(0), np.empty(0, np.int64)
-        no_charger: dict[str, Any] = dict.fromkeys(Chargers._fields, none)
-        no_charger |= dict.fromkeys(("node", "input_node", "stopped"), nowhere)
-        chargers = Chargers(**no_charger)
-        no_bank = dict.fromkeys(Banks._fields, none)
-        tables: dict[str, Any] = {"acceptance": np.empty((0, 4)), "ocv": np.empty((0, 2, 2))}
-        tables |= {"limits_a": np.empty((0, 3)), "dropped": nowhere}
-        banks = Banks(**{**no_bank, "node": nowhere, **tables})
-        capacitors = Capacitors(np.zeros(1, np.int64), np.array([500.0]), np.array([1e-6]), np.array([14.0]))
-        one = np.ones(1)
-        idle = dict.fromkeys(Amplifiers._fields, one)
-        at_root = {"node": np.zeros(1, np.int64), "linear": np.zeros(1, np.int64), "flat_w": np.array([300.0])}
-        amplifiers = Amplifiers(**{**idle, **at_root})
-        found = transient.simulate(
-            np.ones(4000), 0.005, CircuitArrays(network, chargers, banks, capacitors, amplifiers, np.array([14.0]))
-        )
-        energy = 500 * (14.0**2 - found.volts[-1, 0] ** 2) / 2
+        drawn = Drawn(1)
+        drawn.capacitor(0, 500.0, 1e-6, 14.0)
+        drawn.power(0, 300.0)
+        el, st, links, nodes, levels, held, work = drawn.arrays()
+        v, amps = np.full(work.shape[1], 14.0), np.zeros(work.shape[1])
+        for k in range(4000):
+            over_time.step(kernel.newton, el, st, links, nodes, levels, held, k * 0.005, 0.005, v, amps, work)
+        energy = 500 * (14.0**2 - v[0] ** 2) / 2
         self.assertAlmostEqual(energy / (300 * 20), 1.0, delta=0.001)
 
     def test_open_circuit_volts_between_the_rows_are_numpys(self):
-        banks = Circuit(two_banks()).banks
-        for ocv in banks.ocv:
+        circuit = Circuit(two_banks())
+        for k in range(circuit.layout.first_bank, circuit.layout.first_capacitor):
+            points = circuit.el[k, t.OCV_CHARGE :][: 2 * t.OCV_POINTS].reshape(2, -1)
             for charge in (0.0, 0.1, 0.25, 0.4999, 0.5, 0.63, 0.75, 0.99, 1.0):
-                self.assertAlmostEqual(transient.open_circuit_v(ocv, charge), float(np.interp(charge, *ocv)), places=12)
+                self.assertAlmostEqual(
+                    open_circuit_v(circuit.el, k, charge), float(np.interp(charge, *points)), places=12
+                )
 
     def test_peukerts_law_in_its_published_form(self):
         """t = H·(C/(I·H))^k with H = 20 h: 60 Ah at 30 A and k = 1.2 last 20·(60/600)^1.2 = 1.262 h."""
@@ -251,19 +217,7 @@ class OverTime(unittest.TestCase):
         raw["vehicle"]["loads"] = [{"name": "Lamp", "off_a": 30}]
         raw["capacitors"] = []
         circuit = Circuit(JobDocument.model_validate(raw))
-        silent = circuit.parts.amplifiers([1e-6])
-        found = transient.simulate(
-            np.ones(1200),
-            10.0,
-            CircuitArrays(
-                circuit.parts.network,
-                circuit.parts.chargers("off"),
-                circuit.parts.banks(1.0),
-                NO_CAPACITORS,
-                silent,
-                circuit.parts.silence,
-            ),
-        )
+        found = clock(circuit.start, "off", 12_000, [0.0], 1.0)
         empty = np.flatnonzero(found.charge[:, 0] <= 0)[0] * 10 / 3600
         self.assertAlmostEqual(empty, 20 * (60 / 600) ** 1.2, delta=0.02)
 
@@ -275,20 +229,8 @@ class OverTime(unittest.TestCase):
         raw["vehicle"]["loads"] = [{"name": "Lamp", "off_a": 30}]
         raw["capacitors"] = []
         circuit = Circuit(JobDocument.model_validate(raw))
-        found = transient.simulate(
-            np.ones(1500),
-            0.1,
-            CircuitArrays(
-                circuit.parts.network,
-                circuit.parts.chargers("off"),
-                circuit.parts.banks(),
-                NO_CAPACITORS,
-                circuit.parts.amplifiers([1e-6]),
-                circuit.parts.silence,
-            ),
-        )
-        t = (np.arange(15_000) + 0.5) * 0.01
-        mean = 30 * -np.expm1(-t / 60)
+        found = constant(circuit.start, "off", [0.0], 150.0, 0.1)
+        mean = 30 * -np.expm1(-(np.arange(15_000) + 0.5) * 0.01 / 60)
         used = np.cumsum(30 * np.where(mean > 3, (mean / 3) ** 0.2, 1.0) * 0.01) / (60 * 3600)
         for seconds in (5, 20, 150):
             self.assertAlmostEqual((0.8 - found.charge[seconds * 10 - 1, 0]) / used[seconds * 100 - 1], 1, delta=0.004)
@@ -306,5 +248,39 @@ class OverTime(unittest.TestCase):
         self.assertEqual(found.switched_off.tolist(), [3])
         working = found.in_w[:400, 0] > 0
         self.assertEqual((int(np.argmin(working)), int(np.argmax(working[1:]) + 1)), (1, 200))
-        held = circuit.amplifier.reference_v[0] ** 2 / circuit.amplifier.ohm[0] * circuit.amplifier.power_factor[0]
+        a = circuit.amplifier
+        held = a[t.REFERENCE_V] ** 2 / a[t.LOAD_OHM] * a[t.POWER_FACTOR]
         np.testing.assert_allclose(found.held_w[[0, 30], 0] / held, [1.0, 0.0004], rtol=1e-6)
+
+
+class ConstantLoad(unittest.TestCase):
+    """The mean load that wears batteries, in steps that grow, as the engine runs it for every car."""
+
+    @staticmethod
+    def charge_after(job: JobDocument, seconds: float) -> np.ndarray:
+        car = Car(build_circuit(job), job.basis.engine, seconds / 60)
+        return car.states[car.layout.first_bank : car.layout.first_capacitor, t.CHARGE]
+
+    def test_what_a_battery_gives_is_amps_times_time_whatever_the_steps(self) -> None:
+        """3 A are below the 20-hour rate of 70 Ah, so that Peukert's law takes nothing: 3 A · t / 252,000 A·s."""
+        raw: dict[str, Any] = two_banks(engine="off", level_db=-60).document()
+        raw["banks"] = [{"name": "One", "chemistry": "agm", "capacity_ah": 70, "resistance_ohm": 0.005, "charge": 0.8}]
+        raw["vehicle"]["loads"], raw["capacitors"] = [{"name": "Lamp", "off_a": 3.0}], []
+        raw["amplifiers"][0]["idle_a"] = 0
+        for seconds in (10, 100, 200.5, 1800, 7230):
+            (charge,) = self.charge_after(JobDocument.model_validate(raw), seconds)
+            self.assertAlmostEqual(charge, 0.8 - 3 * seconds / 252_000, delta=2e-6 * seconds / 10)
+
+    def test_growing_steps_tell_what_steps_of_a_second_do_and_with_a_relay_those_of_the_clock(self) -> None:
+        states: list[tuple[Engine, str, float, float]] = [
+            ("off", "none", 1.0, 2e-3),
+            ("idle", "none", 1.0, 2e-3),
+            ("cruise", "none", 1.0, 2e-3),
+            ("idle", "relay", 10.0, 1e-12),
+        ]
+        for engine, isolator, step_s, near in states:
+            job = changed(two_banks(engine=engine), banks__1__isolator=isolator)
+            circuit = Circuit(job)
+            flat_w = circuit.car.given[:, t.IN_W].tolist()
+            told = constant(circuit.start, engine, flat_w, 1800, step_s).charge[-1]
+            np.testing.assert_allclose(self.charge_after(job, 1800), told, atol=near)

@@ -1,0 +1,120 @@
+"""One circuit as the engine solved it: its arrays in the state that it came to, to go on from.
+
+Left out: what they mean (see `operating_point`), and many cars at once (see `engine`).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from underhood.arrays import Floats
+from underhood.circuit import compiled, states
+from underhood.circuit import table as t
+from underhood.circuit.build import Circuit
+from underhood.circuit.engine import Answers, Room, solve
+from underhood.circuit.kernel import MOST_STEPS, STABLE
+from underhood.circuit.rows import Layout, Rows
+from underhood.document.job import Engine
+
+__all__ = ["Car"]
+
+SAME_V = 0.01
+"""Nearer than this two states are one."""
+
+
+@dataclass(frozen=True)
+class Car:
+    """A circuit in one engine state, solved.
+
+    minutes   of the mean load that has worn its batteries
+    play      the programme, or `table.STILL` for silence
+    """
+
+    circuit: Circuit
+    engine: Engine
+    minutes: float = 0.0
+    play: int = t.WHOLE
+
+    @cached_property
+    def layout(self) -> Layout:
+        """Its places."""
+        return Layout.of(self.circuit)
+
+    @cached_property
+    def rows(self) -> Rows:
+        """Its rows, which `picks` names."""
+        return Rows(self.layout, self.engine)
+
+    @cached_property
+    def _answers(self) -> Answers:
+        picks = self.rows.picks(self.circuit)
+        return solve(self.rows, picks, minutes=self.minutes, looked_at=True, play=self.play)
+
+    @property
+    def found(self) -> bool:
+        """Whether it has a state at all."""
+        return bool(self._answers.found[0])
+
+    @property
+    def drive(self) -> float:
+        """The share of the programme's power that it holds."""
+        return float(self._answers.values[0, t.DRIVE])
+
+    @property
+    def trail(self) -> Floats:
+        """Its states, a row each (see `table.LAST`)."""
+        return np.asarray(self._answers.trails[0])
+
+    @property
+    def states(self) -> Floats:
+        """The state of its elements, a row each."""
+        return np.asarray(self._answers.states[0])
+
+    @property
+    def links(self) -> Floats:
+        """Its cables, as warm as they are."""
+        return np.asarray(self._answers.warm[0])
+
+    @property
+    def given(self) -> Floats:
+        """What each amplifier takes and gives (see `table.IN_W`)."""
+        return np.asarray(self._answers.given[0])
+
+    def at_start(self) -> Room:
+        """Room with the car laid out in it, not solved."""
+        picks = self.rows.picks(self.circuit)
+        levels, _, inside = self.rows.sounds.all()
+        return Room(self.layout, levels, inside).with_rows(self.rows, picks)
+
+    def room(self) -> Room:
+        """Room with the car laid out in it as it is: rows, states, warmth; node volts are those of its trail."""
+        room = self.at_start()
+        room.st[:], room.links[:] = self.states, self.links
+        states.lay(room.st, room.links)
+        states.enliven(room.el, room.st, room.links, room.nodes)
+        return room
+
+    def second_state(self) -> Floats | None:
+        """Node volts of another stable state of the same car, looked for from the highest cut-out upwards; None for
+        none."""
+        room, levels = self.room(), self.rows.sounds.all()[0][0]
+        states.begin_settled(room.el, room.st)
+        n = len(room.nodes)
+        cutout = float(room.nodes[:, t.LOWEST_V].max(initial=0.0))
+        here = self.trail[0, t.VOLTS, :n]
+        if float(here.max()) <= cutout:
+            return None
+        v = np.zeros(room.work.shape[1])
+        v[:n] = np.where(room.nodes[:, t.SOURCE_V] > 0.0, max(cutout, 1.0), 0.0)
+        ended = compiled.newton()(
+            room.el, room.st, room.links, room.nodes, levels, room.held, t.WHOLE, math.sqrt(self.drive), math.inf, v,
+            room.work, MOST_STEPS,
+        )  # fmt: skip
+        found = v[:n]
+        if ended != STABLE or np.abs(found - here).max() < SAME_V or found.min() < cutout:
+            return None
+        return found

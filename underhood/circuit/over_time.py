@@ -1,0 +1,282 @@
+"""A car over time, step by step: node volts, battery polarisation and charge, capacitor volts, what switches itself.
+
+Backward Euler on both branches of the polarisation and on capacitor volts, input power held over each step. An
+amplifier below its cut-out switches off and comes back after a second at volts above it. Left out: ripple at twice
+the tone, the regulator's own dynamics, and cables that warm while it plays.
+
+Names as in `kernel` and `states`.
+"""
+
+from __future__ import annotations
+
+import math
+
+from underhood.arrays import Floats
+from underhood.circuit import laws
+from underhood.circuit.kernel import CARRIED, GIVEN, MISSED, MOST_STEPS, Newton, amplifier_watts, put
+from underhood.circuit.states import after, enliven, lay, rest
+from underhood.circuit.table import (
+    AMPLIFIER,
+    APART,
+    BANK,
+    CAPACITY_AS,
+    CHARGE,
+    CHARGE_LIMIT_A,
+    CHARGER,
+    CLOSED,
+    CUTOUT_V,
+    END,
+    FAST_V,
+    HELD,
+    INPUT,
+    JOINS_V,
+    KIND,
+    LATELY,
+    MINUTE_A,
+    NODE,
+    OFF,
+    OFF_BELOW_V,
+    OFF_UNTIL_S,
+    OPENS_V,
+    ORDINAL,
+    OUT,
+    OUT_A,
+    PEAK_LIMIT_A,
+    PER_12,
+    PEUKERT,
+    RECENT_A,
+    RELAY,
+    RESTART_V,
+    SENSE,
+    SLOW_V,
+    START,
+    STEADY_LIMIT_A,
+    STILL,
+    STOPPED,
+    TIMES_OFF,
+    TWENTY_HOUR_A,
+    WANTING_S,
+)
+
+__all__ = ["CLOCK_END_S", "CLOCK_STEP_S", "begin", "minutes_to_low", "run", "run_down", "step"]
+
+BACK_ON_S = 1.0
+RELAY_S = 5.0
+"""How long an isolator's charging side has to want it before its relay moves [P]."""
+TRIP_S = 5.0
+"""Over which a bank's management holds the amps against what it allows for good [P]."""
+MEAN_A_S = 60.0
+"""Peukert's law is applied to the mean current over this."""
+CLOCK_STEP_S, CLOCK_END_S = 10.0, 72 * 3600.0
+"""A clock runs at a constant load: its step, and how long it runs at most."""
+FIRST_S, THEN_S = 60.0, 180.0
+"""A load begins with the clock's steps and goes on with steps three and six times as long: polarisation moves in
+minutes and charge in hours, so that half an hour takes 37. With a relay all are those of the clock."""
+LEAST_STEP_S = 1e-3
+REVIVED_V = 0.05
+
+
+def step(
+    newton: Newton,
+    el: Floats,
+    st: Floats,
+    links: Floats,
+    nodes: Floats,
+    levels: Floats,
+    held: Floats,
+    now: float,
+    dt: float,
+    v: Floats,
+    amps: Floats,
+    work: Floats,
+) -> None:
+    """One step: the volts at its end, what each element gives over it, and how all then stands."""
+    lay(st, links)
+    rest(el, st)
+    for k in range(len(el)):
+        if el[k, KIND] == AMPLIFIER:
+            st[k, OFF] = 1.0 if now < st[k, OFF_UNTIL_S] else 0.0
+    if newton(el, st, links, nodes, levels, held, HELD, 1.0, dt, v, work, MOST_STEPS) == MISSED:
+        for i in range(len(nodes)):
+            v[i] = max(v[i], REVIVED_V)
+    put(work[GIVEN], amps)
+    after(el, st, dt, v, amps)
+    _move_charge(el, st, dt, amps)
+    _move_switches(el, st, now, dt, v)
+
+
+def _move_charge(el: Floats, st: Floats, dt: float, amps: Floats) -> None:
+    """Charge and what was drawn lately at the end of a step; whether a bank's management takes it off."""
+    fade, trip_fade = min(dt / MEAN_A_S, 1.0), min(dt / TRIP_S, 1.0)
+    for k in range(len(el)):
+        if el[k, KIND] != BANK:
+            continue
+        a = amps[k]
+        st[k, LATELY] = laws.drawn_lately(st[k, LATELY], a, el[k, CAPACITY_AS], dt)
+        st[k, MINUTE_A] += (a - st[k, MINUTE_A]) * fade
+        faster = laws.peukert_factor(a, st[k, MINUTE_A], el[k, TWENTY_HOUR_A], el[k, PEUKERT])
+        st[k, CHARGE] = min(max(st[k, CHARGE] - a * faster * dt / el[k, CAPACITY_AS], 0.0), 1.0)
+        st[k, RECENT_A] += (a - st[k, RECENT_A]) * trip_fade
+        recent = st[k, RECENT_A]
+        if a > el[k, PEAK_LIMIT_A] or recent > el[k, STEADY_LIMIT_A] or -recent > el[k, CHARGE_LIMIT_A]:
+            st[k, OUT], st[k, OUT_A] = 1.0, a
+
+
+def _move_switches(el: Floats, st: Floats, now: float, dt: float, v: Floats) -> None:
+    """Amplifiers below their cut-out, converters below theirs, relays whose charging side has wanted it for long."""
+    for k in range(len(el)):
+        if el[k, KIND] == AMPLIFIER:
+            if v[int(el[k, NODE])] < el[k, OFF_BELOW_V]:
+                st[k, TIMES_OFF] += 1.0 - st[k, OFF]
+                st[k, OFF_UNTIL_S] = now + BACK_ON_S
+        elif el[k, KIND] == CHARGER and el[k, INPUT] >= 0.0:
+            at_input = v[int(el[k, INPUT])]
+            if st[k, STOPPED] == 1.0:
+                st[k, STOPPED] = 0.0 if at_input >= el[k, RESTART_V] else 1.0
+            else:
+                st[k, STOPPED] = 1.0 if at_input < el[k, CUTOUT_V] else 0.0
+        elif el[k, KIND] == RELAY:
+            closed = st[k, CLOSED] == 1.0
+            if closed == (v[int(el[k, SENSE])] >= (el[k, OPENS_V] if closed else el[k, JOINS_V])):
+                st[k, WANTING_S] = 0.0
+            else:
+                st[k, WANTING_S] += dt
+                if st[k, WANTING_S] >= RELAY_S:
+                    st[k, CLOSED], st[k, WANTING_S] = 0.0 if closed else 1.0, 0.0
+
+
+def run(
+    newton: Newton,
+    el: Floats,
+    st: Floats,
+    links: Floats,
+    nodes: Floats,
+    levels: Floats,
+    held: Floats,
+    programme: Floats,
+    per: int,
+    first: int,
+    dt: float,
+    set_at_v: Floats,
+    v: Floats,
+    volts: Floats,
+    amps: Floats,
+    charge: Floats,
+    watts: Floats,
+    cable_w: Floats,
+    work: Floats,
+) -> None:
+    """Every step in turn, a row each of what is filled in; `st` and `v` go along with time.
+
+    programme   (t, amplifiers) levels, each row held for `per` steps; `first` is the number of the first step
+    set_at_v    of each amplifier: watts that it would have given at these volts are told beside those it gave
+    volts, amps, charge   (rows, …) of nodes, elements, elements; `watts` (rows, amplifiers, 3) in, out, and out at
+                `set_at_v`; `cable_w` heat of all cables
+    """
+    for t in range(len(volts)):
+        row = ((first + t) // per) % len(programme)
+        for j in range(programme.shape[1]):
+            held[0, j] = programme[row, j]
+        step(newton, el, st, links, nodes, levels, held, (first + t) * dt, dt, v, amps[t], work)
+        for i in range(len(nodes)):
+            volts[t, i] = v[i]
+        for k in range(len(el)):
+            if el[k, KIND] == BANK:
+                charge[t, k] = st[k, CHARGE]
+            elif el[k, KIND] == AMPLIFIER:
+                j, at = int(el[k, ORDINAL]), v[int(el[k, NODE])]
+                _, watts[t, j, 2] = amplifier_watts(el, st, levels, held, k, HELD, 1.0, set_at_v[j])
+                watts[t, j, 0], watts[t, j, 1] = 0.0, 0.0
+                if st[k, OFF] == 0.0:
+                    watts[t, j, 0], watts[t, j, 1] = amplifier_watts(el, st, levels, held, k, HELD, 1.0, at)
+        cable_w[t] = 0.0
+        for k in range(len(links)):
+            if links[k, START] >= 0.0:
+                cable_w[t] += work[CARRIED, k] * (v[int(links[k, START])] - v[int(links[k, END])])
+
+
+def begin(
+    newton: Newton,
+    el: Floats,
+    st: Floats,
+    links: Floats,
+    nodes: Floats,
+    levels: Floats,
+    held: Floats,
+    v: Floats,
+    work: Floats,
+) -> None:
+    """Time begins: nothing drawn lately, nothing off, polarisation and capacitors settled at silent volts."""
+    for k in range(len(el)):
+        if el[k, KIND] == BANK:
+            st[k, LATELY], st[k, MINUTE_A], st[k, RECENT_A] = 0.0, 0.0, 0.0
+            st[k, FAST_V], st[k, SLOW_V] = 0.0, 0.0
+        elif el[k, KIND] == RELAY:
+            st[k, WANTING_S] = 0.0
+        elif el[k, KIND] == AMPLIFIER:
+            st[k, OFF], st[k, OFF_UNTIL_S], st[k, TIMES_OFF] = 0.0, 0.0, 0.0
+    lay(st, links)
+    rest(el, st)
+    enliven(el, st, links, nodes)
+    newton(el, st, links, nodes, levels, held, STILL, 1.0, math.inf, v, work, 0)
+    after(el, st, math.inf, v, work[GIVEN])
+
+
+def run_down(
+    newton: Newton,
+    el: Floats,
+    st: Floats,
+    links: Floats,
+    nodes: Floats,
+    levels: Floats,
+    held: Floats,
+    seconds: float,
+    v: Floats,
+    amps: Floats,
+    work: Floats,
+) -> None:
+    """Some time of a constant load, in steps that grow."""
+    relays = False
+    for k in range(len(el)):
+        relays = relays or el[k, KIND] == RELAY
+    done = 0.0
+    while seconds - done > LEAST_STEP_S:
+        dt, until = CLOCK_STEP_S, seconds
+        if not relays and done < FIRST_S - LEAST_STEP_S:
+            until = min(FIRST_S, seconds)
+        elif not relays and done < THEN_S - LEAST_STEP_S:
+            dt, until = 3.0 * CLOCK_STEP_S, min(THEN_S, seconds)
+        elif not relays:
+            dt = 6.0 * CLOCK_STEP_S
+        dt = min(dt, until - done)
+        step(newton, el, st, links, nodes, levels, held, done, dt, v, amps, work)
+        done += dt
+
+
+def minutes_to_low(
+    newton: Newton,
+    el: Floats,
+    st: Floats,
+    links: Floats,
+    nodes: Floats,
+    levels: Floats,
+    held: Floats,
+    low_v: float,
+    v: Floats,
+    amps: Floats,
+    work: Floats,
+) -> float:
+    """Minutes of a constant load until the front posts, or those of a bank set apart, are low; the longest tried else.
+
+    low_v   for each 12 V of a part
+    """
+    for t in range(int(CLOCK_END_S / CLOCK_STEP_S)):
+        step(newton, el, st, links, nodes, levels, held, t * CLOCK_STEP_S, CLOCK_STEP_S, v, amps, work)
+        if v[0] < low_v * nodes[0, PER_12]:
+            return t * CLOCK_STEP_S / 60.0
+        for k in range(len(el)):
+            if el[k, KIND] == BANK and el[k, APART] == 1.0:
+                i = int(el[k, NODE])
+                if v[i] < low_v * nodes[i, PER_12]:
+                    return t * CLOCK_STEP_S / 60.0
+    return CLOCK_END_S / 60.0
