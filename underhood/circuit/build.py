@@ -11,7 +11,7 @@ from functools import cached_property
 
 from underhood.cable import conductor, sizing
 from underhood.cable.sizing import Cold
-from underhood.circuit import battery, isolator, topology
+from underhood.circuit import battery, isolator, system_volts, topology
 from underhood.circuit.battery import BatteryModel
 from underhood.circuit.isolator import Cut
 from underhood.circuit.loaded_amplifier import (
@@ -193,10 +193,23 @@ class Circuit:
 
 
 def build_circuit(job: JobDocument, like: Circuit | None = None) -> Circuit:
-    """The job's amplifiers and tree. Raises BadInput naming the field that makes no sense.
+    """The job's amplifiers and cables. Raises BadInput naming the field that makes no sense.
 
     like   a circuit of a job that differs in little: the very same amplifiers in the same state are taken over
     """
+    made = _built(job, like)
+    if max(made.per_12) == 1.0 and all(each.system_v == 12 for each in job.amplifiers):
+        return made
+    outputs = [made.per_12[made.node_of(each.at)] for each in job.chargers]
+    inputs = [
+        made.per_12[made.node_of(each.from_)] if each.from_ else of
+        for each, of in zip(job.chargers, outputs, strict=True)
+    ]
+    usual = system_volts.resolved(job, outputs, inputs)
+    return made if usual is job else _built(usual, None)
+
+
+def _built(job: JobDocument, like: Circuit | None) -> Circuit:
     loaded, silent = [], []
     loads = _loads_of_partners(job)
     known = {} if like is None or loads else _taken_over(job, like)

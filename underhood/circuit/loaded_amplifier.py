@@ -18,6 +18,7 @@ from underhood.amplifier.sheet import Fitted, Sheet, fitted
 from underhood.arrays import Floats
 from underhood.cable import sizing
 from underhood.circuit.laws import AmplifierLaw
+from underhood.circuit.system_volts import as_of_12
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord
 from underhood.document.job import Amplifier, JobDocument, Load, Wire
@@ -105,13 +106,17 @@ class LoadedAmplifier:
     level_db: float
     tone_hz: float | None
 
+    def of_12(self, supply_v: float) -> float:
+        """Volts of its supply as a 12 V amplifier would have them: its fit is one's (see `system_volts`)."""
+        return supply_v * 12 / self.amplifier.system_v
+
     def commanded_v(self, limit_v: Floats, frequency_hz: Floats | None) -> Floats:
         """RMS volts that 0 dB of the programme asks of one channel: its limit, the level knob, its filters.
 
         limit_v        what a 14.4 V supply allows it at each frequency (n,)
         frequency_hz   of a tone (n,); None for a programme that is its own pass band's
         """
-        asked = limit_v * (self.fitted.scale(self.set_at_v) * 10 ** (self.level_db / 20))
+        asked = limit_v * (self.fitted.scale(self.of_12(self.set_at_v)) * 10 ** (self.level_db / 20))
         return asked if frequency_hz is None else asked * crossover.gain(self.job_load, frequency_hz)
 
     @property
@@ -160,7 +165,7 @@ class LoadedAmplifier:
 
         Lower still where all channels of one supply play that were never seen to play together.
         """
-        low, high = self.fitted.band(self.channel_ohm, supply_v)
+        low, high = self.fitted.band(self.channel_ohm, self.of_12(supply_v))
         return low * math.sqrt(1 - TOGETHER_SHARE) if self.unseen_together else low, high
 
     @property
@@ -208,15 +213,18 @@ def loaded_amplifier(
         tone_hz = _within_band(load, tone_hz)
     if load.rise_tone_hz is None:
         load = load.model_copy(update={"rise_tone_hz": job.basis.tone_hz})
-    found = _as_in_the_car(fitted(sheet_of(amplifier), job.basis.criterion, tone_hz), amplifier)
+    found = _as_in_the_car(
+        fitted(as_of_12(sheet_of(amplifier), amplifier.system_v / 12), job.basis.criterion, tone_hz), amplifier
+    )
     joined = _connection(amplifier, load, amplifier.id in strapped)
     whole = load_at_tone(load, tone_hz, one_driver=joined.one_driver)
     channel = whole.halved() if joined.halves else whole
-    set_at_v = job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_V
+    scale = amplifier.system_v / 12
+    set_at_v = job.chargers[0].setpoint_v.value if job.chargers else REFERENCE_V * scale
     level_db = job.basis.level_db.value + amplifier.level_db.value
     # The lead is as warm as a full tone at full supply makes it: music and a supply that sags warm it less.
     cold_ohm, cold_pf = _with_lead(channel, joined.lead_ohm)
-    asked_v = found.output(cold_ohm, set_at_v, cold_pf)[0] * 10 ** (level_db / 20)
+    asked_v = found.output(cold_ohm, set_at_v / scale, cold_pf)[0] * 10 ** (level_db / 20)
     lead_tone_a = asked_v / cold_ohm
     joined = replace(joined, lead_ohm=_speaker_lead_ohm(amplifier, lead_tone_a) / (2 if joined.halves else 1))
     ohm, power_factor = _with_lead(channel, joined.lead_ohm)

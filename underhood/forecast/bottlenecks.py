@@ -199,8 +199,11 @@ def _in_state(forecast: Forecast, engine: Engine, played: str) -> list[Bottlenec
         elif short > SHORT_A:
             text = f"{where} the {name} is short by {short:.0f} A with {played}; {_covered(forecast.job, short)}."
             out.append(Bottleneck(shortage(point), text, short))
-    low = min(min(float(point.peak_volts[each.node]), float(point.volts[each.node])) for each in point.amplifiers)
-    lines = TerminalLines.of(forecast.job)
+    # Of several the one that is lowest by the volts it is made for.
+    each = zip(point.amplifiers, forecast.circuit.loaded, strict=True)
+    lows = [(min(float(point.peak_volts[a.node]), float(point.volts[a.node])), of.amplifier.system_v) for a, of in each]
+    low, system_v = min(lows, key=lambda one: one[0] / one[1])
+    lines = TerminalLines.of(forecast.job, system_v)
     if severity := lines.severity(low):
         line = lines.crossed_v(low)
         text = f"{where} with {played} the amplifier sees {low:.2f} V, below {line:.1f} V."

@@ -7,11 +7,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from underhood.circuit.build import Circuit
 from underhood.circuit.charger import fed_from
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.operating_point import OperatingPoint
+from underhood.circuit.topology import reached
 from underhood.constants import REFERENCE_V
-from underhood.document.job import Charger
+from underhood.document.job import Bank, Charger
 from underhood.finding import Finding, Severity, most_serious_first
 from underhood.forecast import load_findings, switch_findings
 from underhood.forecast.forecast import Forecast
@@ -70,7 +72,7 @@ def explanation(forecast: Forecast) -> str:
         )
     first, amplifier = point.amplifiers[0], forecast.circuit.loaded[0].amplifier
     most_w = first.delivery(float(point.volts[first.node])).in_w
-    asked_w = first.at_drive(1 / point.drive).delivery(REFERENCE_V).in_w
+    asked_w = first.at_drive(1 / point.drive).delivery(REFERENCE_V * first.law.supply_scale).in_w
     return (
         f"No operating point, {where}: {amplifier.name} asks for about {asked_w:.0f} W, and the run cannot pass more "
         f"than about {most_w:.0f} W before it falls below {amplifier.cutout_v.value:g} V and switches off. Turn it "
@@ -151,6 +153,16 @@ def _converter(forecast: Forecast, i: int, charger: Charger) -> Iterator[Finding
     """A converter takes what it gives: from where it was said to, or from where it can only be."""
     circuit = forecast.circuit
     place = fed_from(charger, forecast.job.vehicle)
+    if place is not None and _bypassed(circuit, circuit.node_of(place), circuit.node_of(charger.at)):
+        yield Finding(
+            "converter_bypassed",
+            "caution",
+            f"{charger.name} is bypassed: cables join what feeds it to where it gives.",
+            "What it gives flows back to its own input through them, and it is loaded for nothing.",
+            "Take the cable away, or part the batteries by an isolator.",
+            "supply",
+            f"chargers.{i}.at",
+        )
     if place is None or (charger.from_ is not None and circuit.node_of(place) != circuit.node_of(charger.at)):
         return
     itself = circuit.node_of(place) == circuit.node_of(charger.at)
@@ -167,9 +179,22 @@ def _converter(forecast: Forecast, i: int, charger: Charger) -> Iterator[Finding
     )
 
 
+def _bypassed(circuit: Circuit, source: int, output: int) -> bool:
+    """Whether cables that no isolator opens join two nodes."""
+    opened = {link for cut in (*circuit.relays, *circuit.diodes) for link in cut.links}
+    kept = [pair for i, pair in enumerate(circuit.graph.ends) if i not in opened]
+    return output in reached(source, kept)
+
+
 def _banks(forecast: Forecast) -> Iterator[Finding]:
-    banks = forecast.job.banks
-    if len({bank.chemistry for bank in banks}) > 1 and any(bank.isolator == "none" for bank in banks[1:]):
+    banks, circuit = forecast.job.banks, forecast.circuit
+    of_part: dict[int, list[Bank]] = {}
+    for bank in banks:
+        of_part.setdefault(circuit.graph.parts[circuit.node_of(bank.at)], []).append(bank)
+    if any(
+        len({bank.chemistry for bank in some}) > 1 and any(bank.isolator == "none" for bank in some[1:])
+        for some in of_part.values()
+    ):
         yield Finding(
             "mixed_chemistry",
             "act",
@@ -196,8 +221,11 @@ def _nonsense(forecast: Forecast) -> Iterator[Finding]:
         )
     if point is None:
         return
-    highest_v, charger = max(((volts, k) for k, volts in enumerate(point.setpoints_v)), default=(0.0, 0))
+    circuit, part = forecast.circuit, forecast.circuit.graph.parts
     for i, (bank, model) in enumerate(zip(job.banks, point.banks, strict=True)):
+        here = part[circuit.node_of(bank.at)]
+        beside = [k for k, each in enumerate(job.chargers) if part[circuit.node_of(each.at)] == here]
+        highest_v, charger = max(((point.setpoints_v[k], k) for k in beside), default=(0.0, 0))
         batteries = max(round(model.ocv_v / BATTERY_V), 1)
         most_v = batteries * MOST_CHARGING_V[bank.chemistry]
         if highest_v > most_v:
@@ -222,10 +250,14 @@ def _nonsense(forecast: Forecast) -> Iterator[Finding]:
             )
 
 
+def _system_v(forecast: Forecast, report: AmplifierResult) -> float:
+    return next(each.amplifier.system_v for each in forecast.circuit.loaded if each.amplifier.id == report.id)
+
+
 def _volts(forecast: Forecast, report: AmplifierResult) -> Iterator[Finding]:
     if not forecast.operating_point:
         return
-    low, lines = report.terminal_low_v, TerminalLines.of(forecast.job)
+    low, lines = report.terminal_low_v, TerminalLines.of(forecast.job, _system_v(forecast, report))
     if report.terminal_severity is None:
         return
     yield Finding(

@@ -81,15 +81,14 @@ class Forecast:
         """Each amplifier at work."""
         if self.point is None:
             return []
-        lines = TerminalLines.of(self.job)
-        return [_amplifier(self.point, i, loaded, lines) for i, loaded in enumerate(self.circuit.loaded)]
+        return [_amplifier(self.point, i, loaded) for i, loaded in enumerate(self.circuit.loaded)]
 
     @property
     def first_amplifier(self) -> AmplifierResult | None:
         """The first one at work, without the others."""
         if self.point is None or not self.circuit.loaded:
             return None
-        return _amplifier(self.point, 0, self.circuit.loaded[0], TerminalLines.of(self.job))
+        return _amplifier(self.point, 0, self.circuit.loaded[0])
 
     @cached_property
     def second_v(self) -> float | None:
@@ -137,15 +136,16 @@ def music_of(job: JobDocument) -> Programme:
     return job.basis.programme if job.basis.programme not in ("tone", "burst") else "bass_heavy"
 
 
-def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier, lines: TerminalLines) -> AmplifierResult:
+def _amplifier(point: OperatingPoint, i: int, loaded: LoadedAmplifier) -> AmplifierResult:
     element, amplifier = point.amplifiers[i], loaded.amplifier
+    lines = TerminalLines.of(point.circuit.job, amplifier.system_v)
     volts, low = float(point.volts[element.node]), float(point.peak_volts[element.node])
     delivery, loudest = point.delivery(i), element.at_loudest().delivery(low)
     output_v = element.peak_output_v(low)
     load_share = 1 - loaded.lead_share
     wanted = element.peak_output_v(loaded.set_at_v)
     low_share, high_share = loaded.band(low)
-    bench_v, _ = loaded.fitted.output(loaded.nominal_channel_ohm, volts)
+    bench_v, _ = loaded.fitted.output(loaded.nominal_channel_ohm, loaded.of_12(volts))
     bench_w = loaded.channels * bench_v**2 / loaded.nominal_channel_ohm
     whole_v = output_v * loaded.in_series
     sink = _sink(loaded, point.circuit.job.vehicle.ambient_c.value, delivery.heat_w)

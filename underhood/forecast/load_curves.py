@@ -148,7 +148,7 @@ def watt_db(loaded: LoadedAmplifier, tone_hz: float) -> float | None:
 
     loaded    an amplifier with its load; `tone_hz` in Hz
     """
-    found = curves(loaded, REFERENCE_V, np.array([tone_hz]))
+    found = curves(loaded, REFERENCE_V * loaded.amplifier.system_v / 12, np.array([tone_hz]))
     return None if found.travel is None else found.travel.level_db[0] - decibels(found.true_w[0])
 
 
@@ -159,7 +159,7 @@ def _delivered(
     size = np.abs(at_output)
     power_factor = np.clip(at_output.real / size, load_at_tone.LEAST_POWER_FACTOR, 1.0)
     switching = loaded.allowance(0.5) != 1.0
-    scale = loaded.fitted.scale(terminal_v)
+    scale = loaded.fitted.scale(loaded.of_12(terminal_v))
     allowed = power_factor if switching else np.ones_like(power_factor)
     limit = loaded.fitted.fit.volts_over(size, allowed)
     volts = np.minimum(loaded.commanded_v(limit, frequency_hz), limit * scale)
@@ -250,19 +250,20 @@ def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
     """How the watts of amplifier `index` (among those that answer) fall from the bench to the coils, step by step."""
     loaded, report = forecast.circuit.loaded[index], forecast.amplifiers[index]
     volts, nominal = report.terminal_low_v, loaded.nominal_channel_ohm
+    reference_v = REFERENCE_V * loaded.amplifier.system_v / 12
     real = loaded.load.impedance_ohm * nominal / loaded.load.nominal_ohm
 
     def on_a_resistor(ohm: float, supply_v: float) -> float:
-        return loaded.channels * loaded.fitted.output(ohm, supply_v)[0] ** 2 / ohm
+        return loaded.channels * loaded.fitted.output(ohm, loaded.of_12(supply_v))[0] ** 2 / ohm
 
-    clips = report.output_v > CLIPS * loaded.fitted.output(real, volts)[0]
+    clips = report.output_v > CLIPS * loaded.fitted.output(real, loaded.of_12(volts))[0]
     steps = [
         (
             "On the bench",
-            on_a_resistor(nominal, REFERENCE_V),
-            f"into a {loaded.load.nominal_ohm:g} Ω resistor at {REFERENCE_V:g} V",
+            on_a_resistor(nominal, reference_v),
+            f"into a {loaded.load.nominal_ohm:g} Ω resistor at {reference_v:g} V",
         ),
-        ("At the car's volts", on_a_resistor(nominal, volts), f"{volts:.2f} V at its terminals, not {REFERENCE_V:g} V"),
+        ("At the car's volts", on_a_resistor(nominal, volts), f"{volts:.2f} V at its terminals, not {reference_v:g} V"),
         (
             "Impedance in the box",
             on_a_resistor(real, volts),

@@ -33,13 +33,14 @@ def at_engine(forecast: Forecast, engine: Engine) -> EngineResult:
             available_a=None,
         )
     node = point.amplifiers[0].node if point.amplifiers else 0
+    system_v = forecast.circuit.loaded[0].amplifier.system_v if point.amplifiers else None
     low, mean_a = float(point.peak_volts[node]), point.mean_draw_a
     return EngineResult(
         engine=engine,
         operating_point=point.operating,
         terminal_v=float(point.volts[node]),
         terminal_low_v=low,
-        terminal_severity=TerminalLines.of(forecast.job).severity(low),
+        terminal_severity=TerminalLines.of(forecast.job, system_v).severity(low),
         front_v=float(point.volts[0]),
         charger_a=sum(point.charger_a),
         bank_a=sum(point.bank_a),

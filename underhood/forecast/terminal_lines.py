@@ -21,9 +21,16 @@ class TerminalLines:
     act_v: float
 
     @classmethod
-    def of(cls, job: JobDocument) -> TerminalLines:
-        """A job's lines: caution already where the customer wants more volts held than is usual."""
-        return cls(max(job.targets.terminal_v.value, CAUTION_V), ACT_V)
+    def of(cls, job: JobDocument, system_v: float | None = None) -> TerminalLines:
+        """A job's lines: caution already where the customer wants more volts held than is usual.
+
+        system_v   that an amplifier is made for; the vehicle's own where none is given. What the customer wants is in
+                   volts of the vehicle's system, unless it is the usual
+        """
+        scale, target = (system_v or job.vehicle.system_v) / 12, job.targets.terminal_v
+        usual = target.origin == "assumed" and target.value == CAUTION_V
+        wanted = target.value if usual else target.value * 12 / job.vehicle.system_v
+        return cls(max(wanted, CAUTION_V) * scale, ACT_V * scale)
 
     def severity(self, volts: float) -> Severity | None:
         """How serious `volts` are; None where they are well."""

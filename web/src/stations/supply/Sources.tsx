@@ -125,6 +125,7 @@ function ConverterFields({ at }: { at: `chargers.${number}` }) {
         <QuantityField path={`${at}.cutout_v`} label="Stops below" unit="V" />
         <QuantityField path={`${at}.restart_v`} label="Starts again at" unit="V" />
         <QuantityField path={`${at}.idle_w`} label="Takes besides" unit="W" />
+        <QuantityField path={`${at}.input_limit_a`} label="Takes at most" unit="A" empty="unknown" />
         <QuantityField path={`${at}.efficiency`} label="Its efficiency" unit="%" per={100} />
       </details>
     </>
@@ -187,6 +188,11 @@ export function Banks() {
             <QuantityField path={`banks.${i}.temperature_c`} label="Temperature" unit="°C" />
             <QuantityField path={`banks.${i}.acceptance_a`} label="Takes on charge" unit="A" empty="usual" />
             <QuantityField path={`banks.${i}.count`} label="Equal ones in parallel" />
+            <QuantityField
+              path={`banks.${i}.series`}
+              label="In series in each of them"
+              empty="by its volts"
+            />
             <SelectField path={`banks.${i}.isolator`} label="Isolator" options={ISOLATORS} fallback="none" />
             {job.banks?.[i]?.isolator === "diode" && (
               <QuantityField path={`banks.${i}.diode_v`} label="Its diode takes" unit="V" />
