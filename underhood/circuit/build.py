@@ -18,7 +18,6 @@ from underhood.circuit.loaded_amplifier import (
     AMPLIFIER_NODE,
     CannotAnswerError,
     LoadedAmplifier,
-    check_wire,
     loaded_amplifier,
     node_of_amplifier,
 )
@@ -61,6 +60,16 @@ class Edge:
     @cached_property
     def _back(self) -> tuple[float | Cold, str]:
         return sizing.ground_return(self.ground_return, self.wire)
+
+    def check(self) -> None:
+        """Raises BadInput with the path of what is no cable: the wire's own, or its return's."""
+        way = self.ground_return
+        for part, at in ((lambda: self.conductor, self.field), (lambda: self._back, f"{self.field}.return")):
+            try:
+                part()
+            except BadInput as problem:
+                own = at if way is not None and way.kind == "cable" else self.field
+                raise BadInput(problem.text, f"{own}.{problem.field}") from None
 
     @property
     def return_from(self) -> str:
@@ -307,9 +316,7 @@ def _edges(job: JobDocument) -> tuple[Edge, ...]:
         if a.lead
     ]
     for edge in (*cables, *leads):
-        check_wire(edge.wire, edge.field)
-        if edge.ground_return is not None and edge.ground_return.kind == "cable":
-            check_wire(sizing.return_wire(edge.ground_return, edge.wire), f"{edge.field}.return")
+        edge.check()
     cabled = {name for edge in cables for name in (edge.start, edge.end)}
     merged = [edge if edge.start != CHARGER or CHARGER in cabled else _moved(edge, FRONT) for edge in (*cables, *leads)]
     return tuple(merged)

@@ -31,6 +31,8 @@ def relays(job: JobDocument, graph: Graph, at: Callable[[str], int]) -> tuple[Cu
 
     at   the number of a place's node
     """
+    if not any(bank.isolator == "relay" for bank in job.banks):
+        return ()
     return tuple(each for each in cuts(job, graph, at) if job.banks[each.bank].isolator == "relay")
 
 

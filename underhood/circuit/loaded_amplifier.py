@@ -21,7 +21,7 @@ from underhood.circuit.laws import AmplifierLaw
 from underhood.circuit.system_volts import as_of_12
 from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import AmplifierRecord
-from underhood.document.job import Amplifier, JobDocument, Load, Wire
+from underhood.document.job import Amplifier, JobDocument, Load
 from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 from underhood.loudspeaker import crossover
@@ -33,7 +33,6 @@ __all__ = [
     "CannotAnswerError",
     "LoadedAmplifier",
     "OutputConnection",
-    "check_wire",
     "loaded_amplifier",
     "node_of_amplifier",
     "record_of",
@@ -298,13 +297,7 @@ def _speaker_lead_ohm(amplifier: Amplifier, rms_a: float) -> float:
     wire = amplifier.speaker_lead
     if wire is None:
         return 0.0
-    check_wire(wire, "speaker_lead")
-    return 2 * sizing.loop(wire, rms_a).ohm + wire.joints_ohm.value
-
-
-def check_wire(wire: Wire, field: str) -> None:
-    """Raises BadInput with the wire's own path for a size or surroundings that no cable has."""
     try:
-        sizing.loop(wire, 0.0)
+        return 2 * sizing.loop(wire, rms_a).ohm + wire.joints_ohm.value
     except BadInput as problem:
-        raise BadInput(problem.text, f"{field}.{problem.field}") from None
+        raise BadInput(problem.text, f"speaker_lead.{problem.field}") from None

@@ -23,7 +23,7 @@ from underhood.circuit.converter import Fed
 from underhood.circuit.isolator import Cut
 from underhood.circuit.kernel import LEAK_S
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
-from underhood.circuit.playing import Commanded, Delivery, PlayingAmplifier
+from underhood.circuit.playing import Delivery, PlayingAmplifier, held
 from underhood.circuit.reserve import Reserve, reserve
 from underhood.circuit.supply_current import SupplyCurrent
 from underhood.circuit.switches import LIMITS, Position, Trip, limits_a
@@ -90,7 +90,8 @@ class OperatingPoint:
             return None
         circuit, layout = car.circuit, car.layout
         played, drive = circuit.played, car.drive
-        whole = tuple(each.at_drive(drive) for each in playing(circuit))
+        loudest = playing(circuit)
+        whole = tuple(each.at_drive(drive) for each in loudest)
         if len(played.parts) == 1 or not circuit.loaded:
             states = [(1.0, 0, whole)]
         else:
@@ -98,8 +99,8 @@ class OperatingPoint:
             states = []
             for part, row in ((quiet, t.LAST_QUIET), (loud, t.LAST_LOUD)):
                 share = float(car.trail[row, t.SHARE_HELD, 0])
-                each = zip(playing(circuit), part.levels, strict=False)
-                states.append((part.share, row, tuple(one.at_levels(*of).at_drive(share) for one, of in each)))
+                each = tuple(one.at_part(part, i).at_drive(share) for i, one in enumerate(loudest))
+                states.append((part.share, row, each))
         n, links = len(circuit.nodes), len(circuit.edges)
         phases = []
         for share, row, amplifiers in states:
@@ -366,14 +367,7 @@ def playing(circuit: Circuit) -> tuple[PlayingAmplifier, ...]:
     """The amplifiers at work on the whole programme."""
     found = []
     for i, loaded in enumerate(circuit.loaded):
-        levels, weight = circuit.played.whole[i]
-        found.append(
-            PlayingAmplifier(
-                node=circuit.node_of(loaded.node),
-                commanded=Commanded.of(levels * loaded.full_v, weight),
-                law=loaded.law,
-                full_v=loaded.full_v,
-                peak_v=float(circuit.played.peak[i]) * loaded.full_v,
-            )
-        )
+        node, full_v, peak = circuit.node_of(loaded.node), loaded.full_v, float(circuit.played.peak[i])
+        one = PlayingAmplifier(node, held(full_v), loaded.law, full_v, peak * full_v)
+        found.append(one.at_part(circuit.played, i))
     return tuple(found)

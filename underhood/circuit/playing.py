@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -16,6 +17,7 @@ from underhood.amplifier.input_power import input_watts
 from underhood.arrays import Floats
 from underhood.circuit import laws
 from underhood.circuit.laws import AmplifierLaw
+from underhood.programme.played import Part, Played
 
 __all__ = ["Commanded", "Delivery", "PlayingAmplifier", "held"]
 
@@ -79,6 +81,13 @@ class Commanded:
         )
 
 
+@lru_cache(maxsize=512)
+def _of_part(part: Part | Played, i: int) -> Commanded:
+    """What the i-th amplifier is asked for in a part of a programme, or in all of it, at a volt for level 1."""
+    levels, weight = part.levels[i] if isinstance(part, Part) else part.whole[i]
+    return Commanded.of(levels, weight)
+
+
 def held(volts: float) -> Commanded:
     """One level, held."""
     return Commanded(np.array([volts]), np.ones(1), [volts], ([0.0, 1.0], [0.0, volts], [0.0, volts**2]))
@@ -133,9 +142,9 @@ class PlayingAmplifier:
             self, commanded=self.commanded.times(share), full_v=self.full_v * share, peak_v=self.peak_v * share
         )
 
-    def at_levels(self, levels: Floats, weight: Floats) -> PlayingAmplifier:
-        """Some levels as a programme of their own, at shares of the time."""
-        return replace(self, commanded=Commanded.of(levels * self.full_v, weight))
+    def at_part(self, part: Part | Played, i: int) -> PlayingAmplifier:
+        """What it plays, the i-th of all, in a part of a programme or in all of it."""
+        return replace(self, commanded=_of_part(part, i).times(self.full_v))
 
     def at_peak(self) -> PlayingAmplifier:
         """What it plays at the loudest moment of all amplifiers together, held."""

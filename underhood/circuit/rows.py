@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -25,8 +26,7 @@ from underhood.programme.played import Part, Played
 __all__ = ["Kept", "Layout", "Picks", "Rows", "Sounds", "link_row", "picks_of"]
 
 TWENTY_HOURS_S = 72000.0
-SAME_OHM = 1e-12
-LEAST_COLUMNS = 2
+WARM_A = 100.0
 
 
 class Picks(NamedTuple):
@@ -162,6 +162,7 @@ class Sounds:
         return self._made
 
 
+@lru_cache(maxsize=64)
 def _sound(played: Played, m: int) -> tuple[Floats, list[float], Floats]:
     parts = played.parts
     quiet, loud = parts[0], parts[-1]
@@ -392,7 +393,5 @@ def link_row(circuit: Circuit, i: int, first_relay: int) -> dict[int, float]:
 
 def _ohms(edge: Edge) -> tuple[float, float]:
     """Ohms of a cable cold, and their rise per ampere squared, which its heat goes with."""
-    cold, warm, hot = (edge.ohm(amps) for amps in (0.0, 100.0, 200.0))
-    rise = (warm - cold) / 1e4
-    assert abs(cold + rise * 4e4 - hot) < SAME_OHM * max(hot, 1.0) + 1e-9 * hot, edge.name
-    return cold, rise
+    cold = edge.ohm(0.0)
+    return cold, (edge.ohm(WARM_A) - cold) / WARM_A**2

@@ -10,10 +10,12 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Generic, NamedTuple, TypeVar
 
 import numpy as np
+
+from underhood.arrays import Floats
 
 __all__ = ["Graph", "Step", "parts", "reached", "walk"]
 
@@ -64,7 +66,8 @@ def reached(start: Node, links: Sequence[tuple[Node, Node]], without: Node | Non
     return {step.node for step in walk(start, kept)}
 
 
-def parts(count: int, links: Sequence[tuple[int, int]]) -> list[int]:
+@lru_cache(maxsize=512)
+def parts(count: int, links: tuple[tuple[int, int], ...]) -> list[int]:
     """Of each node the lowest number of those that links join to it: one for each part of a graph.
 
     count   of nodes
@@ -109,23 +112,34 @@ class Graph:
         """Indices of the links of a shortest way from the front battery (or its part's first node) to a node."""
         return self._paths[node]
 
-    def shares_to(self, node: int) -> np.ndarray:
+    def shares_to(self, node: int) -> Floats:
         """How an ampere from the first node of a part to a node of it would divide among all links, (links,).
 
         By ohms of no simple ratio: nothing flows only where no way there leads through.
         """
-        out, root = np.zeros(len(self.ends)), self.parts[node]
-        if node == root or not self.ends:
-            return out
-        siemens = 1.0 / np.resize(UNIT_OHMS, len(self.ends))
-        laplacian = np.zeros((len(self.nodes), len(self.nodes)))
-        for (i, j), g in zip(self.ends, siemens, strict=True):
-            laplacian[[i, j], [i, j]] += g
-            laplacian[[i, j], [j, i]] -= g
-        flow = np.zeros(len(self.nodes))
-        flow[root], flow[node] = 1.0, -1.0
-        volts = np.linalg.pinv(laplacian) @ flow
-        for k, ((i, j), g) in enumerate(zip(self.ends, siemens, strict=True)):
-            out[k] = g * (volts[i] - volts[j])
-        out[np.abs(out) < LEAST_SHARE] = 0.0
+        return _shares(len(self.nodes), self.ends, self.parts[node], node, tuple(self.path_to(node)))
+
+
+@lru_cache(maxsize=512)
+def _shares(nodes: int, ends: tuple[tuple[int, int], ...], root: int, node: int, way: tuple[int, ...]) -> Floats:
+    """See `Graph.shares_to`; `way` a shortest one, which in a tree is the only one."""
+    out = np.zeros(len(ends))
+    if len(ends) == nodes - len(set(parts(nodes, ends))):
+        here = root
+        for k in way:
+            forward = ends[k][0] == here
+            out[k], here = (1.0, ends[k][1]) if forward else (-1.0, ends[k][0])
         return out
+    siemens = 1.0 / np.resize(UNIT_OHMS, len(ends))
+    laplacian = np.zeros((nodes, nodes))
+    for (i, j), g in zip(ends, siemens, strict=True):
+        laplacian[[i, j], [i, j]] += g
+        laplacian[[i, j], [j, i]] -= g
+    flow = np.zeros(nodes)
+    flow[root] += 1.0
+    flow[node] -= 1.0
+    volts = np.linalg.pinv(laplacian) @ flow
+    for k, ((i, j), g) in enumerate(zip(ends, siemens, strict=True)):
+        out[k] = g * (volts[i] - volts[j])
+    out[np.abs(out) < LEAST_SHARE] = 0.0
+    return out

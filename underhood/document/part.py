@@ -47,9 +47,23 @@ NEEDED: dict[PartKind, tuple[tuple[str, ...], ...]] = {
 }
 """Of each group one field at least must be given."""
 OWN: dict[PartKind, tuple[str, ...]] = {
-    "charger": ("rated_a", "idle_a", "setpoint_v", "source_ohm", "limit_a", "efficiency", "from"),
+    "charger": (
+        "rated_a",
+        "idle_a",
+        "setpoint_v",
+        "source_ohm",
+        "limit_a",
+        "input_limit_a",
+        "efficiency",
+        "from",
+        "idle_w",
+        "cutout_v",
+        "restart_v",
+        "always_on",
+    ),
     "bank": (
         "chemistry",
+        "series",
         "capacity_ah",
         "resistance_ohm",
         "charge_limit_a",
@@ -86,6 +100,12 @@ class Part(StrictModel):
     weight_kg: Annotated[float, Number("kg", 0, 500)] | None = None
     stock: Stock = "in_stock"
     at: NodeName | None = None
+    series: Annotated[float, Number("", 1, 8, whole=True)] | None = None
+    idle_w: Annotated[float, Number("W", 0, 200)] | None = None
+    cutout_v: Annotated[float, Number("V", 5, 60)] | None = None
+    restart_v: Annotated[float, Number("V", 5, 60)] | None = None
+    always_on: bool | None = None
+    input_limit_a: Annotated[float, Number("A", 0.5, 1000)] | None = None
     rated_a: Annotated[float, Number("A", 1, 1000)] | None = None
     idle_a: Annotated[float, Number("A", 0.5, 1000)] | None = None
     setpoint_v: Annotated[float, Number("V", 10, 60)] | None = None

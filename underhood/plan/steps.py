@@ -3,7 +3,7 @@
 A step is bought with what it needs: a cable with the largest fuse that its conductor allows, a battery at the rear with
 the fuse at its end of the run. Two kinds are free: the gain set lower, and the coils wired to another load. Steps of
 different slots touch different parts of the job, so that their order does not matter. Left out: what a set of steps
-comes to (see `evaluate`); converters to add and diode isolators, which the compiled solve does not answer.
+comes to (see `evaluate`), and what feeds a converter's own input cable.
 """
 
 from __future__ import annotations
@@ -129,6 +129,7 @@ class _Slots:
         for i, charger in enumerate(job.chargers):
             if charger.kind == "alternator":
                 yield self._slot(f"charger:{i}", charger.name, self._chargers(i))
+        yield self._slot("charger:+", "Converter", self._converters())
         for i, bank in enumerate(job.banks):
             yield self._slot(f"bank:{i}", bank.name, self._banks(i))
             yield self._slot(f"isolator:{i}", f"Isolator of {bank.name}", self._isolators(i))
@@ -187,6 +188,23 @@ class _Slots:
                 title = f"{charger.name}: {part.name} in its place"
                 yield self._step(f"charger:{i}", part, title, change, removes=(charger.name,))
 
+    def _converters(self) -> Iterator[Step]:
+        """One that charges the second place from another: it takes what it gives there."""
+        fuses = self._rear_fuse() if self.second == REAR else []
+        for part in self._of("charger", self.second):
+            if part.from_ is None or part.from_ not in self.circuit.nodes or part.from_ == self.second:
+                continue
+            values = {"name": part.name, "kind": "dc_dc", "at": self.second, "from": part.from_}
+            values |= _given(part, *(name for name in OWN["charger"] if name not in ("rated_a", "idle_a", "from")))
+
+            def add(document: Document, values: Document = values) -> None:
+                document["chargers"].append(values)
+                for where, amps, _ in fuses:
+                    paths.put(document, where, amps)
+
+            lines = [line for _, _, line in fuses]
+            yield self._step("charger:+", part, f"{part.name} added, {part.from_} to {self.second}", add, *lines)
+
     def _banks(self, i: int | None) -> Iterator[Step]:
         at = self.second if i is None else self.job.banks[i].at
         for part in self._of("bank", at):
@@ -213,13 +231,14 @@ class _Slots:
             yield self._step("bank:+", part, f"{part.name} added at the {self.second}", add, *lines)
 
     def _isolators(self, i: int) -> Iterator[Step]:
-        """Relays alone: each set with a diode takes a forecast of its own, and there are thousands of sets."""
+        """Of every kind, where there is a way to the charger that it parts."""
         bank = self.job.banks[i]
         for part in self._of("isolator", bank.at) if bank.at != FRONT else ():
-            if (part.isolator or "relay") == "relay" != bank.isolator:
+            kind = part.isolator or "relay"
+            if kind not in ("none", bank.isolator):
 
-                def change(document: Document) -> None:
-                    document["banks"][i]["isolator"] = "relay"
+                def change(document: Document, kind: str = kind) -> None:
+                    document["banks"][i]["isolator"] = kind
 
                 yield self._step(f"isolator:{i}", part, f"{part.name} before {bank.name}", change)
 

@@ -11,7 +11,7 @@ from underhood.errors import BadInput
 from underhood.plan import parts_csv
 
 FORMAT = (
-    "kind,name,price,hours,weight_kg,stock,at,rated_a,idle_a,setpoint_v,source_ohm,limit_a,efficiency,from,chemistry,"
+    "kind,name,price,hours,weight_kg,stock,at,series,idle_w,cutout_v,restart_v,always_on,input_limit_a,rated_a,idle_a,setpoint_v,source_ohm,limit_a,efficiency,from,chemistry,"
     "capacity_ah,resistance_ohm,charge_limit_a,discharge_limit_a,isolator,farad,esr_ohm,size,conductor,"
     "measured_ohm_per_m,amps,return_kind,return_ohm,box_kind,volume_l,tuning_hz,driver,amplifier,system_v,needs,"
     "excludes,notes"

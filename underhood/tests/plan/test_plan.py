@@ -244,21 +244,31 @@ class Search(unittest.TestCase):
             self.assertAlmostEqual(sets.cost[i], alone.cost)
             self.assertAlmostEqual(sets.weight_kg[i], alone.weight_kg)
 
-    def test_straps_and_relays_are_steps_and_diodes_are_not(self):
+    def test_straps_isolators_of_all_kinds_and_a_converter_are_steps(self):
         """A car with its engine strap and a second battery: every set at once as by its own forecast."""
         job = car(banks=[car().document()["banks"][0], {"name": "Rear", "at": "rear", "capacity_ah": 60}])
         for key in ("charging", "engine_strap", "body_strap"):
             job = edits.change(job, key)
-        rows = "kind,name,price,hours,size,isolator\nstrap,Strap 70,20,0.5,70 mm²,\nisolator,Relay,60,1,,relay\n"
-        chosen = [*parts_csv.read(rows + "isolator,Diodes,90,1,,diode\n"), *parts("Tern 20")]
+        rows = (
+            "kind,name,price,hours,size,isolator,limit_a,from,idle_w,input_limit_a\nstrap,Strap 70,20,0.5,70 mm²,,,,,\n"
+            "isolator,Relay,60,1,,relay,,,,\nisolator,Diodes,90,1,,diode,,,,\n"
+            "charger,Drongo 25,200,2,,,25,front,6,30\n"
+        )
+        chosen = [*parts_csv.read(rows), *parts("Tern 20")]
         found = {slot.key: [step.title for step in slot.steps] for slot in slots(job, chosen)}
-        self.assertEqual(found["isolator:1"], ["Relay before Rear"])
+        self.assertEqual(found["isolator:1"], ["Relay before Rear", "Diodes before Rear"])
+        self.assertEqual(found["charger:+"], ["Drongo 25 added, front to rear"])
         self.assertEqual([len(found[key]) for key in found if key.startswith("strap:")], [1, 1])
         evaluator = Evaluator(job, chosen)
         sets = sets_within(slots(job, chosen), evaluator, 1000)
         values = AtOnce(sets, evaluator).values(sets.digits, sets.cost, sets.hours, sets.weight_kg)
+        seen = set()
         for k in range(0, len(sets), 11):
-            self.assertAlmostEqual(values.terminal_v[k], evaluator.of(sets.steps(k)).terminal_v, delta=5e-4)
+            alone = evaluator.of(sets.steps(k))
+            self.assertAlmostEqual(values.terminal_v[k], alone.terminal_v, delta=5e-4)
+            self.assertAlmostEqual(values.gain_db[k], alone.gain_db, delta=1e-3)
+            seen |= {step.part for step in sets.steps(k)}
+        self.assertLessEqual({"Relay", "Diodes", "Drongo 25"}, seen)
 
     def test_pins_needs_and_what_excludes_each_other(self):
         job, chosen = car(plan={"pins": ["Curlew 90"]}), parts("Curlew 90", "Body bolts")

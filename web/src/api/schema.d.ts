@@ -8054,6 +8054,8 @@ export interface components {
      *     it, `excludes` parts that may not.
      */
     Part: {
+      /** Always On */
+      always_on?: boolean | null;
       /** Amplifier */
       amplifier?: string | null;
       /** Amps */
@@ -8070,6 +8072,8 @@ export interface components {
       chemistry?: ("flooded" | "agm" | "lifepo4" | "lto") | null;
       /** Conductor */
       conductor?: ("copper" | "cca10" | "cca15" | "aluminium") | null;
+      /** Cutout V */
+      cutout_v?: number | null;
       /** Discharge Limit A */
       discharge_limit_a?: number | null;
       /** Driver */
@@ -8094,6 +8098,10 @@ export interface components {
       hours: number;
       /** Idle A */
       idle_a?: number | null;
+      /** Idle W */
+      idle_w?: number | null;
+      /** Input Limit A */
+      input_limit_a?: number | null;
       /** Isolator */
       isolator?: ("none" | "relay" | "diode") | null;
       /**
@@ -8135,10 +8143,14 @@ export interface components {
       rated_a?: number | null;
       /** Resistance Ohm */
       resistance_ohm?: number | null;
+      /** Restart V */
+      restart_v?: number | null;
       /** Return Kind */
       return_kind?: ("chassis" | "cable") | null;
       /** Return Ohm */
       return_ohm?: number | null;
+      /** Series */
+      series?: number | null;
       /** Setpoint V */
       setpoint_v?: number | null;
       /** Size */
