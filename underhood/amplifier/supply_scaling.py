@@ -44,6 +44,8 @@ def output_share(supply_v: float, exponent: float, dropout_v: float) -> float:
     """
     if exponent == 0.0:
         return min(1.0, supply_v / dropout_v)
+    if exponent == 1.0:  # most are; a power costs the engine as much as all else of a law
+        return supply_v / REFERENCE_V
     return float((supply_v / REFERENCE_V) ** exponent)
 
 

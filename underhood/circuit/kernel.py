@@ -181,19 +181,21 @@ def amplifier_watts(
     if st[k, FLAT_W] > 0.0:
         return st[k, FLAT_W], 0.0
     law, j = law_of(el, k), int(el[k, ORDINAL])
-    ceiling, full = laws.output_limit_v(law, volts), st[k, COMMANDED_V] * share
+    of_supply, full = laws.supply_share(law, volts), st[k, COMMANDED_V] * share
+    ceiling = law.reference_v * of_supply
     if play >= HELD or full <= 0.0:
         output_v = min(held[max(play - HELD, 0), j] * full, ceiling)
-        return laws.amplifier_watts(law, output_v, output_v * output_v, volts)
+        return laws.watts_at_share(law, output_v, output_v * output_v, volts, of_supply)
     mean, square = clipped_means(levels, play, j, full, ceiling)
-    return laws.amplifier_watts(law, mean, square, volts)
+    return laws.watts_at_share(law, mean, square, volts, of_supply)
 
 
 def held_watts(el: Floats, st: Floats, k: int, level: float, volts: float) -> tuple[float, float]:
     """(watts in, true watts out) of the amplifier in row `k` at one level held."""
     law = law_of(el, k)
-    output_v = min(st[k, COMMANDED_V] * level, laws.output_limit_v(law, volts))
-    return laws.amplifier_watts(law, output_v, output_v * output_v, volts)
+    of_supply = laws.supply_share(law, volts)
+    output_v = min(st[k, COMMANDED_V] * level, law.reference_v * of_supply)
+    return laws.watts_at_share(law, output_v, output_v * output_v, volts, of_supply)
 
 
 def given_a(

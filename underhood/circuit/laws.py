@@ -37,6 +37,8 @@ __all__ = [
     "output_limit_v",
     "output_share",
     "peukert_factor",
+    "supply_share",
+    "watts_at_share",
 ]
 
 
@@ -93,13 +95,18 @@ class AmplifierLaw(NamedTuple):
     taken: InputLaw
 
 
+def supply_share(law: AmplifierLaw, supply_v: float) -> float:
+    """Output volts of an amplifier at a supply, V, as a share of those at the reference's 14.4 V."""
+    return output_share(supply_v / law.supply_scale, law.exponent, law.dropout_v)
+
+
 def output_limit_v(law: AmplifierLaw, supply_v: float) -> float:
     """Most RMS output volts of one channel at a supply, V.
 
     law        of one channel
     supply_v   at the terminals under load, V
     """
-    return law.reference_v * output_share(supply_v / law.supply_scale, law.exponent, law.dropout_v)
+    return law.reference_v * supply_share(law, supply_v)
 
 
 def amplifier_watts(law: AmplifierLaw, mean_v: float, square_v: float, supply_v: float) -> tuple[float, float]:
@@ -108,11 +115,20 @@ def amplifier_watts(law: AmplifierLaw, mean_v: float, square_v: float, supply_v:
     mean_v     mean of the RMS output volts over what is played, V; `square_v` of their squares, V²
     supply_v   at the amplifier's terminals, V
     """
+    return watts_at_share(law, mean_v, square_v, supply_v, supply_share(law, supply_v))
+
+
+def watts_at_share(
+    law: AmplifierLaw, mean_v: float, square_v: float, supply_v: float, share: float
+) -> tuple[float, float]:
+    """The same where the supply's share (see `supply_share`) is known.
+
+    mean_v, square_v   V and V²; `supply_v` V
+    """
     amps, square_a = mean_v / law.ohm, square_v / law.ohm**2
     out_w = square_a * law.ohm * law.power_factor
-    volts = supply_v / law.supply_scale
-    share = output_share(volts, law.exponent, law.dropout_v)
-    return law.channels * input_watts(law.taken, out_w, amps, square_a, volts, share), law.channels * out_w
+    in_w = input_watts(law.taken, out_w, amps, square_a, supply_v / law.supply_scale, share)
+    return law.channels * in_w, law.channels * out_w
 
 
 def charger_current(set_v: float, source_ohm: float, limit_a: float, volts: float) -> tuple[float, float]:

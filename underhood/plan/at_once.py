@@ -71,18 +71,30 @@ class AtOnce:
 
     def __init__(self, sets: Sets, evaluator: Evaluator) -> None:
         self.sets, self.evaluator = sets, evaluator
-        self.of_goal = [key_of_goal(evaluator.job, goal) for goal in evaluator.goals]
-        wanted = dict.fromkeys(key for key in self.of_goal if key is not None)
+        self.asked = [(goal, key_of_goal(evaluator.job, goal)) for goal in evaluator.goals]
+        wanted = dict.fromkeys(key for _, key in self.asked if key is not None)
         alike = (key for key in wanted if key.state == evaluator.stated)
         self.at_start = next(alike, Key(evaluator.stated, 0.0))
-        self.states = {key: _State(sets, evaluator, key) for key in (*wanted, self.at_start)}
+        makes = _Makes(sets, evaluator)
+        self.states = {key: _State(makes, key) for key in (*wanted, self.at_start)}
 
-    def values(self, digits: Digits, cost: Floats, hours: Floats, weight_kg: Floats) -> SetValues:
+    @property
+    def wears(self) -> bool:
+        """Whether any goal is judged after the load has worn the batteries."""
+        return any(key.minutes > 0.0 for key in self.states)
+
+    def bounded(self, digits: Digits) -> NDArray[np.bool_]:
+        """Of which sets the car before the load bounds the one after it."""
+        most = any(goal.at_most is not None and key and key.minutes > 0.0 for goal, key in self.asked)
+        return np.asarray(np.all([state.bounded(digits) & ~most for state in self.states.values()], axis=0))
+
+    def values(self, digits: Digits, cost: Floats, hours: Floats, weight_kg: Floats, *, worn: bool = True) -> SetValues:
         """What some sets come to.
 
         digits   (n, slots); cost, hours and weight of each
+        worn     after the minutes of the load that goals ask for; or before them, which bounds it
         """
-        answers = {key: state.solved(digits) for key, state in self.states.items()}
+        answers = {key: state.solved(digits, worn=worn) for key, state in self.states.items()}
         mean_w = answers[self.at_start][:, t.MEAN_W]
         base_w = self.evaluator.base_w
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -90,7 +102,7 @@ class AtOnce:
         priced = {"cost": cost, "hours": hours, "weight_kg": weight_kg, "gain_db": gain_db}
         below_v, meets = np.zeros(len(digits)), np.ones(len(digits), bool)
         first_of: dict[str, Floats] = {}
-        for goal, key in zip(self.evaluator.goals, self.of_goal, strict=True):
+        for goal, key in self.asked:
             value = priced[goal.quantity] if key is None else answers[key][:, COLUMNS[goal.quantity]]
             meets &= answered(goal, value)
             first_of.setdefault(goal.quantity, value)
@@ -127,20 +139,58 @@ def _distinct(columns: Sequence[Ints]) -> tuple[Ints, Ints]:
     return which, number
 
 
+class _Makes:
+    """The jobs that some steps make, each made once for all states and places that it tells something of."""
+
+    def __init__(self, sets: Sets, evaluator: Evaluator) -> None:
+        self.sets, self.evaluator, self.job = sets, evaluator, evaluator.job
+        self.jobs: dict[tuple[tuple[int, int], ...], JobDocument | None] = {}
+        self.parting = [
+            i for i, slot in enumerate(sets.slots) if slot.key.startswith("isolator:") or slot.key == "bank:+"
+        ]
+        self.alike = {column: self._alike(column) for column in self.parting}
+
+    def of(self, steps: Sequence[tuple[int, int]]) -> JobDocument | None:
+        """The job with steps, each (slot, which of it, 0 for none); None where it makes none."""
+        key = tuple((column, k) for column, k in steps if k)
+        if key not in self.jobs:
+            try:
+                self.jobs[key] = applied(self.job, [self.sets.slots[column].steps[k - 1] for column, k in key])
+            except BadInput:
+                self.jobs[key] = None
+        return self.jobs[key]
+
+    def _alike(self, column: int) -> Ints:
+        """For each step of a slot the first that parts batteries in the same way: other places see no more of it."""
+        first: dict[object, int] = {}
+        out = []
+        for k in range(len(self.sets.slots[column].steps) + 1):
+            made = self.of([(column, k)])
+            parts = k if made is None else tuple((each.at, each.isolator, each.diode_v.value) for each in made.banks)
+            out.append(first.setdefault(parts, k))
+        return np.array(out, np.int64)
+
+
 @dataclass(frozen=True)
 class _Place:
-    """Some place of the circuit: the columns of the slots that change it, and its row for a circuit with them."""
+    """Some place of the circuit, and its row for a circuit.
+
+    columns   of the slots that change it
+    parting   of those of which only the way counts in which they part batteries
+    """
 
     columns: tuple[int, ...]
+    parting: tuple[int, ...]
     row: Callable[[Circuit], int]
-    known: dict[bytes, int]
+    known: dict[tuple[int, ...], int]
 
 
 class _State:
     """All sets in one state of engine and programme."""
 
-    def __init__(self, sets: Sets, evaluator: Evaluator, key: Key) -> None:
-        self.sets, self.job, self.key = sets, evaluator.job, key
+    def __init__(self, makes: _Makes, key: Key) -> None:
+        self.makes, self.job, self.key = makes, makes.job, key
+        sets, evaluator = makes.sets, makes.evaluator
         circuit = build_circuit(goals.in_state(self.job, key.state))
         at, second = [slot.key for slot in sets.slots], second_place(self.job)
         job = self.job
@@ -150,29 +200,51 @@ class _State:
         layout = replace(Layout.of(circuit, banks, capacitors), chargers=chargers)
         self.rows = rows = Rows(layout, circuit.job.basis.engine)
 
-        def place(row: Callable[[Circuit], int], *keys: str) -> _Place:
-            return _Place(tuple(i for i, slot in enumerate(at) if slot in keys), row, {})
+        def place(row: Callable[[Circuit], int], *keys: str, parts: bool = False) -> _Place:
+            columns = tuple(i for i, slot in enumerate(at) if slot in keys)
+            return _Place(columns, tuple(i for i in makes.parting if parts and i not in columns), row, {})
 
-        isolators = [each for each in at if each.startswith("isolator:") or each == "bank:+"]
+        def bank(i: int) -> _Place:
+            own = ("bank:+",) if i >= len(job.banks) else (f"bank:{i}", f"isolator:{i}")
+            return place(partial(_bank, rows, i), *own, parts=True)
+
         sounding = [each for each in at if each.startswith(SOUND)]
         amplifiers = range(len(circuit.loaded))
         self.elements = [
             *(place(partial(_charger, rows, i), f"charger:{i}", "charger:+") for i in range(chargers)),
-            *(place(partial(_bank, rows, i), f"bank:{i}", f"isolator:{i}", "bank:+") for i in range(len(banks))),
+            *(bank(i) for i in range(len(banks))),
             *(place(partial(_capacitor, rows, i), f"capacitor:{i}", "capacitor:+") for i in range(len(capacitors))),
             place(rows.load),
             *(place(partial(_amplifier, rows, evaluator, i), *sounding) for i in amplifiers),
-            *(place(partial(_relay, rows, i), *isolators) for i in range(len(banks))),
+            *(place(partial(_relay, rows, i), parts=True) for i in range(len(banks))),
         ]
         idle = _idle_links(circuit, key)
         self.links = []
         for i, edge in enumerate(circuit.edges):
             changing = () if i in idle else (f"cable:{edge.field}", f"return:{edge.field}", f"strap:{edge.field}")
-            self.links.append(place(partial(_link, rows, i), *changing, *isolators))
+            self.links.append(place(partial(_link, rows, i), *changing, parts=True))
         self.sound = place(lambda made: rows.sounds.add(made.played), *sounding)
 
-    def solved(self, digits: Digits) -> Floats:
-        """What some sets come to in this state, (n, columns); nan where a set makes no job, or nothing holds."""
+    def bounded(self, digits: Digits) -> NDArray[np.bool_]:
+        """Of which sets the car before the load bounds the one after it: without converter, relay or limits of a
+        bank."""
+        table = self.rows.elements.all()
+        switching = np.zeros(len(table) + 1, bool)
+        limits = table[:, [t.CHARGE_LIMIT_A, t.STEADY_LIMIT_A, t.PEAK_LIMIT_A]]
+        kind = table[:, t.KIND]
+        switching[:-1] = kind == t.RELAY
+        switching[:-1] |= (kind == t.CHARGER) & (table[:, t.INPUT] >= 0.0)
+        switching[:-1] |= (kind == t.BANK) & np.isfinite(limits).any(axis=1)
+        out = np.ones(len(digits), bool)
+        for place in self.elements:
+            out &= ~switching[np.maximum(self._rows(place, digits), EMPTY)]
+        return out
+
+    def solved(self, digits: Digits, *, worn: bool) -> Floats:
+        """What some sets come to in this state, (n, columns); nan where a set makes no job, or nothing holds.
+
+        worn   after the minutes of the load, or before them
+        """
         columns = [self._rows(each, digits) for each in (*self.elements, *self.links, self.sound)]
         which, inverse = _distinct(columns)
         found = np.stack(columns, axis=1)[which]
@@ -187,28 +259,31 @@ class _State:
         )
         if len(some):
             key = self.key
-            out[possible] = solve(self.rows, picks, minutes=max(key.minutes, 0.0), low_v=key.low_v).values
+            minutes = max(key.minutes, 0.0) if worn else 0.0
+            out[possible] = solve(self.rows, picks, minutes=minutes, low_v=key.low_v).values
         return np.asarray(out[inverse])
 
     def _rows(self, place: _Place, digits: Digits) -> Ints:
         """The row of a place in each of some sets, or what stands in place of one."""
-        mine = np.ascontiguousarray(digits[:, place.columns])
-        which, inverse = _distinct(
-            [mine[:, i].astype(np.int64) for i in range(mine.shape[1])] or [np.zeros(len(mine), np.int64)]
-        )
-        return np.array([self._row(place, mine[i]) for i in which], np.int64)[inverse]
+        mine = [digits[:, i].astype(np.int64) for i in place.columns]
+        mine += [self.makes.alike[i][digits[:, i]] for i in place.parting]
+        if not mine:
+            return np.full(len(digits), self._row(place, ()))
+        which, inverse = _distinct(mine)
+        return np.array([self._row(place, each) for each in np.stack(mine, axis=1)[which].tolist()], np.int64)[inverse]
 
-    def _row(self, place: _Place, digits: Digits) -> int:
-        key = digits.tobytes()
+    def _row(self, place: _Place, found: Sequence[int]) -> int:
+        key = tuple(found)
         if key not in place.known:
-            steps = [
-                self.sets.slots[column].steps[int(k) - 1] for column, k in zip(place.columns, digits, strict=False) if k
-            ]
-            try:
-                place.known[key] = place.row(build_circuit(goals.in_state(applied(self.job, steps), self.key.state)))
-            except BadInput:
-                place.known[key] = NO_JOB
+            made = self.makes.of(list(zip((*place.columns, *place.parting), found, strict=True)))
+            place.known[key] = NO_JOB if made is None else self._made(place, made)
         return place.known[key]
+
+    def _made(self, place: _Place, job: JobDocument) -> int:
+        try:
+            return place.row(build_circuit(goals.in_state(job, self.key.state)))
+        except BadInput:
+            return NO_JOB
 
 
 def _idle_links(circuit: Circuit, key: Key) -> frozenset[int]:

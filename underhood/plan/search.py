@@ -20,7 +20,7 @@ from underhood.document.job import JobDocument
 from underhood.document.part import Part
 from underhood.errors import BadInput
 from underhood.forecast import goals
-from underhood.plan.at_once import AtOnce
+from underhood.plan.at_once import AtOnce, SetValues
 from underhood.plan.cures import Alone
 from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome
 from underhood.plan.sets import Sets, names_in, sets_within
@@ -30,6 +30,8 @@ __all__ = ["Marks", "Plan", "Progress", "SearchResult", "budget_of", "not_domina
 
 FIRST, AT_ONCE = 1000, 20_000
 """Sets that are solved at first, then in one go."""
+FIRST_GROUP, LAST_GROUP = 64, 2048
+"""Sets that are solved after the load before the next are held against them."""
 KNEE = 2.0
 """The knee lies where a decibel begins to cost more than so many times what it did."""
 MARKS = 3000
@@ -147,7 +149,13 @@ def search(
 
 
 class _Run:
-    """The sets of a search and what they came to, as far as it is."""
+    """The sets of a search and what they came to, as far as it is.
+
+    Judging a goal after its load takes most of the time. *Screened*: the same car before the load bounds it from
+    above, where no converter, relay or limit of a bank's management is in it. A set whose bound a solved and safe one
+    reaches for no more money is on no frontier; where its bound meets no more goals than one that costs no more, it is
+    not the cheapest that meets them either. Such a set is solved only if the picture shows it.
+    """
 
     def __init__(self, sets: Sets, evaluator: Evaluator, most: int | None) -> None:
         self.sets, self.evaluator, self.done = sets, evaluator, 0
@@ -156,19 +164,55 @@ class _Run:
         self.gain_db, self.terminal_v, self.engine_off_min, self.below_v = (
             np.full(self.most, np.nan) for _ in range(4)
         )
-        self.meets = np.zeros(self.most, bool)
+        self.meets, self.solved, self.unsafe = (np.zeros(self.most, bool) for _ in range(3))
 
     def on(self) -> None:
-        """Solves the next sets."""
+        """Solves the next sets, as they are before the load."""
         step = FIRST if self.done == 0 else AT_ONCE
-        part = slice(self.done, min(self.done + step, self.most))
-        found = self.at_once.values(*self._of(part))
+        part = np.arange(self.done, min(self.done + step, self.most))
+        self._put(part, self.at_once.values(*self._of(part), worn=False))
+        self.solved[part] = not self.at_once.wears
+        self.done += len(part)
+
+    def _put(self, some: Ints, found: SetValues) -> None:
         columns = (self.gain_db, self.terminal_v, self.engine_off_min, self.below_v, self.meets)
         for whole, values in zip(columns, found, strict=True):
-            whole[part] = values
-        self.done = part.stop
+            whole[some] = values
 
-    def _of(self, part: slice) -> tuple[NDArray[np.uint8], Floats, Floats, Floats]:
+    def settle(self) -> None:
+        """Solves after its load whatever could be on the frontier or the cheapest that meets the goals."""
+        waiting = np.flatnonzero(~self.solved[: self.done])
+        if not len(waiting):
+            return
+        digits = self.sets.digits[waiting]
+        needed = waiting[~self.at_once.bounded(digits) | (np.count_nonzero(digits, axis=1) <= 1)]
+        self._after_load(needed)  # no bound, or told by themselves as well
+        waiting = np.setdiff1d(waiting, needed)
+        waiting = waiting[np.lexsort((-self.value[waiting], self.cost[waiting]))]
+        first, group = 0, FIRST_GROUP
+        while first < len(waiting):
+            some = waiting[first : first + group]
+            first, group = first + group, min(2 * group, LAST_GROUP)
+            self._after_load(some[~self._beaten(some)])
+
+    def _after_load(self, some: Ints) -> None:
+        if len(some):
+            self._put(some, self.at_once.values(*self._of(some)))
+            self.solved[some] = True
+
+    def _beaten(self, some: Ints) -> NDArray[np.bool_]:
+        """Which of some sets, by their bounds, cannot be better than what is solved and safe."""
+        left, cost, value = self._left, self.cost, self.value
+        left = left[np.argsort(cost[left], kind="stable")]
+        best = np.concatenate([[-np.inf], np.maximum.accumulate(value[left])])
+        lost = best[np.searchsorted(cost[left], cost[some], side="right")] >= value[some]
+        meeting = left[self.meets[left]]
+        if not len(meeting):
+            return np.asarray(lost & ~self.meets[some])
+        least = np.round(cost[meeting], 2).min()
+        return np.asarray(lost & (~self.meets[some] | (np.round(cost[some], 2) > least)))
+
+    def _of(self, part: Ints) -> tuple[NDArray[np.uint8], Floats, Floats, Floats]:
         sets = self.sets
         return sets.digits[part], sets.cost[part], sets.hours[part], sets.weight_kg[part]
 
@@ -177,6 +221,11 @@ class _Run:
         """As `evaluate.value_of` has it."""
         gain_db = self.gain_db[: self.done]
         return np.where(np.isnan(gain_db), -np.inf, gain_db - VOLT_DB * self.below_v[: self.done])
+
+    @property
+    def _left(self) -> Ints:
+        """Sets that are solved, and bring no flag to act on as far as they were asked."""
+        return np.flatnonzero((self.solved & ~self.unsafe)[: self.done])
 
     @property
     def cost(self) -> Floats:
@@ -190,6 +239,8 @@ class _Run:
         """Every single step that was solved, with what it buys."""
         found = []
         for i in range(self.done):
+            if not self.solved[i]:
+                continue
             if self.sets.count(i) > 1:
                 break
             for step in self.sets.steps(i):
@@ -204,28 +255,37 @@ class _Run:
 
     def safe_frontier(self) -> list[int]:
         """The frontier of what brings no new flag to act on: candidates that do are dropped until none does."""
-        left = np.arange(self.done)
-        cost, value = self.cost, self.value
         while True:
+            self.settle()
+            cost, value, left = self.cost, self.value, self._left
             frontier = left[not_dominated(cost[left], value[left])]
-            unsafe = [i for i in frontier if not self.evaluator.safe(self.outcome(int(i)))]
+            unsafe = [i for i in frontier if not self._is_safe(int(i))]
             if not unsafe:
                 return [int(i) for i in frontier]
-            left = np.setdiff1d(left, unsafe)
+
+    def _is_safe(self, i: int) -> bool:
+        """Whether a set brings no new flag to act on; one that does is not held against others any more."""
+        self.unsafe[i] = not self.evaluator.safe(self.outcome(i))
+        return not self.unsafe[i]
 
     def cheapest_meeting(self) -> int | None:
         """The cheapest safe set that meets every goal, of several the one of most value; maybe below the frontier."""
-        meeting = np.flatnonzero(self.meets[: self.done])
-        order = meeting[np.lexsort((-self.value[meeting], np.round(self.cost[meeting], 2)))]
-        for i in order.tolist():
-            outcome = self.outcome(i)
-            if outcome.meets and self.evaluator.safe(outcome):
-                return int(i)
-        return None
+        while True:
+            self.settle()
+            left, value = self._left, self.value
+            meeting = left[self.meets[left]]
+            if not len(meeting):
+                return None
+            best = int(meeting[np.lexsort((-value[meeting], np.round(self.cost[meeting], 2)))[0]])
+            if not self.outcome(best).meets:
+                self.meets[best] = False
+            elif self._is_safe(best):
+                return best
 
     def points(self, frontier: Sequence[int] = ()) -> Marks:
         """Marks of the picture: all on the frontier, of the others one of those that would fall together."""
         chosen = list(dict.fromkeys([*([0] if self.done else []), *frontier, *self._marks()]))
+        self._after_load(np.array([i for i in chosen if not self.solved[i]], np.int64))
         on = set(frontier)
         return Marks(
             cost=[float(self.cost[i]) for i in chosen],
@@ -238,7 +298,8 @@ class _Run:
 
     def preliminary(self) -> Marks:
         """Marks of what is solved so far, with a frontier that no flag was asked of yet."""
-        return self.points(not_dominated(self.cost, self.value).tolist())
+        left = self._left
+        return self.points(left[not_dominated(self.cost[left], self.value[left])].tolist())
 
     def _marks(self) -> list[int]:
         gain_db, volts = self.gain_db[: self.done], self.terminal_v[: self.done]

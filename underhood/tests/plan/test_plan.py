@@ -1,7 +1,9 @@
 """Search, order and reasons against plain loops: every set by its own forecast, every order by trial."""
 
 import unittest
+from contextlib import nullcontext
 from itertools import combinations, product
+from unittest import mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -185,6 +187,28 @@ class Search(unittest.TestCase):
                 self.assertEqual([each.cost for each in named], [] if cheapest is None else [cheapest])
                 best = max(value_of(each) for each in safe)
                 self.assertAlmostEqual(value_of(found.frontier[-1]), best, delta=0.002)
+
+    def test_what_the_screen_leaves_out_would_not_have_been_chosen(self):
+        """Held bass at idle and half an hour with the engine off, a bank with a management's limits among the parts."""
+        columns = "kind,name,price,hours,chemistry,capacity_ah,resistance_ohm,discharge_limit_a"
+        chosen = [*parts(), *parts_csv.read(f"{columns}\nbank,Plover 60,240,1,lifepo4,60,0.004,350\n")]
+        wanted = {"quantity": "front_v", "at_least": 12.1, "programme": "everyday", "engine": "off", "minutes": 30}
+        for floor, budget in ((12.5, 900.0), (12.8, 900.0), (12.2, 500.0)):
+            job = car(goals=[car().document()["goals"][0] | {"at_least": floor}, wanted])
+            sets = sets_within(slots(job, chosen), evaluator := Evaluator(job, chosen), budget)
+            at_once, of = AtOnce(sets, evaluator), (sets.digits, sets.cost, sets.hours, sets.weight_kg)
+            fresh, worn, bounded = at_once.values(*of, worn=False), at_once.values(*of), at_once.bounded(sets.digits)
+            self.assertTrue(0.3 < bounded.mean() < 1.0)
+            for name in ("gain_db", "terminal_v", "meets"):
+                self.assertTrue(np.all(getattr(fresh, name)[bounded] >= getattr(worn, name)[bounded]), name)
+            self.assertTrue(np.all(fresh.below_v[bounded] <= worn.below_v[bounded]))
+            told = []
+            unscreened = mock.patch.object(AtOnce, "bounded", lambda _, digits: np.zeros(len(digits), bool))
+            for how in (nullcontext(), unscreened):
+                with how:
+                    found = search(job, chosen, budget=budget)
+                told.append((found.frontier, found.plans, found.alone))
+            self.assertEqual(*told)
 
     def test_a_knapsack_of_a_known_optimum(self):
         """Ten things of 165 at most: 309 is the best (P01 of a public collection of knapsack problems, from memory)."""
