@@ -116,6 +116,8 @@ def compile_engine() -> dict[str, Callable[..., Any]]:
                     function
                 )
     numba.config.CACHE_DIR = str(kept_in())  # type: ignore[attr-defined]
+    # Rows of some twenty numbers gain nothing from vectors, and looking for them takes a third of the time.
+    numba.config.LOOP_VECTORIZE = numba.config.SLP_VECTORIZE = 0  # type: ignore[attr-defined]
     newton = numba.int64(*_types(NEWTON))
     found = {"newton": _made(kernel.newton, newton)}
     for name, (loop, kinds) in LOOPS.items():

@@ -120,7 +120,7 @@ JUST_BELOW_V = 0.001
 """Silence is looked for from just inside a regulator's range, where it has a slope."""
 NUDGE = 1e-6
 """Relative step of an amplifier's numerical slope."""
-LEAK_S = 1e-8
+LEAK_S = 1e-9
 """What leaks from every node to its ground: a node that nothing feeds is at nothing."""
 
 MISSED, FOUND, STABLE = 0, 1, 2

@@ -24,7 +24,7 @@ from underhood.circuit.isolator import Cut
 from underhood.circuit.kernel import LEAK_S
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.playing import Delivery, PlayingAmplifier, held
-from underhood.circuit.reserve import Reserve, reserve
+from underhood.circuit.reserve import SupplyReserve, reserve
 from underhood.circuit.supply_current import SupplyCurrent
 from underhood.circuit.switches import LIMITS, Position, Trip, limits_a
 from underhood.constants import BOTH_ENDS
@@ -274,7 +274,7 @@ class OperatingPoint:
         return self.drive == 1.0 and not self.below_cutout
 
     @cached_property
-    def reserve(self) -> Reserve:
+    def reserve(self) -> SupplyReserve:
         """What the sources bring, less what the car takes."""
         return reserve(self.circuit, self.engine, stopped=self.position.stopped)
 

@@ -15,13 +15,13 @@ from underhood.circuit.build import Circuit
 from underhood.circuit.vehicle import LoadState
 from underhood.document.job import Engine
 
-__all__ = ["Reserve", "reserve"]
+__all__ = ["SupplyReserve", "reserve"]
 
 NOMINAL_V = 12.0
 
 
 @dataclass(frozen=True)
-class Reserve:
+class SupplyReserve:
     """Amps that each source brings, those the vehicle takes, and those that converters within the circuit idle at.
 
     brings   by the number of the charger; infinite where its limit is unknown
@@ -54,7 +54,7 @@ class Reserve:
 
 def reserve(
     circuit: Circuit, engine: Engine, used: LoadState | None = None, stopped: frozenset[int] = frozenset()
-) -> Reserve:
+) -> SupplyReserve:
     """The reserve in an engine state.
 
     used      what of the vehicle is on; that state's own loads where nothing is said
@@ -68,4 +68,4 @@ def reserve(
         if each.idle_w and amps[i] > 0 and i not in stopped
     }
     brings = {i: 0.0 if i in stopped else each for i, each in enumerate(amps) if i not in fed}
-    return Reserve(brings, vehicle.used_a(circuit.job.vehicle, used or engine), idle)
+    return SupplyReserve(brings, vehicle.used_a(circuit.job.vehicle, used or engine), idle)

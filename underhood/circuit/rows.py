@@ -270,7 +270,6 @@ class Rows:
             t.PEAK_LIMIT_A: peak_a,
             t.START_CHARGE: bank.charge.value,
             t.APART: float(bank.isolator != "none"),
-            t.SERIES: series,
         }
         for k in range(t.OCV_POINTS):
             at = min(k, points.shape[1] - 1)

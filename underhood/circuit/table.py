@@ -124,16 +124,9 @@ __all__ = [
     "RISE",
     "RISE_OHM",
     "SENSE",
-    "SERIES",
-    "SETUP_LIMIT_A",
-    "SETUP_LOAD_A",
-    "SETUP_OHM",
-    "SETUP_POWER_FACTOR",
-    "SETUP_V",
     "SET_V",
     "SHARE",
     "SHARE_HELD",
-    "SHORT",
     "SIEMENS",
     "SLOW_F",
     "SLOW_V",
@@ -154,7 +147,6 @@ __all__ = [
     "TERMINAL_V",
     "TIMES_OFF",
     "TRAIL_KINDS",
-    "TRIM",
     "TWENTY_HOUR_A",
     "VOLTS",
     "WANTING_S",
@@ -165,25 +157,24 @@ KIND, NODE = 0, 1
 """Of every element: what it is, and the node it sits at."""
 ABSENT, CHARGER, BANK, CAPACITOR, LOAD, AMPLIFIER, RELAY = -1, 0, 1, 2, 3, 4, 5
 
-SET_V, SOURCE_OHM, LIMIT_A, INPUT, EFFICIENCY, IDLE_W, INPUT_LIMIT_A, CUTOUT_V, RESTART_V, SETUP_LIMIT_A = range(2, 12)
+SET_V, SOURCE_OHM, LIMIT_A, INPUT, EFFICIENCY, IDLE_W, INPUT_LIMIT_A, CUTOUT_V, RESTART_V = range(2, 11)
 """Of a charger: regulated volts behind ohms, the most amps; of a converter the circuit feeds also its input's node (-1
-for none), watts out over watts in, what it takes besides, the most amps it takes, where it stops and starts again; the
-amps that it can give while gains are set."""
+for none), watts out over watts in, what it takes besides, the most amps it takes, where it stops and starts again."""
 
 R0_OHM, R1_DISCHARGE_OHM, R1_CHARGE_OHM, FAST_F, SLOW_F, CAPACITY_AS, TWENTY_HOUR_A, PEUKERT, ABSORPTION_V = range(
     2, 11
 )
-FULL, RISE, MOST, MEMORY, CHARGE_LIMIT_A, STEADY_LIMIT_A, PEAK_LIMIT_A, START_CHARGE, APART, SERIES = range(11, 21)
-OCV_CHARGE, OCV_VOLTS, OCV_POINTS = 21, 29, 8
+FULL, RISE, MOST, MEMORY, CHARGE_LIMIT_A, STEADY_LIMIT_A, PEAK_LIMIT_A, START_CHARGE, APART = range(11, 20)
+OCV_CHARGE, OCV_VOLTS, OCV_POINTS = 20, 28, 8
 """Of a bank: as `battery.model` has it; acceptance as `laws.accepted_a` wants it; most amps of charge, of discharge for
-good and for moments; the charge it starts with, whether an isolator sets it apart, batteries in series; then its table
-of open-circuit volts over charge, filled up with its last point. `R1_CHARGE_OHM` 0 where the acceptance rules."""
+good and for moments; the charge it starts with, whether an isolator sets it apart; then its table of
+open-circuit volts over charge, filled up with its last point. `R1_CHARGE_OHM` 0 where the acceptance rules."""
 
 FARAD, ESR_OHM = 2, 3
 """Of a capacitor bank."""
 
-LOAD_A, SETUP_LOAD_A = 2, 3
-"""Of what the vehicle takes: amps now, and while gains are set."""
+LOAD_A = 2
+"""Of what the vehicle takes: amps now."""
 
 (
     ORDINAL,
@@ -203,20 +194,14 @@ LOAD_A, SETUP_LOAD_A = 2, 3
     HEARD,
     FULL_V,
     SUPPLY_SCALE,
-    SETUP_V,
-    SETUP_OHM,
-    SETUP_POWER_FACTOR,
-    TRIM,
-) = range(2, 23)
+) = range(2, 19)
 """Of an amplifier: its place among them; its law (see `laws.AmplifierLaw`); volts below which it switches off; its
 level at the loudest moment of all, the share of its watts that reaches the load, what one of these is worth where
-watts are compared; volts commanded at level 1 (0: found by a set-up solve), its system volts over 12; then of the
-tone that its gain is set at what a 14.4 V supply allows, |Z| and power factor, and its own level with its filters as
-a factor."""
+watts are compared; volts commanded at level 1, its system volts over 12."""
 
 SENSE, JOINS_V, OPENS_V = 2, 3, 4
 """Of an isolator's relay: the node on its charging side, and the volts there at which it joins and opens."""
-ELEMENT_COLUMNS = 37
+ELEMENT_COLUMNS = 36
 
 OCV_V, CHARGING_OHM, FAST_V, SLOW_V, CHARGE, LATELY, OUT, OUT_A, MINUTE_A, RECENT_A = range(10)
 """State of a bank: open-circuit volts and charging ohms at its charge, volts of its branches, charge, share drawn
@@ -225,10 +210,9 @@ HELD_V = 0
 """Of a capacitor bank."""
 STOPPED = 0
 """Of a converter: 1 below its cut-out, until it restarts."""
-COMMANDED_V, FLAT_W, OFF, OFF_UNTIL_S, TIMES_OFF, SHORT = range(6)
+COMMANDED_V, FLAT_W, OFF, OFF_UNTIL_S, TIMES_OFF = range(5)
 """Of an amplifier: volts of a channel at level 1; above 0 a constant power in place of a programme; 1 while it has
-switched itself off, until when, how often it did; 1 where the supply ended before the amplifier's limit while its
-gain was set."""
+switched itself off, until when, how often it did."""
 CLOSED, WANTING_S = 0, 1
 """Of a relay: 1 joined; for how long it has wanted to move."""
 RESTLESS = 10

@@ -44,7 +44,7 @@ class Saving(WorkshopTest):
         cases: list[tuple[dict[str, Any], str]] = [
             ({"chargers": [{"name": "Alternator", "rated_a": 120, "idle_a": 130}]}, "idle_a"),
             ({"cables": [{"name": "Run", "from": "front", "to": "rear", "size": "five"}]}, "size"),
-            ({"cables": [*document()["cables"], {"name": "Second", "from": "front", "to": "rear"}]}, "cables"),
+            ({"cables": []}, "cables"),
             ({"targets": {"drop_v": -1}}, "targets.drop_v"),
         ]
         for change, field in cases:

@@ -250,7 +250,7 @@ class Graphs(unittest.TestCase):
         drawn.link(0, 1, 0.002, 0.6)
         for drop in (0.6 - 1e-9, 0.6 + 1e-9):
             amps = drawn.missing(np.array([13.0, 13.0 - drop]))[1]
-            self.assertAlmostEqual(amps, 1e-6 * drop - 1e-8 * (13.0 - drop), delta=2e-6)
+            self.assertAlmostEqual(amps, 1e-6 * drop - kernel.LEAK_S * (13.0 - drop), delta=2e-6)
 
 
 class Converters(unittest.TestCase):

@@ -193,8 +193,9 @@ class Search(unittest.TestCase):
         columns = "kind,name,price,hours,chemistry,capacity_ah,resistance_ohm,discharge_limit_a"
         chosen = [*parts(), *parts_csv.read(f"{columns}\nbank,Plover 60,240,1,lifepo4,60,0.004,350\n")]
         wanted = {"quantity": "front_v", "at_least": 12.1, "programme": "everyday", "engine": "off", "minutes": 30}
+        lasting = {"quantity": "engine_off_min", "at_least": 100, "programme": "everyday"}
         for floor, budget in ((12.5, 900.0), (12.8, 900.0), (12.2, 500.0)):
-            job = car(goals=[car().document()["goals"][0] | {"at_least": floor}, wanted])
+            job = car(goals=[car().document()["goals"][0] | {"at_least": floor}, wanted, lasting])
             sets = sets_within(slots(job, chosen), evaluator := Evaluator(job, chosen), budget)
             at_once, of = AtOnce(sets, evaluator), (sets.digits, sets.cost, sets.hours, sets.weight_kg)
             fresh, worn, bounded = at_once.values(*of, worn=False), at_once.values(*of), at_once.bounded(sets.digits)
