@@ -146,7 +146,8 @@ def _gets(job: JobDocument, forecast: ForecastResult) -> Iterator[str]:
     for engine in forecast.engines:
         if engine.terminal_v is not None and engine.engine != basis.engine:
             volts = in_unit(engine.terminal_v, "V")
-            yield f"{ENGINE_WORDS[engine.engine].capitalize()}: {volts} V at {job.amplifiers[0].name}."
+            where = job.amplifiers[0].name if job.amplifiers else "the front posts"
+            yield f"{ENGINE_WORDS[engine.engine].capitalize()}: {volts} V at {where}."
     for goal in forecast.goals:
         if goal.met is not None:
             yield f"{goal.words[:1].upper()}{goal.words[1:]}: {'met' if goal.met else 'not met'}."

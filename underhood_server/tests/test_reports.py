@@ -62,6 +62,13 @@ class Sheet(WorkshopTest):
         changed = {"version": stored["version"], "settings": {**stored["settings"], **changes}}
         self.assertEqual(self.send("put", "/workshop-settings", changed).status_code, 200)
 
+    def test_a_car_without_amplifiers_has_a_sheet(self) -> None:
+        bare = ESTATE.model_copy(update={"amplifiers": []})
+        told = [in_unit(each.front_v or 0.0, "V") for each in build_result(bare).engines]
+        lines = [line for line in job_sheet(bare, WorkshopSettings()).gets if line.endswith(" V at the front posts.")]
+        self.assertTrue(lines)
+        self.assertTrue(all(any(f": {volts} V" in line for volts in told) for line in lines), lines)
+
     def test_each_page_tells_the_cores_own_figures_in_words(self) -> None:
         forecast = build_result(ESTATE)
         (amplifier,) = forecast.amplifiers
