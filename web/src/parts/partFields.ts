@@ -8,7 +8,7 @@ export type PartKind = Part["kind"];
 type Choices = readonly (readonly [string, string])[];
 
 export interface PartField {
-  key: Exclude<keyof Part, "needs" | "excludes">;
+  key: Exclude<keyof Part, "needs" | "excludes" | "always_on">;
   words: string;
   unit?: string;
   needed?: boolean;
