@@ -24,6 +24,8 @@ ADDRESS = "127.0.0.1:8399"
 CASES_EACH = 40
 """For each of some hundred operations."""
 LEFT_OUT = "/session|/sign-ins|/password|/people|/invitations|/readout"
+PATIENCE_S = 120
+"""What a first request needs (imports, beside a compiler and another test on two cores) says nothing of the answers."""
 CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
 
 
@@ -69,6 +71,7 @@ def main(cases: int = CASES_EACH, seed: int | None = None) -> int:
         words = [word for header in logged_in(url) for word in ("-H", header)]
         told = ["--checks", CHECKS, "--phases", "fuzzing", "-n", str(cases), "--continue-on-failure"]
         told += ["--exclude-path-regex", LEFT_OUT, "--suppress-health-check", "all", "--warnings", "off"]
+        told += ["--request-timeout", str(PATIENCE_S)]
         program = str(Path(sys.executable).with_name("schemathesis"))
         told += [] if seed is None else ["--seed", str(seed), "--generation-deterministic"]
         schema = str(ROOT / "docs" / "openapi.json")

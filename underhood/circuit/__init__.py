@@ -23,6 +23,7 @@ __all__ = [
     "stretches",
     "supply_current",
     "switches",
+    "switching",
     "system_volts",
     "table",
     "topology",

@@ -12,10 +12,12 @@ import math
 from underhood.arrays import Floats, Ints
 from underhood.circuit.kernel import Newton, amplifier_watts, held_watts, output_limit_v, put
 from underhood.circuit.over_time import begin, minutes_to_low, run_down
-from underhood.circuit.states import MOST_POSITIONS, has_switches, point
+from underhood.circuit.states import MOST_POSITIONS, point
+from underhood.circuit.switching import has_switches
 from underhood.circuit.table import (
     ABSENT,
     AMPLIFIER,
+    AMPS,
     BANK,
     CHARGE,
     COMMANDED_V,
@@ -301,7 +303,7 @@ def _worn(
     status   how silence came out
     """
     kept = LAST + 1
-    v, amps = trail[0, VOLTS], memory[0]
+    v, amps = trail[0, VOLTS], trail[0, AMPS]
     for k in range(len(links)):
         links[k, SQUARE_A] = memory[WARMTH, k]
     if status == NOTHING:
@@ -313,7 +315,7 @@ def _worn(
             st[k, FLAT_W] = max(given[int(el[k, ORDINAL]), IN_W], LEAST_W)
     begin(newton, el, st, links, nodes, levels, held, v, work)
     if low_v > 0.0:
-        answers[MINUTES] = minutes_to_low(newton, el, st, links, nodes, levels, held, low_v, v, amps, work)
+        answers[MINUTES] = minutes_to_low(newton, el, st, links, nodes, levels, held, low_v, v, amps, memory, work)
     else:
         run_down(newton, el, st, links, nodes, levels, held, 60.0 * minutes, v, amps, work)
     for k in range(len(el)):

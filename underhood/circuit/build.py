@@ -6,6 +6,7 @@ every amplifier hangs on its lead.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -64,12 +65,14 @@ class Edge:
     def check(self) -> None:
         """Raises BadInput with the path of what is no cable: the wire's own, or its return's."""
         way = self.ground_return
-        for part, at in ((lambda: self.conductor, self.field), (lambda: self._back, f"{self.field}.return")):
+        of: dict[str, Callable[[], Cold]] = {self.field: lambda: self.conductor}
+        if way is not None and way.kind == "cable":  # even where its ohms are stated, and its size not asked
+            of[f"{self.field}.return"] = lambda: sizing.cold(sizing.return_wire(way, self.wire))
+        for at, made in of.items():
             try:
-                part()
+                made()
             except BadInput as problem:
-                own = at if way is not None and way.kind == "cable" else self.field
-                raise BadInput(problem.text, f"{own}.{problem.field}") from None
+                raise BadInput(problem.text, f"{at}.{problem.field}") from None
 
     @property
     def return_from(self) -> str:

@@ -12,7 +12,7 @@ from functools import cached_property
 import numpy as np
 
 from underhood.arrays import Floats
-from underhood.circuit import compiled, states
+from underhood.circuit import compiled, states, switching
 from underhood.circuit import table as t
 from underhood.circuit.build import Circuit
 from underhood.circuit.engine import Answers, Room, solve
@@ -94,8 +94,8 @@ class Car:
         """Room with the car laid out in it as it is: rows, states, warmth; node volts are those of its trail."""
         room = self.at_start()
         room.st[:], room.links[:] = self.states, self.links
-        states.lay(room.st, room.links)
-        states.enliven(room.el, room.st, room.links, room.nodes)
+        switching.lay(room.st, room.links)
+        switching.enliven(room.el, room.st, room.links, room.nodes)
         return room
 
     def second_state(self) -> Floats | None:

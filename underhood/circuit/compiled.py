@@ -22,11 +22,22 @@ from typing import Any
 
 from underhood import constants
 from underhood.amplifier import input_power, supply_scaling
-from underhood.circuit import batch, kernel, laws, over_time, states, table
+from underhood.circuit import batch, kernel, laws, over_time, states, switching, table
 
 __all__ = ["digest", "every_car", "is_ready", "kept_in", "newton", "prepare", "prepare_once_kept", "run"]
 
-HOMES: tuple[ModuleType, ...] = (constants, table, supply_scaling, input_power, laws, kernel, states, over_time, batch)
+HOMES: tuple[ModuleType, ...] = (
+    constants,
+    table,
+    supply_scaling,
+    input_power,
+    laws,
+    kernel,
+    switching,
+    states,
+    over_time,
+    batch,
+)
 NEWTON = "f2 f2 f2 f2 f4 f2 i f f f1 f2 i"
 LOOPS: dict[str, tuple[Callable[..., None], str]] = {
     "every_car": (

@@ -14,22 +14,19 @@ import math
 from underhood.arrays import Floats
 from underhood.circuit import laws
 from underhood.circuit.kernel import CARRIED, GIVEN, MISSED, MOST_STEPS, Newton, amplifier_watts, put
-from underhood.circuit.states import after, enliven, lay, rest
+from underhood.circuit.states import after, rest
+from underhood.circuit.switching import NO_LIMIT, enliven, has_contacts, lay, limit_passed, wants_to_move
 from underhood.circuit.table import (
     AMPLIFIER,
     APART,
     BANK,
     CAPACITY_AS,
     CHARGE,
-    CHARGE_LIMIT_A,
     CHARGER,
     CLOSED,
-    CUTOUT_V,
     END,
     FAST_V,
     HELD,
-    INPUT,
-    JOINS_V,
     KIND,
     LATELY,
     MINUTE_A,
@@ -37,20 +34,15 @@ from underhood.circuit.table import (
     OFF,
     OFF_BELOW_V,
     OFF_UNTIL_S,
-    OPENS_V,
     ORDINAL,
     OUT,
     OUT_A,
-    PEAK_LIMIT_A,
     PER_12,
     PEUKERT,
     RECENT_A,
     RELAY,
-    RESTART_V,
-    SENSE,
     SLOW_V,
     START,
-    STEADY_LIMIT_A,
     STILL,
     STOPPED,
     TIMES_OFF,
@@ -69,9 +61,13 @@ MEAN_A_S = 60.0
 """Peukert's law is applied to the mean current over this."""
 CLOCK_STEP_S, CLOCK_END_S = 10.0, 72 * 3600.0
 """A clock runs at a constant load: its step, and how long it runs at most."""
+CLOCK_MOVE_V, MOST_CLOCK_STEPS = 0.002, 64
+"""Its steps are joined while the volts of each 12 V move by less over one, up to so many."""
+LAG = 2.0
+"""What a long step draws shows at the end of the next: so many times the last move is kept from what is low."""
 FIRST_S, THEN_S = 60.0, 180.0
 """A load begins with the clock's steps and goes on with steps three and six times as long: polarisation moves in
-minutes and charge in hours, so that half an hour takes 37. With a relay all are those of the clock."""
+minutes and charge in hours, so that half an hour takes 37. With a relay or a converter all are those of the clock."""
 LEAST_STEP_S = 1e-3
 REVIVED_V = 0.05
 
@@ -117,9 +113,9 @@ def _move_charge(el: Floats, st: Floats, dt: float, amps: Floats) -> None:
         faster = laws.peukert_factor(a, st[k, MINUTE_A], el[k, TWENTY_HOUR_A], el[k, PEUKERT])
         st[k, CHARGE] = min(max(st[k, CHARGE] - a * faster * dt / el[k, CAPACITY_AS], 0.0), 1.0)
         st[k, RECENT_A] += (a - st[k, RECENT_A]) * trip_fade
-        recent = st[k, RECENT_A]
-        if a > el[k, PEAK_LIMIT_A] or recent > el[k, STEADY_LIMIT_A] or -recent > el[k, CHARGE_LIMIT_A]:
-            st[k, OUT], st[k, OUT_A] = 1.0, a
+        limit = limit_passed(el, k, st[k, RECENT_A], a)
+        if limit > NO_LIMIT:
+            st[k, OUT], st[k, OUT_A] = limit, abs(a)
 
 
 def _move_switches(el: Floats, st: Floats, now: float, dt: float, v: Floats) -> None:
@@ -129,20 +125,12 @@ def _move_switches(el: Floats, st: Floats, now: float, dt: float, v: Floats) -> 
             if v[int(el[k, NODE])] < el[k, OFF_BELOW_V]:
                 st[k, TIMES_OFF] += 1.0 - st[k, OFF]
                 st[k, OFF_UNTIL_S] = now + BACK_ON_S
-        elif el[k, KIND] == CHARGER and el[k, INPUT] >= 0.0:
-            at_input = v[int(el[k, INPUT])]
-            if st[k, STOPPED] == 1.0:
-                st[k, STOPPED] = 0.0 if at_input >= el[k, RESTART_V] else 1.0
-            else:
-                st[k, STOPPED] = 1.0 if at_input < el[k, CUTOUT_V] else 0.0
+        elif el[k, KIND] == CHARGER and wants_to_move(el, st, k, v):
+            st[k, STOPPED] = 1.0 - st[k, STOPPED]
         elif el[k, KIND] == RELAY:
-            closed = st[k, CLOSED] == 1.0
-            if closed == (v[int(el[k, SENSE])] >= (el[k, OPENS_V] if closed else el[k, JOINS_V])):
-                st[k, WANTING_S] = 0.0
-            else:
-                st[k, WANTING_S] += dt
-                if st[k, WANTING_S] >= RELAY_S:
-                    st[k, CLOSED], st[k, WANTING_S] = 0.0 if closed else 1.0, 0.0
+            st[k, WANTING_S] = st[k, WANTING_S] + dt if wants_to_move(el, st, k, v) else 0.0
+            if st[k, WANTING_S] >= RELAY_S:
+                st[k, CLOSED], st[k, WANTING_S] = 1.0 - st[k, CLOSED], 0.0
 
 
 def run(
@@ -236,17 +224,14 @@ def run_down(
     work: Floats,
 ) -> None:
     """Some time of a constant load, in steps that grow."""
-    relays = False
-    for k in range(len(el)):
-        relays = relays or el[k, KIND] == RELAY
-    done = 0.0
+    switches, done = has_contacts(el), 0.0
     while seconds - done > LEAST_STEP_S:
         dt, until = CLOCK_STEP_S, seconds
-        if not relays and done < FIRST_S - LEAST_STEP_S:
+        if not switches and done < FIRST_S - LEAST_STEP_S:
             until = min(FIRST_S, seconds)
-        elif not relays and done < THEN_S - LEAST_STEP_S:
+        elif not switches and done < THEN_S - LEAST_STEP_S:
             dt, until = 3.0 * CLOCK_STEP_S, min(THEN_S, seconds)
-        elif not relays:
+        elif not switches:
             dt = 6.0 * CLOCK_STEP_S
         dt = min(dt, until - done)
         step(newton, el, st, links, nodes, levels, held, done, dt, v, amps, work)
@@ -264,19 +249,59 @@ def minutes_to_low(
     low_v: float,
     v: Floats,
     amps: Floats,
+    memory: Floats,
     work: Floats,
 ) -> float:
     """Minutes of a constant load until the front posts, or those of a bank set apart, are low; the longest tried else.
 
+    Volts sink by millivolts for hours: steps grow while they do. One at whose end they are low is taken again in the
+    clock's own. Where switches move all are those of the clock.
+
     low_v   for each 12 V of a part
     """
-    for t in range(int(CLOCK_END_S / CLOCK_STEP_S)):
-        step(newton, el, st, links, nodes, levels, held, t * CLOCK_STEP_S, CLOCK_STEP_S, v, amps, work)
-        if v[0] < low_v * nodes[0, PER_12]:
-            return t * CLOCK_STEP_S / 60.0
-        for k in range(len(el)):
-            if el[k, KIND] == BANK and el[k, APART] == 1.0:
-                i = int(el[k, NODE])
-                if v[i] < low_v * nodes[i, PER_12]:
-                    return t * CLOCK_STEP_S / 60.0
+    t, steps, careful, switches = 0, 1, 0, has_contacts(el)
+    while t * CLOCK_STEP_S < CLOCK_END_S:
+        _remember(st, v, memory)
+        step(newton, el, st, links, nodes, levels, held, t * CLOCK_STEP_S, steps * CLOCK_STEP_S, v, amps, work)
+        moved = 0.0
+        for i in range(len(nodes)):
+            moved = max(moved, abs(v[i] - memory[0, i]) / nodes[i, PER_12])
+        if _is_low(el, nodes, low_v + (0.0 if steps == 1 else LAG * moved), v):
+            if steps == 1:
+                return t * CLOCK_STEP_S / 60.0
+            _put_back(st, v, memory)
+            careful, steps = steps, 1
+            continue
+        t, careful = t + steps, careful - 1
+        if switches or careful > 0 or moved > 2.0 * CLOCK_MOVE_V:
+            steps = 1
+        elif moved < CLOCK_MOVE_V:
+            steps = min(2 * steps, MOST_CLOCK_STEPS)
     return CLOCK_END_S / 60.0
+
+
+def _is_low(el: Floats, nodes: Floats, low_v: float, v: Floats) -> bool:
+    """Whether the front posts, or those of a bank set apart, are below so many volts for each 12 V of their part."""
+    if v[0] < low_v * nodes[0, PER_12]:
+        return True
+    for k in range(len(el)):
+        if el[k, KIND] == BANK and el[k, APART] == 1.0:
+            i = int(el[k, NODE])
+            if v[i] < low_v * nodes[i, PER_12]:
+                return True
+    return False
+
+
+def _remember(st: Floats, v: Floats, memory: Floats) -> None:
+    """Notes how all stands: volts of nodes in the first row, then a row a column of `st`."""
+    put(v, memory[0])
+    for c in range(st.shape[1]):
+        for k in range(len(st)):
+            memory[1 + c, k] = st[k, c]
+
+
+def _put_back(st: Floats, v: Floats, memory: Floats) -> None:
+    put(memory[0], v)
+    for c in range(st.shape[1]):
+        for k in range(len(st)):
+            st[k, c] = memory[1 + c, k]

@@ -7,7 +7,7 @@ them (see `states`, `over_time`, `batch`).
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
@@ -17,13 +17,13 @@ import numpy as np
 from underhood.arrays import Floats, Ints
 from underhood.circuit import battery, charger, converter, switches, vehicle
 from underhood.circuit import table as t
-from underhood.circuit.build import Circuit, Edge
+from underhood.circuit.build import Circuit
 from underhood.circuit.converter import UNKNOWN_LIMIT_A
 from underhood.circuit.laws import JOINS_V, OPEN_OHM, OPENS_V
 from underhood.document.job import Engine
 from underhood.programme.played import Part, Played
 
-__all__ = ["Kept", "Layout", "Picks", "Rows", "Sounds", "link_row", "picks_of"]
+__all__ = ["Kept", "Layout", "Picks", "Rows", "Sounds", "cold_and_rise", "link_row", "picks_of"]
 
 TWENTY_HOURS_S = 72000.0
 WARM_A = 100.0
@@ -368,7 +368,7 @@ def link_row(circuit: Circuit, i: int, first_relay: int) -> dict[int, float]:
     first_relay   the element that the relay of the first bank is
     """
     edge, (start, end) = circuit.edges[i], circuit.graph.ends[i]
-    cold, rise = _ohms(edge)
+    cold, rise = cold_and_rise(edge.ohm)
     opened = [first_relay + cut.bank for cut in circuit.relays if i in cut.links]
     diode_v = [
         circuit.job.banks[cut.bank].diode_v.value * (1 if cut.node == end else -1)
@@ -390,7 +390,7 @@ def link_row(circuit: Circuit, i: int, first_relay: int) -> dict[int, float]:
     }
 
 
-def _ohms(edge: Edge) -> tuple[float, float]:
-    """Ohms of a cable cold, and their rise per ampere squared, which its heat goes with."""
-    cold = edge.ohm(0.0)
-    return cold, (edge.ohm(WARM_A) - cold) / WARM_A**2
+def cold_and_rise(ohm: Callable[[float], float]) -> tuple[float, float]:
+    """Ohms cold, and their rise per ampere squared, of something that warms with the square of its amps."""
+    cold = ohm(0.0)
+    return cold, (ohm(WARM_A) - cold) / WARM_A**2

@@ -22,14 +22,22 @@ from underhood.circuit import laws
 from underhood.circuit.kernel import (
     CARRIED,
     GIVEN,
-    LEAK_S,
     Newton,
     amplifier_watts,
     held_watts,
     put,
     solved,
 )
-from underhood.circuit.laws import LEAST_OHM
+from underhood.circuit.switching import (
+    NO_LIMIT,
+    comes_round,
+    enliven,
+    gives_way,
+    has_switches,
+    lay,
+    moves,
+    trips,
+)
 from underhood.circuit.table import (
     ABSORPTION_V,
     AMPLIFIER,
@@ -38,14 +46,8 @@ from underhood.circuit.table import (
     CAPACITOR,
     CAPACITY_AS,
     CHARGE,
-    CHARGE_LIMIT_A,
-    CHARGER,
     CHARGING_OHM,
-    CLOSED,
-    COLD_OHM,
-    CUTOUT_V,
     CYCLES,
-    END,
     FARAD,
     FAST_F,
     FAST_V,
@@ -53,17 +55,12 @@ from underhood.circuit.table import (
     FULL,
     GROUP,
     HELD_V,
-    INPUT,
-    JOINS_V,
     KIND,
     LAST,
     LAST_LOUD,
     LAST_QUIET,
     LATELY,
     LEVEL,
-    LIMIT_A,
-    LOAD,
-    LOAD_A,
     LOUD,
     LOUD_S,
     LOUD_SHARE,
@@ -75,13 +72,10 @@ from underhood.circuit.table import (
     OCV_POINTS,
     OCV_V,
     OCV_VOLTS,
-    OPENS_V,
     ORDINAL,
     OUT,
-    OUT_A,
     PARTS,
     PEAK,
-    PEAK_LIMIT_A,
     PEAK_S,
     QUIET,
     QUIET_S,
@@ -89,27 +83,17 @@ from underhood.circuit.table import (
     R0_OHM,
     R1_CHARGE_OHM,
     R1_DISCHARGE_OHM,
-    RELAY,
-    RESTART_V,
     RESTLESS,
     RISE,
     RISE_OHM,
-    SENSE,
-    SET_V,
     SHARE,
     SHARE_HELD,
-    SIEMENS,
     SLOW_F,
     SLOW_V,
     SOLVED,
-    SOURCE_V,
     SQUARE_A,
     START,
-    STEADY_LIMIT_A,
     STILL,
-    STOPPED,
-    SWITCH,
-    SWITCH_2,
     VOLTS,
     WHOLE,
 )
@@ -118,14 +102,10 @@ __all__ = [
     "MOST_POSITIONS",
     "after",
     "begin_settled",
-    "enliven",
-    "has_switches",
-    "lay",
     "mean_amps",
     "open_circuit_v",
     "point",
     "rest",
-    "trips",
 ]
 
 AHEAD = 4.0
@@ -137,8 +117,6 @@ MOST_WARMINGS, WARM_ENOUGH_OHM = 8, 1e-8
 MOST_POSITIONS = 64
 """Of the switches that are tried before they are taken to find no rest."""
 LEAST_SWING_A = 1e-9
-NO_LIMIT, STEADY, MOMENTARY, CHARGING = 0.0, 1.0, 2.0, 3.0
-"""Which of a bank's limits took it off."""
 
 
 def open_circuit_v(el: Floats, k: int, charge: float) -> float:
@@ -177,140 +155,6 @@ def rest(el: Floats, st: Floats) -> None:
         st[k, CHARGING_OHM] = ohm
 
 
-def _is_open(st: Floats, links: Floats, k: int) -> bool:
-    """Whether a relay opens the cable in row `k`."""
-    one, two = int(links[k, SWITCH]), int(links[k, SWITCH_2])
-    return bool((one >= 0 and st[one, CLOSED] == 0.0) or (two >= 0 and st[two, CLOSED] == 0.0))
-
-
-def lay(st: Floats, links: Floats) -> None:
-    """Siemens of the cables as warm as what they carry makes them; next to nothing through one that a relay opens."""
-    for k in range(len(links)):
-        if _is_open(st, links, k):
-            links[k, SIEMENS] = LEAK_S
-        else:
-            links[k, SIEMENS] = 1.0 / max(links[k, COLD_OHM] + links[k, RISE_OHM] * links[k, SQUARE_A], LEAST_OHM)
-
-
-def enliven(el: Floats, st: Floats, links: Floats, nodes: Floats) -> bool:
-    """Fills in the highest volts of a source that feeds each node; whether nothing that takes amps sits at a dead one.
-
-    Cables that a relay opens, banks that are out and converters that have stopped or have no input feed nothing.
-    """
-    for i in range(len(nodes)):
-        nodes[i, SOURCE_V] = 0.0
-    moved = True
-    while moved:
-        moved = False
-        for k in range(len(el)):
-            i, volts = int(el[k, NODE]), 0.0
-            if el[k, KIND] == BANK and st[k, OUT] == NO_LIMIT:
-                volts = st[k, OCV_V]
-            elif el[k, KIND] == CHARGER and st[k, STOPPED] == 0.0 and el[k, LIMIT_A] > 0.0:
-                f = int(el[k, INPUT])
-                volts = el[k, SET_V] if f < 0 or nodes[f, SOURCE_V] > 0.0 else 0.0
-            if volts > nodes[i, SOURCE_V]:
-                nodes[i, SOURCE_V], moved = volts, True
-        for k in range(len(links)):
-            if links[k, START] < 0.0 or _is_open(st, links, k):
-                continue
-            i, j = int(links[k, START]), int(links[k, END])
-            if nodes[i, SOURCE_V] > nodes[j, SOURCE_V]:
-                nodes[j, SOURCE_V], moved = nodes[i, SOURCE_V], True
-            elif nodes[j, SOURCE_V] > nodes[i, SOURCE_V]:
-                nodes[i, SOURCE_V], moved = nodes[j, SOURCE_V], True
-    alive = True
-    for k in range(len(el)):
-        if nodes[int(el[k, NODE]), SOURCE_V] == 0.0:
-            if el[k, KIND] == CHARGER and el[k, INPUT] >= 0.0:
-                continue
-            if el[k, KIND] == AMPLIFIER or (el[k, KIND] == LOAD and el[k, LOAD_A] > 0.0):
-                alive = False
-        if el[k, KIND] == CHARGER and el[k, INPUT] >= 0.0 and nodes[int(el[k, INPUT]), SOURCE_V] == 0.0:
-            st[k, STOPPED] = 1.0
-    return alive
-
-
-def has_switches(el: Floats) -> bool:
-    """Whether a car has a relay, a converter that it feeds itself, or a bank whose management has limits."""
-    for k in range(len(el)):
-        if el[k, KIND] == RELAY or (el[k, KIND] == CHARGER and el[k, INPUT] >= 0.0):
-            return True
-        if el[k, KIND] == BANK:
-            least = min(el[k, CHARGE_LIMIT_A], el[k, STEADY_LIMIT_A], el[k, PEAK_LIMIT_A])
-            if least < math.inf:
-                return True
-    return False
-
-
-def trips(el: Floats, st: Floats, mean_a: Floats, peak_a: Floats) -> bool:
-    """Takes off the first bank whose management does not let its amps through, mean or at the loudest."""
-    for k in range(len(el)):
-        if el[k, KIND] != BANK or st[k, OUT] > NO_LIMIT:
-            continue
-        limit, amps = NO_LIMIT, 0.0
-        if mean_a[k] > el[k, STEADY_LIMIT_A]:
-            limit, amps = STEADY, mean_a[k]
-        elif peak_a[k] > el[k, PEAK_LIMIT_A]:
-            limit, amps = MOMENTARY, peak_a[k]
-        elif -mean_a[k] > el[k, CHARGE_LIMIT_A]:
-            limit, amps = CHARGING, -mean_a[k]
-        if limit > NO_LIMIT:
-            st[k, OUT], st[k, OUT_A] = limit, amps
-            return True
-    return False
-
-
-def _moves(el: Floats, st: Floats, v: Floats, bank_a: Floats) -> bool:
-    """Moves the first switch that wants to: management, then a converter, then a relay."""
-    if trips(el, st, bank_a, bank_a):
-        return True
-    for k in range(len(el)):
-        if el[k, KIND] == CHARGER and el[k, INPUT] >= 0.0:
-            at_input = v[int(el[k, INPUT])]
-            if st[k, STOPPED] == 0.0 and at_input < el[k, CUTOUT_V]:
-                st[k, STOPPED] = 1.0
-                return True
-            if st[k, STOPPED] == 1.0 and at_input >= el[k, RESTART_V]:
-                st[k, STOPPED] = 0.0
-                return True
-    for k in range(len(el)):
-        if el[k, KIND] == RELAY:
-            closed = st[k, CLOSED] == 1.0
-            if closed != (v[int(el[k, SENSE])] >= (el[k, OPENS_V] if closed else el[k, JOINS_V])):
-                st[k, CLOSED] = 0.0 if closed else 1.0
-                return True
-    return False
-
-
-def _position(el: Floats, st: Floats, k: int) -> float:
-    """How the switch in row `k` stands."""
-    if el[k, KIND] == BANK:
-        return 1.0 if st[k, OUT] > NO_LIMIT else 0.0
-    if el[k, KIND] == RELAY:
-        return st[k, CLOSED]  # type: ignore[no-any-return]
-    if el[k, KIND] == CHARGER and el[k, INPUT] >= 0.0:
-        return st[k, STOPPED]  # type: ignore[no-any-return]
-    return 0.0
-
-
-def _comes_round(el: Floats, st: Floats, memory: Floats, count: int) -> bool:
-    """Notes how all switches stand; where they stood so before, those that moved since find no rest."""
-    for k in range(len(el)):
-        memory[count, k] = _position(el, st, k)
-    for before in range(count):
-        same = True
-        for k in range(len(el)):
-            same = same and memory[before, k] == memory[count, k]
-        if same:
-            for k in range(len(el)):
-                for j in range(before, count):
-                    if memory[j, k] != memory[count, k]:
-                        st[k, RESTLESS] = 1.0
-            return True
-    return False
-
-
 def _settle_switches(
     newton: Newton,
     el: Floats,
@@ -332,7 +176,7 @@ def _settle_switches(
     for k in range(len(el)):
         st[k, RESTLESS] = 0.0
     for count in range(MOST_POSITIONS):
-        if _comes_round(el, st, memory, count):
+        if comes_round(el, st, memory, count):
             return True
         lay(st, links)
         begin_settled(el, st)
@@ -341,25 +185,12 @@ def _settle_switches(
             drive = solved(newton, el, st, links, nodes, levels, held, play, math.inf, known, v, work)
         known = drive == 1.0
         if drive < 0.0:
-            if not _gives_way(el, st):
+            if not gives_way(el, st):
                 return False
             continue
-        if not _moves(el, st, v, work[GIVEN]):
+        if not moves(el, st, v, work[GIVEN]):
             return True
     return True
-
-
-def _gives_way(el: Floats, st: Floats) -> bool:
-    """Opens a relay, else stops a converter, of a car without a state; whether there was one."""
-    for k in range(len(el)):
-        if el[k, KIND] == RELAY and st[k, CLOSED] == 1.0:
-            st[k, CLOSED] = 0.0
-            return True
-    for k in range(len(el)):
-        if el[k, KIND] == CHARGER and el[k, INPUT] >= 0.0 and st[k, STOPPED] == 0.0:
-            st[k, STOPPED] = 1.0
-            return True
-    return False
 
 
 def begin_settled(el: Floats, st: Floats) -> None:

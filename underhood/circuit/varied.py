@@ -20,7 +20,7 @@ from underhood.circuit.build import Circuit, Edge
 from underhood.circuit.converter import UNKNOWN_LIMIT_A
 from underhood.circuit.engine import Answers, solve
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
-from underhood.circuit.rows import Layout, Picks, Rows
+from underhood.circuit.rows import Layout, Picks, Rows, cold_and_rise
 from underhood.constants import REFERENCE_V
 from underhood.document.job import Charger
 from underhood.document.quantity import Quantity
@@ -160,7 +160,7 @@ class WireLaws(NamedTuple):
 
 def wire_laws(edge: Edge) -> WireLaws:
     """What a cable's conductors come to at any current."""
-    return WireLaws(_law(lambda amps: edge.conductor.at(amps).ohm), _law(edge.return_ohm))
+    return WireLaws(cold_and_rise(lambda amps: edge.conductor.at(amps).ohm), cold_and_rise(edge.return_ohm))
 
 
 def wire_parts(edge: Edge, shares: Shares, draws: int, laws: WireLaws) -> WireParts:
@@ -192,9 +192,3 @@ def _mapped(of: Callable[..., float], *columns: Floats) -> Floats:
     """A scalar function of each row of some columns (draws,), once for rows that are alike."""
     rows, back = np.unique(np.stack(columns, axis=1), axis=0, return_inverse=True)
     return np.array([of(*row) for row in rows.tolist()])[back.reshape(-1)]
-
-
-def _law(ohm: Callable[[float], float]) -> tuple[float, float]:
-    """(ohms cold, ohms per ampere squared) of something that warms with the square of its current."""
-    cold = ohm(0.0)
-    return cold, (ohm(100.0) - cold) / 1e4

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from underhood.circuit import compiled, kernel, states
+from underhood.circuit import compiled, kernel, switching
 from underhood.circuit import table as t
 
 FLAT = np.zeros((3, 0, 6, 2))
@@ -93,8 +93,8 @@ class Drawn:
         for row in el:
             if row[t.KIND] == t.AMPLIFIER:
                 nodes[int(row[t.NODE]), t.LOWEST_V] = max(nodes[int(row[t.NODE]), t.LOWEST_V], row[t.OFF_BELOW_V])
-        states.lay(st, links)
-        states.enliven(el, st, links, nodes)
+        switching.lay(st, links)
+        switching.enliven(el, st, links, nodes)
         held = np.array([[1.0] * m, [1.0] * m, [0.0] * m])
         return el, st, links, nodes, np.zeros((3, m, 6, 2)), held, np.zeros((kernel.MATRIX + n, max(n, e, c)))
 
