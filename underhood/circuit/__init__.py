@@ -9,6 +9,7 @@ __all__ = [
     "compiled",
     "converter",
     "engine",
+    "gain",
     "isolator",
     "kernel",
     "laws",

@@ -25,7 +25,7 @@ from underhood.circuit.table import (
     DRIVE,
     FLAT_W,
     FRONT_V,
-    FULL_V,
+    FULL_SHARE,
     HEARD,
     IN_W,
     KIND,
@@ -72,12 +72,13 @@ WARMTH, FORMER = MOST_POSITIONS + 1, MOST_POSITIONS + 2
 
 
 def laid_out(
-    rows: Floats, link_rows: Floats, pick: Ints, link_pick: Ints, el: Floats, st: Floats, links: Floats, nodes: Floats,
-    held: Floats,
+    rows: Floats, link_rows: Floats, pick: Ints, link_pick: Ints, full_scale_v: Floats, el: Floats, st: Floats,
+    links: Floats, nodes: Floats, held: Floats,
 ) -> None:  # fmt: skip
     """Puts one car's rows in place, its state at the start.
 
     pick, link_pick   which rows its elements and its cables are, -1 for none
+    full_scale_v      what full scale asks of a channel of each amplifier
     """
     for i in range(len(nodes)):
         nodes[i, LOWEST_V] = 0.0
@@ -93,7 +94,7 @@ def laid_out(
         elif el[k, KIND] == AMPLIFIER:
             i, j = int(el[k, NODE]), int(el[k, ORDINAL])
             nodes[i, LOWEST_V] = max(nodes[i, LOWEST_V], el[k, OFF_BELOW_V])
-            st[k, COMMANDED_V] = el[k, FULL_V]
+            st[k, COMMANDED_V] = el[k, FULL_SHARE] * full_scale_v[j]
             held[0, j], held[1, j], held[2, j] = 1.0, el[k, PEAK_LEVEL], 0.0
     for k in range(len(links)):
         if link_pick[k] < 0:
@@ -169,6 +170,7 @@ def every_car(
     link_rows: Floats,
     pick: Ints,
     link_pick: Ints,
+    full_scale_v: Floats,
     all_levels: Floats,
     all_timing: Floats,
     all_inside: Floats,
@@ -197,6 +199,7 @@ def every_car(
     """Fills in what cars come to, from the `first` up to before the `last`.
 
     pick, link_pick   (cars, …) rows of each; `sound` the row of what it plays
+    full_scale_v      (cars, amplifiers) of a channel
     minutes           of the mean load before the loudest moment
     low_v             where above 0, the clock runs until a battery's posts are below it, for each 12 V of their part
     play              `table.WHOLE`, or `table.STILL` for silence
@@ -205,7 +208,7 @@ def every_car(
     """
     for car in range(first, last):
         levels, timing, inside = all_levels[sound[car]], all_timing[sound[car]], all_inside[sound[car]]
-        laid_out(rows, link_rows, pick[car], link_pick[car], el, st, links, nodes, held)
+        laid_out(rows, link_rows, pick[car], link_pick[car], full_scale_v[car], el, st, links, nodes, held)
         worn, near = minutes > 0.0 or low_v > 0.0, False
         for stage in range(3):
             playing = STILL if stage == 1 else play

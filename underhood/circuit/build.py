@@ -29,7 +29,7 @@ from underhood.programme import envelopes, played
 from underhood.programme.envelopes import Envelope
 from underhood.programme.played import Played
 
-__all__ = ["CHARGER", "FRONT", "Circuit", "Edge", "build_circuit", "labels"]
+__all__ = ["CHARGER", "FRONT", "Circuit", "Edge", "build_circuit", "labels", "loads_of_partners"]
 
 FRONT, CHARGER = "front", "charger"
 CHARGING_V = 14.4
@@ -101,13 +101,19 @@ class Edge:
 
 @dataclass(frozen=True)
 class Circuit:
-    """A job made solvable. `silent` names amplifiers that cannot be answered for, with the reason."""
+    """A job made solvable.
+
+    silent   amplifiers that cannot be answered for, with the reason
+    gains    full-scale volts of one channel of each loaded amplifier where they were set in another car than this (see
+             `gain`)
+    """
 
     job: JobDocument
     nodes: tuple[str, ...]
     edges: tuple[Edge, ...]
     loaded: tuple[LoadedAmplifier, ...]
     silent: tuple[tuple[Amplifier, str], ...]
+    gains: tuple[float, ...] | None = None
 
     @cached_property
     def envelopes(self) -> tuple[Envelope, ...]:
@@ -123,7 +129,7 @@ class Circuit:
     @cached_property
     def played(self) -> Played:
         """What all play together; of a circuit without an amplifier a steady nothing."""
-        watts = [each.channels * each.full_v**2 / each.channel_ohm * each.channel_pf for each in self.loaded]
+        watts = [each.usual_w for each in self.loaded]
         return played.played(self.envelopes or (envelopes.TONE,), watts or [1.0])
 
     @cached_property
@@ -223,7 +229,7 @@ def build_circuit(job: JobDocument, like: Circuit | None = None) -> Circuit:
 
 def _built(job: JobDocument, like: Circuit | None) -> Circuit:
     loaded, silent = [], []
-    loads = _loads_of_partners(job)
+    loads = loads_of_partners(job)
     known = {} if like is None or loads else _taken_over(job, like)
     for index, amplifier in enumerate(job.amplifiers):
         try:
@@ -271,7 +277,7 @@ def _gains_at(job: JobDocument) -> float | None:
     return job.chargers[0].setpoint_v.value if job.chargers else None
 
 
-def _loads_of_partners(job: JobDocument) -> dict[str, Load]:
+def loads_of_partners(job: JobDocument) -> dict[str, Load]:
     """The load that each strapped amplifier works on, by id; its partner works on the same."""
     ids = {amplifier.id for amplifier in job.amplifiers}
     shared = {}

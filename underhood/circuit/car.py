@@ -12,12 +12,12 @@ from functools import cached_property
 import numpy as np
 
 from underhood.arrays import Floats
-from underhood.circuit import compiled, states, switching
+from underhood.circuit import compiled, gain, states, switching
 from underhood.circuit import table as t
 from underhood.circuit.build import Circuit
 from underhood.circuit.engine import Answers, Room, solve
 from underhood.circuit.kernel import MOST_STEPS, STABLE
-from underhood.circuit.rows import Layout, Rows
+from underhood.circuit.rows import Layout, Picks, Rows
 from underhood.document.job import Engine
 
 __all__ = ["Car"]
@@ -50,9 +50,12 @@ class Car:
         return Rows(self.layout, self.engine)
 
     @cached_property
+    def _picks(self) -> Picks:
+        return self.rows.picks(self.circuit, gain.full_scale(self.circuit).volts)
+
+    @cached_property
     def _answers(self) -> Answers:
-        picks = self.rows.picks(self.circuit)
-        return solve(self.rows, picks, minutes=self.minutes, looked_at=True, play=self.play)
+        return solve(self.rows, self._picks, minutes=self.minutes, looked_at=True, play=self.play)
 
     @property
     def found(self) -> bool:
@@ -84,9 +87,15 @@ class Car:
         """What each amplifier takes and gives (see `table.IN_W`)."""
         return np.asarray(self._answers.given[0])
 
+    @property
+    def commanded_v(self) -> Floats:
+        """RMS volts that level 1 of what it plays commands of a channel of each amplifier, (amplifiers,)."""
+        amplifiers = slice(self.layout.first_amplifier, self.layout.first_relay)
+        return np.asarray(self.states[amplifiers, t.COMMANDED_V])
+
     def at_start(self) -> Room:
         """Room with the car laid out in it, not solved."""
-        picks = self.rows.picks(self.circuit)
+        picks = self._picks
         levels, _, inside = self.rows.sounds.all()
         return Room(self.layout, levels, inside).with_rows(self.rows, picks)
 

@@ -42,7 +42,7 @@ NEWTON = "f2 f2 f2 f2 f4 f2 i f f f1 f2 i"
 LOOPS: dict[str, tuple[Callable[..., None], str]] = {
     "every_car": (
         batch.every_car,
-        "n f2 f2 i2 i2 f5 f2 f5 i1 f2 f f i i i f2 f2 f2 f2 f2 f3 f3 f2 f2 f2 f3 f4 f3 f3",
+        "n f2 f2 i2 i2 f2 f5 f2 f5 i1 f2 f f i i i f2 f2 f2 f2 f2 f3 f3 f2 f2 f2 f3 f4 f3 f3",
     ),
     "run": (over_time.run, "n f2 f2 f2 f2 f4 f2 f2 i i f f1 f1 f2 f2 f2 f3 f1 f2"),
 }

@@ -72,8 +72,8 @@ class Room:
     def with_rows(self, rows: Rows, picks: Picks) -> Room:
         """The same with a car's rows laid out in it, at its start."""
         batch.laid_out(
-            rows.elements.all(), rows.links.all(), picks.elements[0], picks.links[0], self.el, self.st, self.links,
-            self.nodes, self.held,
+            rows.elements.all(), rows.links.all(), picks.elements[0], picks.links[0],
+            picks.full_scale_v[0], self.el, self.st, self.links, self.nodes, self.held,
         )  # fmt: skip
         return self
 
@@ -109,9 +109,9 @@ def solve(
 
     def some(first: int, last: int) -> None:
         compiled.every_car(
-            table, link_table, picks.elements, picks.links, levels, timing, inside, picks.sound, layout.groups,
-            float(minutes), float(low_v), play, first, last, *Room(layout, levels, inside).arrays(), found.values,
-            found.given, found.trails, found.states, found.warm,
+            table, link_table, picks.elements, picks.links, picks.full_scale_v, levels, timing, inside, picks.sound,
+            layout.groups, float(minutes), float(low_v), play, first, last, *Room(layout, levels, inside).arrays(),
+            found.values, found.given, found.trails, found.states, found.warm,
         )  # fmt: skip
 
     if count < WORTH_A_THREAD:

@@ -80,7 +80,7 @@ class LoadedAmplifier:
     lead_tone_a   amps of one speaker lead with a full tone at full supply
     in_series     2 where two drive one load, their volts adding: channels of a bridge, or strapped amplifiers
     reference_v   output volts of one channel at a 14.4 V supply, `rule` the limit behind it
-    set_at_v      supply at which its gain was set: the charger's set-point
+    set_at_v      the charger's set-point, against which it is told what sag costs
     level_db      the system's level and its own together, below full scale
     tone_hz       that it plays; None for music, of which it plays the band between its filters
     """
@@ -109,20 +109,23 @@ class LoadedAmplifier:
         """Volts of its supply as a 12 V amplifier would have them: its fit is one's (see `system_volts`)."""
         return supply_v * 12 / self.amplifier.system_v
 
-    def commanded_v(self, limit_v: Floats, frequency_hz: Floats | None) -> Floats:
-        """RMS volts that 0 dB of the programme asks of one channel: its limit, the level knob, its filters.
-
-        limit_v        what a 14.4 V supply allows it at each frequency (n,)
-        frequency_hz   of a tone (n,); None for a programme that is its own pass band's
-        """
-        asked = limit_v * (self.fitted.scale(self.of_12(self.set_at_v)) * 10 ** (self.level_db / 20))
-        return asked if frequency_hz is None else asked * crossover.gain(self.job_load, frequency_hz)
+    def shares_of_full(self, frequency_hz: Floats) -> Floats:
+        """Share of its full-scale volts that 0 dB of a tone commands: the level knob, its trim, its filters, (n,)."""
+        return np.asarray(10 ** (self.level_db / 20) * crossover.gain(self.job_load, frequency_hz))
 
     @property
-    def full_v(self) -> float:
-        """RMS volts that level 1 of what it plays asks of one channel."""
-        tone = None if self.tone_hz is None else np.array([self.tone_hz])
-        return float(self.commanded_v(np.array([self.reference_v]), tone)[0])
+    def full_share(self) -> float:
+        """Share of its full-scale volts that level 1 of what it plays commands; music is its own pass band's."""
+        if self.tone_hz is None:
+            return float(10 ** (self.level_db / 20))
+        return float(self.shares_of_full(np.array([self.tone_hz]))[0])
+
+    @property
+    def usual_w(self) -> float:
+        """True watts of all channels at level 1 of what it plays, its gain set at full supply: what it is weighed by
+        beside the others before anything is solved."""
+        volts = self.reference_v * self.full_share
+        return self.channels * volts**2 / self.channel_ohm * self.channel_pf
 
     @property
     def octave_shares(self) -> tuple[float, ...]:
@@ -223,7 +226,7 @@ def loaded_amplifier(
     level_db = job.basis.level_db.value + amplifier.level_db.value
     # The lead is as warm as a full tone at full supply makes it: music and a supply that sags warm it less.
     cold_ohm, cold_pf = _with_lead(channel, joined.lead_ohm)
-    asked_v = found.output(cold_ohm, set_at_v / scale, cold_pf)[0] * 10 ** (level_db / 20)
+    asked_v = found.output(cold_ohm, REFERENCE_V, cold_pf)[0] * 10 ** (level_db / 20)
     lead_tone_a = asked_v / cold_ohm
     joined = replace(joined, lead_ohm=_speaker_lead_ohm(amplifier, lead_tone_a) / (2 if joined.halves else 1))
     ohm, power_factor = _with_lead(channel, joined.lead_ohm)

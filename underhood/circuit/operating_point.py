@@ -90,7 +90,7 @@ class OperatingPoint:
             return None
         circuit, layout = car.circuit, car.layout
         played, drive = circuit.played, car.drive
-        loudest = playing(circuit)
+        loudest = playing(circuit, car.commanded_v)
         whole = tuple(each.at_drive(drive) for each in loudest)
         if len(played.parts) == 1 or not circuit.loaded:
             states = [(1.0, 0, whole)]
@@ -363,11 +363,14 @@ def each_level_a(phase: Phase, i: int) -> Floats:
     return np.asarray(element.each_level(volts)[1] / volts, float)
 
 
-def playing(circuit: Circuit) -> tuple[PlayingAmplifier, ...]:
-    """The amplifiers at work on the whole programme."""
+def playing(circuit: Circuit, commanded_v: Floats) -> tuple[PlayingAmplifier, ...]:
+    """The amplifiers at work on the whole programme.
+
+    commanded_v   of a channel of each at level 1
+    """
     found = []
     for i, loaded in enumerate(circuit.loaded):
-        node, full_v, peak = circuit.node_of(loaded.node), loaded.full_v, float(circuit.played.peak[i])
+        node, full_v, peak = circuit.node_of(loaded.node), float(commanded_v[i]), float(circuit.played.peak[i])
         one = PlayingAmplifier(node, held(full_v), loaded.law, full_v, peak * full_v)
         found.append(one.at_part(circuit.played, i))
     return tuple(found)

@@ -30,11 +30,15 @@ WARM_A = 100.0
 
 
 class Picks(NamedTuple):
-    """Which rows each of some cars is made of: (cars, elements), (cars, cables), and what it plays (cars,)."""
+    """Which rows each of some cars is made of: (cars, elements), (cars, cables), and what it plays (cars,).
+
+    full_scale_v   (cars, amplifiers) what full scale asks of a channel, V RMS (see `gain`)
+    """
 
     elements: Ints
     links: Ints
     sound: Ints
+    full_scale_v: Floats
 
 
 @dataclass(frozen=True)
@@ -292,10 +296,11 @@ class Rows:
         amps = vehicle.used_a(circuit.job.vehicle, self.engine)
         return self.elements.add({t.KIND: t.LOAD, t.NODE: 0, t.LOAD_A: amps})
 
-    def amplifier(self, circuit: Circuit, i: int, heard: float = 1.0) -> int:
+    def amplifier(self, circuit: Circuit, i: int, heard: float = 1.0, *, plays: bool = True) -> int:
         """The row of a circuit's i-th loaded amplifier.
 
         heard   what a watt of it is worth where watts are compared
+        plays   or is silent, whatever the others do
         """
         loaded = circuit.loaded[i]
         law = loaded.law
@@ -317,9 +322,13 @@ class Rows:
             t.PEAK_LEVEL: float(circuit.played.peak[i]),
             t.LOAD_SHARE: 1 - loaded.lead_share,
             t.HEARD: heard,
-            t.FULL_V: loaded.full_v,
+            t.FULL_SHARE: loaded.full_share if plays else 0.0,
             t.SUPPLY_SCALE: law.supply_scale,
         })  # fmt: skip
+
+    def silent(self, circuit: Circuit) -> list[int]:
+        """The rows of all its amplifiers while they are silent."""
+        return [self.amplifier(circuit, i, plays=False) for i in range(len(circuit.loaded))]
 
     def relay(self, circuit: Circuit, i: int) -> int:
         """The row of the relay before a circuit's i-th bank; -1 where there is none, or one beside it has it."""
@@ -339,8 +348,8 @@ class Rows:
         """The row of a circuit's i-th cable."""
         return self.links.add(link_row(circuit, i, self.layout.first_relay))
 
-    def picks(self, circuit: Circuit, heard: Sequence[float] | None = None) -> Picks:
-        """A circuit of this layout as it is: one car."""
+    def picks(self, circuit: Circuit, full_scale_v: Floats, heard: Sequence[float] | None = None) -> Picks:
+        """A circuit of this layout as it is: one car, full scale asking so many volts of each amplifier."""
         job = circuit.job
         elements = [
             *(self.charger(circuit, i) for i in range(len(job.chargers))),
@@ -353,7 +362,10 @@ class Rows:
         links = [self.link(circuit, i) for i in range(len(circuit.edges))]
         sound = self.sounds.add(circuit.played)
         return Picks(
-            np.array([elements], np.int64), np.array([links], np.int64).reshape(1, -1), np.array([sound], np.int64)
+            np.array([elements], np.int64),
+            np.array([links], np.int64).reshape(1, -1),
+            np.array([sound], np.int64),
+            full_scale_v[np.newaxis],
         )
 
 

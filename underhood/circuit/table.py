@@ -46,7 +46,7 @@ __all__ = [
     "FLOWS",
     "FRONT_V",
     "FULL",
-    "FULL_V",
+    "FULL_SHARE",
     "GIVEN_COLUMNS",
     "GROUP",
     "HEARD",
@@ -192,12 +192,12 @@ LOAD_A = 2
     PEAK_LEVEL,
     LOAD_SHARE,
     HEARD,
-    FULL_V,
+    FULL_SHARE,
     SUPPLY_SCALE,
 ) = range(2, 19)
 """Of an amplifier: its place among them; its law (see `laws.AmplifierLaw`); volts below which it switches off; its
 level at the loudest moment of all, the share of its watts that reaches the load, what one of these is worth where
-watts are compared; volts commanded at level 1, its system volts over 12."""
+watts are compared; the share of its full-scale volts that level 1 commands, its system volts over 12."""
 
 SENSE, JOINS_V, OPENS_V = 2, 3, 4
 """Of an isolator's relay: the node on its charging side, and the volts there at which it joins and opens."""

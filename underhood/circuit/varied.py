@@ -7,7 +7,7 @@ may be off (see `forecast.inputs`).
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from functools import partial
+from functools import cached_property, partial
 from typing import NamedTuple, TypeAlias
 
 import numpy as np
@@ -15,6 +15,7 @@ import numpy as np
 from underhood.amplifier.input_power import scaled
 from underhood.arrays import Floats
 from underhood.circuit import charger as charging
+from underhood.circuit import gain
 from underhood.circuit import table as t
 from underhood.circuit.build import Circuit, Edge
 from underhood.circuit.converter import UNKNOWN_LIMIT_A
@@ -41,24 +42,54 @@ class Varied:
         self.circuit, self.engine = circuit, circuit.job.basis.engine
         self.layout = Layout.of(circuit)
         rows = Rows(self.layout, self.engine)
-        self.picks, self.sounds = rows.picks(circuit), rows.sounds
+        self.picks, self.sounds = rows.picks(circuit, gain.bounds_v(circuit)), rows.sounds
         self.elements = rows.elements.all()[np.maximum(self.picks.elements[0], 0)]
         self.links = rows.links.all()[self.picks.links[0]]
         self.there = self.picks.elements[0] >= 0
         self.laws = {edge.field: wire_laws(edge) for edge in circuit.edges}
 
+    def full_scale(self, shares: Shares, draws: int) -> Floats:
+        """What full scale asks of each amplifier in each draw, (draws, amplifiers); see `gain.full_scale`."""
+        loaded = self.circuit.loaded
+        if self.circuit.gains is not None:
+            return np.tile(self.circuit.gains, (draws, 1))
+        measured = [gain.measured_v(each) for each in loaded]
+        out = np.tile([np.nan if each is None else each for each in measured], (draws, 1))
+        for of in self._set_ups:
+            made = _Draws(of, shares, draws)
+            for i, each in enumerate(loaded):
+                if measured[i] is None and gain.engine_of(each.amplifier) == of.engine:
+                    found = made.answers(np.tile(gain.bounds_v(of.circuit), (draws, 1)), alone=i)
+                    out[:, i] = gain.given_v(found, i, np.array(of.circuit.loaded[i].reference_v))
+        return out
+
+    @cached_property
+    def _set_ups(self) -> list[Varied]:
+        """The same car in each engine state in which gains of its amplifiers are set."""
+        engines = {gain.engine_of(each.amplifier) for each in self.circuit.loaded if gain.measured_v(each) is None}
+        return [Varied(gain.as_set_up(self.circuit, engine)) for engine in sorted(engines)]
+
     def answers(
-        self, shares: Shares, draws: int, minutes: float, *, low_v: float = 0.0, looked_at: bool = False
+        self,
+        shares: Shares,
+        draws: int,
+        minutes: float,
+        *,
+        full_scale_v: Floats | None = None,
+        low_v: float = 0.0,
+        looked_at: bool = False,
     ) -> Answers:
         """What the car comes to in each draw.
 
-        shares      by field of the job, (draws,) each: of the value that counts now. A cable's length stands for the
-                    ohms of its conductor, `vehicle.loads` for all that the vehicle takes
-        minutes     of the mean load before the loudest moment
-        low_v       where above 0, a clock runs until a battery is below it
-        looked_at   whether all that is found is kept
+        shares         by field of the job, (draws,) each: of the value that counts now. A cable's length stands for the
+                       ohms of its conductor, `vehicle.loads` for all that the vehicle takes
+        minutes        of the mean load before the loudest moment
+        full_scale_v   what `full_scale` says, where it is known
+        low_v          where above 0, a clock runs until a battery is below it
+        looked_at      whether all that is found is kept
         """
-        return _Draws(self, shares, draws).answers(minutes, low_v, looked_at=looked_at)
+        asked = self.full_scale(shares, draws) if full_scale_v is None else full_scale_v
+        return _Draws(self, shares, draws).answers(asked, minutes, low_v, looked_at=looked_at)
 
 
 class _Draws:
@@ -68,15 +99,35 @@ class _Draws:
         self.of, self.circuit, self.layout = of, of.circuit, of.layout
         self.shares, self.draws = shares, draws
 
-    def answers(self, minutes: float, low_v: float, *, looked_at: bool) -> Answers:
-        """What each comes to."""
-        elements = np.tile(self.of.elements, (self.draws, 1, 1))
-        self._chargers(elements)
-        self._banks(elements)
-        self._amplifiers(elements)
-        elements[:, self.layout.load, t.LOAD_A] *= self._share("vehicle.loads")
-        links = np.tile(self.of.links, (self.draws, 1, 1))
-        self._wires(links)
+    @cached_property
+    def _elements(self) -> Floats:
+        out = np.tile(self.of.elements, (self.draws, 1, 1))
+        self._chargers(out)
+        self._banks(out)
+        self._amplifiers(out)
+        out[:, self.layout.load, t.LOAD_A] *= self._share("vehicle.loads")
+        return out
+
+    @cached_property
+    def _links(self) -> Floats:
+        out = np.tile(self.of.links, (self.draws, 1, 1))
+        self._wires(out)
+        return out
+
+    def answers(
+        self,
+        full_scale_v: Floats,
+        minutes: float = 0.0,
+        low_v: float = 0.0,
+        *,
+        looked_at: bool = False,
+        alone: int | None = None,
+    ) -> Answers:
+        """What each comes to; `alone` is the one amplifier that plays."""
+        elements, links = self._elements, self._links
+        if alone is not None:
+            elements, first = elements.copy(), self.layout.first_amplifier
+            elements[:, [k for k in range(first, self.layout.first_relay) if k != first + alone], t.FULL_SHARE] = 0.0
         rows = Rows(self.layout, self.of.engine, self.of.sounds)
         rows.elements.given(elements.reshape(-1, t.ELEMENT_COLUMNS))
         rows.links.given(links.reshape(-1, t.LINK_COLUMNS))
@@ -85,6 +136,7 @@ class _Draws:
             np.where(self.of.there, numbers, -1),
             np.arange(self.draws * links.shape[1]).reshape(self.draws, -1),
             np.zeros(self.draws, np.int64),
+            full_scale_v,
         )
         return solve(rows, picks, minutes=minutes, low_v=low_v, looked_at=looked_at)
 
@@ -134,8 +186,7 @@ class _Draws:
             )
             volts = _mapped(lambda z, pf, on=loaded: on.fitted.output(z, REFERENCE_V, pf)[0], ohm, factor)
             more = volts / loaded.fitted.output(loaded.channel_ohm, REFERENCE_V, loaded.channel_pf)[0]
-            for name in (t.REFERENCE_V, t.FULL_V):
-                mine[:, name] *= more * self._share(f"{at}.output_scale")
+            mine[:, t.REFERENCE_V] *= more * self._share(f"{at}.output_scale")
             mine[:, t.LOAD_OHM], mine[:, t.POWER_FACTOR], mine[:, t.LOAD_SHARE] = ohm, factor, 1 - lead_share
             bare = loaded.fitted.input(loaded.channel_ohm).law
             losses = loaded.amplifier.loss_scale.value * self._share(f"{at}.loss_scale")

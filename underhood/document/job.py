@@ -52,6 +52,7 @@ __all__ = [
     "Connection",
     "Driver",
     "Engine",
+    "Gain",
     "Goal",
     "GoalQuantity",
     "Isolator",
@@ -376,6 +377,21 @@ class Load(StrictModel):
     low_pass_order: Annotated[Quantity, Range("", 1, 8, whole=True)] | None = None
 
 
+class Gain(StrictModel):
+    """How an amplifier's gain is set: read `volts` at its output with a full-scale tone, or as the sheet says.
+
+    Volts are those across the load, of both channels of a bridge and of both strapped amplifiers. As the sheet says is
+    to `criterion`, onto its load, alone, with a tone of `tone_hz` (40 Hz for bass, else 1 kHz) in the engine's state.
+    """
+
+    volts: Annotated[Quantity, Range("V", 0.05, 500)] | None = None
+    load: Literal["drivers", "resistor", "none"] = "drivers"
+    resistor_ohm: Annotated[Quantity, Range("ohm", 0.1, 100)] | None = None
+    engine: Engine = "cruise"
+    tone_hz: Annotated[Quantity, Range("Hz", 5, 20000)] | None = None
+    criterion: Literal["thd1", "clip", "unstated"] = "thd1"
+
+
 class Amplifier(AmplifierRecord):
     """An amplifier in the job, with its runs by value, its lead and what it drives.
 
@@ -394,6 +410,7 @@ class Amplifier(AmplifierRecord):
     claims: list[Claim] = Field(default_factory=list, max_length=100)
     load: Load | None = None
     level_db: Level = assumed(0)
+    gain: Gain | None = None
     output_scale: Annotated[Quantity, Range("", 0.2, 5)] = assumed(1)
     loss_scale: Annotated[Quantity, Range("", 0.05, 20)] = assumed(1)
     sink_k_per_w: Annotated[Quantity, Range("K/W", 0.01, 10)] | None = None

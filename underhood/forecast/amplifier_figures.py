@@ -8,6 +8,9 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import NamedTuple
 
+from underhood.amplifier.sheet import CRITERION_WORDS
+from underhood.circuit import gain
+from underhood.circuit.build import Circuit
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.operating_point import OperatingPoint, Phase
 from underhood.circuit.playing import PlayingAmplifier
@@ -15,6 +18,7 @@ from underhood.constants import RECTIFIED_MEAN, REFERENCE_V
 from underhood.figure import Figure, Rests, given
 from underhood.forecast.results import AmplifierResult
 from underhood.forecast.supply_figures import of_phases, typed, volts_at
+from underhood.forecast.wording import ENGINE_WORDS
 
 __all__ = ["apparent", "delivered", "draw_of", "lost_to_sag", "on_the_bench"]
 
@@ -125,14 +129,35 @@ def _output_volts(
 
 
 def _commanded(loaded: LoadedAmplifier, element: PlayingAmplifier, point: OperatingPoint) -> Figure:
-    through = ", through its filters" if loaded.tone_hz else f", {loaded.amplifier.overlap_db.value:g} dB of overlap"
+    """Volts asked for at the loudest: what the gain was set to, times what knob, filters and programme leave of it."""
+    i = point.circuit.loaded.index(loaded)
+    full = full_scale_figure(point.circuit, i)
+    through = "filters" if loaded.tone_hz else f"{loaded.amplifier.overlap_db.value:g} dB of overlap"
+    share = element.commanded.peak_v / full.value
+    note = f"{loaded.level_db:g} dB of knob and trim, {through}, the programme's loudest"
     return Figure(
         "V_cmd",
         "Output volts asked for",
         element.commanded.peak_v,
         "V",
-        note=f"full output at the charger's set-point, {loaded.level_db:g} dB, at the programme's loudest{through}",
+        note="what the gain was set to, times what is played of it",
+        formula="V_full * a",
+        inputs=(full, Figure("a", "Share of full scale that is played", share, "", note=note)),
     )
+
+
+def full_scale_figure(circuit: Circuit, i: int) -> Figure:
+    """What full scale asks of one channel of a circuit's i-th amplifier."""
+    loaded, set_up = circuit.loaded[i], circuit.loaded[i].amplifier.gain or gain.AS_THE_SHEET_SAYS
+    if set_up.volts is not None:
+        note = "read at its output, and held whatever load is on"
+    else:
+        tone_hz = set_up.tone_hz.value if set_up.tone_hz else gain.usual_tone_hz(loaded.amplifier)
+        words = CRITERION_WORDS[set_up.criterion]
+        note = f"as its sheet says: {words} onto its load at {tone_hz:g} Hz, {ENGINE_WORDS[set_up.engine]}, alone"
+    volts = float(gain.full_scale(circuit).volts[i])
+    origin: Rests = "measured" if set_up.volts else "computed"
+    return Figure("V_full", "Full-scale output volts, as the gain is set", volts, "V", origin=origin, note=note)
 
 
 def delivered(

@@ -95,8 +95,8 @@ class Course:
 
     def _loudest(self, level: Floats, per: int) -> Floats:
         """Which of the programme's steps are the loudest percent of what is played, by the watts asked for."""
-        watts = [each.channels * each.full_v**2 / each.channel_ohm for each in self.point.circuit.loaded]
-        asked = np.minimum(level, 1.0) ** 2 @ np.array(watts) if watts else np.zeros(len(level))
+        watts = np.array([each.usual_w for each in self.point.circuit.loaded])
+        asked = np.minimum(level, 1.0) ** 2 @ watts if len(watts) else np.zeros(len(level))
         played = asked[: max(math.ceil(self.steps / per), 1)]
         return np.asarray(asked >= np.quantile(played, 1 - LOW_SHARE) * (1 - 1e-9))
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from underhood.circuit import gain
 from underhood.circuit.build import Circuit
 from underhood.circuit.charger import fed_from
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
@@ -49,12 +50,31 @@ def build(forecast: Forecast, cables: Sequence[CableResult]) -> list[Finding]:
     ]
     for report, loaded in zip(forecast.amplifiers, forecast.circuit.loaded, strict=False):
         found += [
+            *_gain(forecast, loaded),
             *_volts(forecast, report),
             *_amplifier(report, loaded),
             *_heat(report),
             *load_findings.build(forecast.job.basis, report, loaded),
         ]
     return most_serious_first(found)
+
+
+def _gain(forecast: Forecast, loaded: LoadedAmplifier) -> Iterator[Finding]:
+    """Where the supply gives way before an amplifier comes to the volts of its sheet, while its gain is set."""
+    i, found = forecast.circuit.loaded.index(loaded), gain.full_scale(forecast.circuit)
+    if found.reached[i]:
+        return
+    engine, name = ENGINE_WORDS[gain.engine_of(loaded.amplifier)], forecast.circuit.labels[loaded.amplifier.id]
+    yield Finding(
+        "gain_not_reached",
+        "act",
+        f"{name}'s gain cannot be set as its sheet says: {engine} the supply holds it no higher than "
+        f"{found.volts[i] * loaded.in_series:.1f} V.",
+        "More is asked of the supply before the amplifier comes to its own limit than cable and charger can pass.",
+        "Strengthen cable, battery or charger before the gain is set, or enter the volts that it was set to.",
+        "supply",
+        f"amplifiers.{loaded.index}.gain",
+    )
 
 
 def explanation(forecast: Forecast) -> str:

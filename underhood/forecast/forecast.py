@@ -15,6 +15,7 @@ from typing import NamedTuple
 import numpy as np
 
 from underhood.amplifier import heat_sink
+from underhood.circuit import gain
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.operating_point import OperatingPoint, solve
@@ -108,7 +109,8 @@ class Forecast:
             each.model_copy(update={"setpoint_v": each.setpoint_low_v}) if each.control == "managed" else each
             for each in job.chargers
         ]
-        return Forecast(replace(self.circuit, job=job.model_copy(update={"chargers": lowered})))
+        gains = tuple(gain.full_scale(self.circuit).volts.tolist())
+        return Forecast(replace(self.circuit, job=job.model_copy(update={"chargers": lowered}), gains=gains))
 
     @property
     def reserve_a(self) -> float | None:

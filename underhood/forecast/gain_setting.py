@@ -14,6 +14,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from underhood.amplifier.sheet import CRITERION_WORDS, Sheet, fitted, input_watts, predict
+from underhood.circuit.gain import usual_tone_hz
 from underhood.document.amplifier import AmplifierRecord, Criterion
 from underhood.document.quantity import Number, StrictModel
 from underhood.figure import Figure, given
@@ -23,9 +24,6 @@ __all__ = ["GainSetting", "GainSettingSheet", "gain_setting_sheet"]
 
 METER_RANGES_V = (2.0, 6.0, 20.0, 60.0, 200.0, 600.0)
 """AC ranges of usual multimeters."""
-BASS_HZ, FULL_HZ = 40.0, 1000.0
-BASS_UP_TO_HZ = 300.0
-"""An amplifier that passes nothing above this is set with a bass tone [P]."""
 STRONG_SIGNAL_V = 2.0
 
 
@@ -117,12 +115,6 @@ def gain_setting_sheet(sheet: Sheet, to: GainSetting) -> GainSettingSheet:
         cautions=_cautions(target.value, to.bridged),
         gaps=list(found.gaps),
     )
-
-
-def usual_tone_hz(record: AmplifierRecord) -> float:
-    """40 Hz for a bass amplifier, 1 kHz for the rest."""
-    bass = record.band == "bass" or (record.pass_band_hz is not None and record.pass_band_hz[1] <= BASS_UP_TO_HZ)
-    return BASS_HZ if bass else FULL_HZ
 
 
 def _channels(sheet: Sheet, to: GainSetting) -> int:

@@ -17,6 +17,7 @@ from scipy.optimize import brentq
 
 from underhood.amplifier.input_power import input_watts
 from underhood.arrays import Complexes, Floats
+from underhood.circuit import gain
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.constants import COPPER_PER_K, REFERENCE_V
 from underhood.decibels import decibels
@@ -104,11 +105,16 @@ def grid(points: int, low_hz: float = FREQUENCY_HZ[0], high_hz: float = FREQUENC
 
 
 def curves(
-    loaded: LoadedAmplifier, terminal_v: float, frequency_hz: Floats, cabin_longest_m: float | None = None
+    loaded: LoadedAmplifier,
+    full_scale_v: float,
+    terminal_v: float,
+    frequency_hz: Floats,
+    cabin_longest_m: float | None = None,
 ) -> LoadCurves:
     """Everything over frequency (n,) for one amplifier at given volts at its terminals.
 
     loaded             an amplifier with its load
+    full_scale_v       what full scale asks of one channel, V RMS
     terminal_v         V, held over frequency
     frequency_hz       (n,)
     cabin_longest_m    inner length of the cabin, m; None for the usual [P]
@@ -117,7 +123,7 @@ def curves(
     found = load_at_tone.impedance_curve(load, frequency_hz, one_driver=loaded.output_connection.one_driver)
     channel = found.ohm / (2 if loaded.output_connection.halves else 1)
     at_output = channel + loaded.output_connection.lead_ohm
-    volts, amps, supply_a = _delivered(loaded, at_output, terminal_v, frequency_hz)
+    volts, amps, supply_a = _delivered(loaded, full_scale_v, at_output, terminal_v, frequency_hz)
     load_v = amps * np.abs(channel) * loaded.in_series
     true_w = loaded.channels * amps**2 * channel.real
     apparent = loaded.channels * amps**2 * np.abs(channel)
@@ -148,12 +154,13 @@ def watt_db(loaded: LoadedAmplifier, tone_hz: float) -> float | None:
 
     loaded    an amplifier with its load; `tone_hz` in Hz
     """
-    found = curves(loaded, REFERENCE_V * loaded.amplifier.system_v / 12, np.array([tone_hz]))
+    terminal_v = REFERENCE_V * loaded.amplifier.system_v / 12
+    found = curves(loaded, loaded.reference_v, terminal_v, np.array([tone_hz]))
     return None if found.travel is None else found.travel.level_db[0] - decibels(found.true_w[0])
 
 
 def _delivered(
-    loaded: LoadedAmplifier, at_output: Complexes, terminal_v: float, frequency_hz: Floats
+    loaded: LoadedAmplifier, full_scale_v: float, at_output: Complexes, terminal_v: float, frequency_hz: Floats
 ) -> tuple[Floats, Floats, Floats]:
     """(volts of one channel, its amps, supply amps of all channels) into an impedance at each frequency."""
     size = np.abs(at_output)
@@ -162,7 +169,7 @@ def _delivered(
     scale = loaded.fitted.scale(loaded.of_12(terminal_v))
     allowed = power_factor if switching else np.ones_like(power_factor)
     limit = loaded.fitted.fit.volts_over(size, allowed)
-    volts = np.minimum(loaded.commanded_v(limit, frequency_hz), limit * scale)
+    volts = np.minimum(full_scale_v * loaded.shares_of_full(frequency_hz), limit * scale)
     amps = volts / size
     in_w = input_watts(loaded.law.taken, amps**2 * at_output.real, amps, amps**2, terminal_v, scale)
     return volts, amps, np.asarray(loaded.channels * in_w / terminal_v)
@@ -285,7 +292,9 @@ def _lead_words(loaded: LoadedAmplifier, job: JobDocument, *, clips: bool) -> st
     filtered_db = crossover.loss_db(loaded.job_load, job.basis.tone_hz.value)
     if job.basis.programme in ("tone", "burst") and filtered_db >= 0.05:
         lower.append(f"its filters take {filtered_db:.1f} dB at the tone")
-    if lower and clips:
+    if not clips:
+        lower.append("its gain asks for no more")
+    elif lower:
         lower.append("it clips at these volts all the same")
     if loaded.rule == "power" and loaded.allowance(0.5) != 1.0:
         lower.append("a reactive load may take more volts from the supply stage")
@@ -303,25 +312,26 @@ class Heated:
     settled: bool
 
 
-def heated(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float) -> list[Heated]:
+def heated(loaded: LoadedAmplifier, full_scale_v: float, terminal_v: float, tone_hz: float) -> list[Heated]:
     """Cold, 50, 100 and 150 K warmer, and where it settles when `coil_k_per_w` is known. Volts are held.
 
-    loaded       an amplifier with its load
-    terminal_v   V
-    tone_hz      Hz
+    loaded         an amplifier with its load
+    full_scale_v   what full scale asks of one channel, V RMS
+    terminal_v     V
+    tone_hz        Hz
     """
-    cold = _hot_watts(loaded, terminal_v, tone_hz, 0.0)[1]
+    cold = _hot_watts(loaded, full_scale_v, terminal_v, tone_hz, 0.0)[1]
     rises = [(rise, False) for rise in RISES_K]
-    if (settled := settled_rise_k(loaded, terminal_v, tone_hz)) is not None:
+    if (settled := settled_rise_k(loaded, full_scale_v, terminal_v, tone_hz)) is not None:
         rises.append((settled, True))
     out = []
     for rise, is_settled in sorted(rises):
-        ohm, watts = _hot_watts(loaded, terminal_v, tone_hz, rise)
+        ohm, watts = _hot_watts(loaded, full_scale_v, terminal_v, tone_hz, rise)
         out.append(Heated(rise, ohm, watts, decibels(watts / cold) if cold > 0 else 0.0, is_settled))
     return out
 
 
-def settled_rise_k(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float) -> float | None:
+def settled_rise_k(loaded: LoadedAmplifier, full_scale_v: float, terminal_v: float, tone_hz: float) -> float | None:
     """The rise at which a driver's watts keep its coil warm: rise = K/W · watts of one driver at that rise."""
     per_watt = loaded.job_load.coil_k_per_w
     if per_watt is None:
@@ -329,12 +339,14 @@ def settled_rise_k(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float) -
     drivers = loaded.job_load.drivers.value
 
     def short(rise: float) -> float:
-        return per_watt.value * _hot_watts(loaded, terminal_v, tone_hz, rise)[1] / drivers - rise
+        return per_watt.value * _hot_watts(loaded, full_scale_v, terminal_v, tone_hz, rise)[1] / drivers - rise
 
     return HOTTEST_K if short(HOTTEST_K) > 0 else float(brentq(short, 0.0, HOTTEST_K))
 
 
-def _hot_watts(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float, rise_k: float) -> tuple[float, float]:
+def _hot_watts(
+    loaded: LoadedAmplifier, full_scale_v: float, terminal_v: float, tone_hz: float, rise_k: float
+) -> tuple[float, float]:
     """(|Z| of the whole, watts in it) at the tone with the coils warmer by a rise.
 
     Where no model says how much of the impedance is the coil, all of its resistance is taken to be: an upper bound.
@@ -349,7 +361,8 @@ def _hot_watts(loaded: LoadedAmplifier, terminal_v: float, tone_hz: float, rise_
         z = complex(load_at_tone.impedance_curve(load, at, one_driver=loaded.output_connection.one_driver).ohm[0])
         z += min(dc_ohm(load, one_driver=loaded.output_connection.one_driver), z.real) * COPPER_PER_K * rise_k
     channel: Complexes = np.array([z / (2 if loaded.output_connection.halves else 1)])
-    _, amps, _ = _delivered(loaded, np.asarray(channel + loaded.output_connection.lead_ohm, complex), terminal_v, at)
+    at_output = np.asarray(channel + loaded.output_connection.lead_ohm, complex)
+    _, amps, _ = _delivered(loaded, full_scale_v, at_output, terminal_v, at)
     return abs(z), float(loaded.channels * amps[0] ** 2 * channel[0].real)
 
 
@@ -390,11 +403,12 @@ def build(job: JobDocument, index: int) -> LoadResult:
     tone_hz, longest = job.basis.tone_hz.value, job.vehicle.cabin_longest_m
     frequency = sorted({*grid(SHOWN_POINTS).tolist(), tone_hz})
     volts, connection = report.terminal_low_v, loaded.output_connection
+    full_scale_v = float(gain.full_scale(forecast.circuit).volts[at])
     return LoadResult(
         tone_hz=tone_hz,
-        curves=curves(loaded, volts, np.array(frequency), longest.value if longest else None),
+        curves=curves(loaded, full_scale_v, volts, np.array(frequency), longest.value if longest else None),
         loss_budget=loss_budget(forecast, at),
-        heated=heated(loaded, volts, tone_hz),
+        heated=heated(loaded, full_scale_v, volts, tone_hz),
         dc_ohm=dc_ohm(loaded.job_load, one_driver=connection.one_driver),
         lead_ohm=connection.lead_ohm * (2 if connection.halves else 1),
         told=[from_reading(each) for each in loaded.job_load.readings],

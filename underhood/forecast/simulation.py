@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from underhood.circuit import engine as solving
-from underhood.circuit import table
+from underhood.circuit import gain, table
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.car import Car
 from underhood.circuit.operating_point import OperatingPoint, solve
@@ -189,7 +189,7 @@ def minutes_to_low(job: JobDocument) -> float | None:
     if not job.banks:
         return None
     rows = Rows(Layout.of(circuit), "off")
-    found = solving.solve(rows, rows.picks(circuit), low_v=LOW_V)
+    found = solving.solve(rows, rows.picks(circuit, gain.full_scale(circuit).volts), low_v=LOW_V)
     return float(found.of(table.MINUTES)[0]) if found.found[0] else None
 
 

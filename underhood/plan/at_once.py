@@ -15,11 +15,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from underhood.arrays import Floats, Ints
+from underhood.circuit import gain
 from underhood.circuit import table as t
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.engine import solve
 from underhood.circuit.rows import Layout, Picks, Rows
-from underhood.document.job import Goal, JobDocument
+from underhood.document.job import Engine, Goal, JobDocument
 from underhood.errors import BadInput
 from underhood.forecast import goals
 from underhood.forecast.simulation import LOW_V
@@ -29,8 +30,10 @@ from underhood.plan.steps import applied, second_place
 
 __all__ = ["COLUMNS", "AtOnce", "Key", "SetValues", "answered", "key_of_goal"]
 
-SOUND = ("amplifier:", "driver:", "box:", "wiring:", "gain", "charger:0")
-"""Slots that change what an amplifier does at given volts; the first charger's because gains are set at its volts."""
+SOUND = ("amplifier:", "driver:", "box:", "wiring:", "gain")
+"""Slots that change what an amplifier does at given volts."""
+SAME_V = 5e-4
+"""Gains that ask for volts within this are one: circuits that differ in nothing else are solved once."""
 CLOCK = -1.0
 """In place of minutes: until a battery is low."""
 EMPTY, NO_JOB = -1, -2
@@ -76,6 +79,7 @@ class AtOnce:
         alike = (key for key in wanted if key.state == evaluator.stated)
         self.at_start = next(alike, Key(evaluator.stated, 0.0))
         makes = _Makes(sets, evaluator)
+        self.gains = _Gains(makes)
         self.states = {key: _State(makes, key) for key in (*wanted, self.at_start)}
 
     @property
@@ -94,7 +98,8 @@ class AtOnce:
         digits   (n, slots); cost, hours and weight of each
         worn     after the minutes of the load that goals ask for; or before them, which bounds it
         """
-        answers = {key: state.solved(digits, worn=worn) for key, state in self.states.items()}
+        gains = self.gains.of(digits)
+        answers = {key: state.solved(digits, gains, worn=worn) for key, state in self.states.items()}
         mean_w = answers[self.at_start][:, t.MEAN_W]
         base_w = self.evaluator.base_w
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -185,85 +190,52 @@ class _Place:
     known: dict[tuple[int, ...], int]
 
 
-class _State:
-    """All sets in one state of engine and programme."""
+class _Cars:
+    """All sets as cars in one state of engine and programme."""
 
-    def __init__(self, makes: _Makes, key: Key) -> None:
-        self.makes, self.job, self.key = makes, makes.job, key
-        sets, evaluator = makes.sets, makes.evaluator
-        circuit = build_circuit(goals.in_state(self.job, key.state))
-        at, second = [slot.key for slot in sets.slots], second_place(self.job)
+    def __init__(self, makes: _Makes, circuit_of: Callable[[JobDocument], Circuit]) -> None:
+        self.makes, self.job, self.circuit_of = makes, makes.job, circuit_of
+        circuit = circuit_of(self.job)
+        at, second = [slot.key for slot in makes.sets.slots], second_place(self.job)
         job = self.job
         chargers = len(job.chargers) + ("charger:+" in at)
         banks = [bank.at for bank in job.banks] + ([second] if "bank:+" in at else [])
         capacitors = [each.at for each in job.capacitors] + ([second] if "capacitor:+" in at else [])
-        layout = replace(Layout.of(circuit, banks, capacitors), chargers=chargers)
-        self.rows = rows = Rows(layout, circuit.job.basis.engine)
-
-        def place(row: Callable[[Circuit], int], *keys: str, parts: bool = False) -> _Place:
-            columns = tuple(i for i, slot in enumerate(at) if slot in keys)
-            return _Place(columns, tuple(i for i in makes.parting if parts and i not in columns), row, {})
+        self.layout = replace(Layout.of(circuit, banks, capacitors), chargers=chargers)
+        self.rows = rows = Rows(self.layout, circuit.job.basis.engine)
 
         def bank(i: int) -> _Place:
             own = ("bank:+",) if i >= len(job.banks) else (f"bank:{i}", f"isolator:{i}")
-            return place(partial(_bank, rows, i), *own, parts=True)
+            return self.place(partial(_bank, rows, i), *own, parts=True)
 
-        sounding = [each for each in at if each.startswith(SOUND)]
-        amplifiers = range(len(circuit.loaded))
         self.elements = [
-            *(place(partial(_charger, rows, i), f"charger:{i}", "charger:+") for i in range(chargers)),
+            *(self.place(partial(_charger, rows, i), f"charger:{i}", "charger:+") for i in range(chargers)),
             *(bank(i) for i in range(len(banks))),
-            *(place(partial(_capacitor, rows, i), f"capacitor:{i}", "capacitor:+") for i in range(len(capacitors))),
-            place(rows.load),
-            *(place(partial(_amplifier, rows, evaluator, i), *sounding) for i in amplifiers),
-            *(place(partial(_relay, rows, i), parts=True) for i in range(len(banks))),
+            *(
+                self.place(partial(_capacitor, rows, i), f"capacitor:{i}", "capacitor:+")
+                for i in range(len(capacitors))
+            ),
+            self.place(rows.load),
+            *(self.sounding(partial(_amplifier, rows, makes.evaluator, i)) for i in range(self.layout.amplifiers)),
+            *(self.place(partial(_relay, rows, i), parts=True) for i in range(len(banks))),
         ]
-        idle = _idle_links(circuit, key)
+        idle = _idle_links(circuit)
         self.links = []
         for i, edge in enumerate(circuit.edges):
             changing = () if i in idle else (f"cable:{edge.field}", f"return:{edge.field}", f"strap:{edge.field}")
-            self.links.append(place(partial(_link, rows, i), *changing, parts=True))
-        self.sound = place(lambda made: rows.sounds.add(made.played), *sounding)
+            self.links.append(self.place(partial(_link, rows, i), *changing, parts=True))
+        self.sound = self.sounding(lambda made: rows.sounds.add(made.played))
 
-    def bounded(self, digits: Digits) -> NDArray[np.bool_]:
-        """Of which sets the car before the load bounds the one after it: without converter, relay or limits of a
-        bank."""
-        table = self.rows.elements.all()
-        switching = np.zeros(len(table) + 1, bool)
-        limits = table[:, [t.CHARGE_LIMIT_A, t.STEADY_LIMIT_A, t.PEAK_LIMIT_A]]
-        kind = table[:, t.KIND]
-        switching[:-1] = kind == t.RELAY
-        switching[:-1] |= (kind == t.CHARGER) & (table[:, t.INPUT] >= 0.0)
-        switching[:-1] |= (kind == t.BANK) & np.isfinite(limits).any(axis=1)
-        out = np.ones(len(digits), bool)
-        for place in self.elements:
-            out &= ~switching[np.maximum(self._rows(place, digits), EMPTY)]
-        return out
+    def place(self, row: Callable[[Circuit], int], *keys: str, parts: bool = False) -> _Place:
+        """A place that slots change, by their keys; `parts` where ways to part batteries do as well."""
+        columns = tuple(i for i, slot in enumerate(self.makes.sets.slots) if slot.key in keys)
+        return _Place(columns, tuple(i for i in self.makes.parting if parts and i not in columns), row, {})
 
-    def solved(self, digits: Digits, *, worn: bool) -> Floats:
-        """What some sets come to in this state, (n, columns); nan where a set makes no job, or nothing holds.
+    def sounding(self, row: Callable[[Circuit], int]) -> _Place:
+        """A place that changes with what an amplifier does."""
+        return self.place(row, *(slot.key for slot in self.makes.sets.slots if slot.key.startswith(SOUND)))
 
-        worn   after the minutes of the load, or before them
-        """
-        columns = [self._rows(each, digits) for each in (*self.elements, *self.links, self.sound)]
-        which, inverse = _distinct(columns)
-        found = np.stack(columns, axis=1)[which]
-        elements = len(self.elements)
-        possible = found.min(axis=1) >= EMPTY
-        out = np.full((len(which), t.ANSWER_COLUMNS), np.nan)
-        some = found[possible]
-        picks = Picks(
-            np.ascontiguousarray(some[:, :elements]),
-            np.ascontiguousarray(some[:, elements:-1]),
-            np.ascontiguousarray(some[:, -1]),
-        )
-        if len(some):
-            key = self.key
-            minutes = max(key.minutes, 0.0) if worn else 0.0
-            out[possible] = solve(self.rows, picks, minutes=minutes, low_v=key.low_v).values
-        return np.asarray(out[inverse])
-
-    def _rows(self, place: _Place, digits: Digits) -> Ints:
+    def numbers(self, place: _Place, digits: Digits) -> Ints:
         """The row of a place in each of some sets, or what stands in place of one."""
         mine = [digits[:, i].astype(np.int64) for i in place.columns]
         mine += [self.makes.alike[i][digits[:, i]] for i in place.parting]
@@ -281,18 +253,128 @@ class _State:
 
     def _made(self, place: _Place, job: JobDocument) -> int:
         try:
-            return place.row(build_circuit(goals.in_state(job, self.key.state)))
+            return place.row(self.circuit_of(job))
         except BadInput:
             return NO_JOB
 
 
-def _idle_links(circuit: Circuit, key: Key) -> frozenset[int]:
+class _State(_Cars):
+    """All sets in a state that a goal is about.
+
+    key   of it
+    """
+
+    def __init__(self, makes: _Makes, key: Key) -> None:
+        super().__init__(makes, lambda job: build_circuit(goals.in_state(job, key.state)))
+        self.key = key
+
+    def bounded(self, digits: Digits) -> NDArray[np.bool_]:
+        """Of which sets the car before the load bounds the one after it: without converter, relay or limits of a
+        bank."""
+        table = self.rows.elements.all()
+        switching = np.zeros(len(table) + 1, bool)
+        limits = table[:, [t.CHARGE_LIMIT_A, t.STEADY_LIMIT_A, t.PEAK_LIMIT_A]]
+        kind = table[:, t.KIND]
+        switching[:-1] = kind == t.RELAY
+        switching[:-1] |= (kind == t.CHARGER) & (table[:, t.INPUT] >= 0.0)
+        switching[:-1] |= (kind == t.BANK) & np.isfinite(limits).any(axis=1)
+        out = np.ones(len(digits), bool)
+        for place in self.elements:
+            out &= ~switching[np.maximum(self.numbers(place, digits), EMPTY)]
+        return out
+
+    def solved(self, digits: Digits, gains: tuple[Ints, Floats], *, worn: bool) -> Floats:
+        """What some sets come to in this state, (n, columns); nan where a set makes no job, or nothing holds.
+
+        gains   what `_Gains` says of them
+        worn    after the minutes of the load, or before them
+        """
+        columns = [self.numbers(each, digits) for each in (*self.elements, *self.links, self.sound)]
+        which, inverse = _distinct([*columns, gains[0]])
+        found, elements = np.stack(columns, axis=1)[which], len(self.elements)
+        possible = (found.min(axis=1) >= EMPTY) & ~np.isnan(gains[1][which]).any(axis=1)
+        out = np.full((len(which), t.ANSWER_COLUMNS), np.nan)
+        if possible.any():
+            picks = _picks(found[possible], elements, gains[1][which][possible])
+            minutes = max(self.key.minutes, 0.0) if worn else 0.0
+            out[possible] = solve(self.rows, picks, minutes=minutes, low_v=self.key.low_v).values
+        return np.asarray(out[inverse])
+
+
+class _SetUp(_Cars):
+    """All sets while gains are set in an engine state, see `gain.as_set_up`."""
+
+    def __init__(self, makes: _Makes, engine: Engine) -> None:
+        super().__init__(makes, lambda job: gain.as_set_up(build_circuit(job), engine))
+        self.silent = [
+            self.sounding(partial(_amplifier, self.rows, makes.evaluator, i, plays=False))
+            for i in range(self.layout.amplifiers)
+        ]
+
+    def full_scale(self, digits: Digits, i: int) -> Floats:
+        """What full scale asks of the i-th amplifier, which plays alone, (n,); nan where a set makes no job."""
+        first, places = self.layout.first_amplifier, list(self.elements)
+        for j, place in enumerate(self.silent):
+            if j != i:
+                places[first + j] = place
+        columns = [self.numbers(each, digits) for each in (*places, *self.links, self.sound)]
+        which, inverse = _distinct(columns)
+        found = np.stack(columns, axis=1)[which]
+        possible, out = found.min(axis=1) >= EMPTY, np.full(len(which), np.nan)
+        if possible.any():
+            some, amplifiers = found[possible], slice(first, first + self.layout.amplifiers)
+            reference_v = self.rows.elements.all()[some[:, amplifiers], t.REFERENCE_V]
+            solved = solve(self.rows, _picks(some, len(places), gain.BOUND * reference_v))
+            out[possible] = gain.given_v(solved, i, reference_v[:, i])
+        return np.asarray(out[inverse])
+
+
+class _Gains:
+    """What full scale asks of each amplifier in each set, see `gain.full_scale`."""
+
+    def __init__(self, makes: _Makes) -> None:
+        self.known: list[tuple[float | None, Engine]] = []
+        engines = {gain.engine_of(each) for each in makes.job.amplifiers} | {gain.AS_THE_SHEET_SAYS.engine}
+        self.set_ups = {engine: _SetUp(makes, engine) for engine in sorted(engines)}
+        self.cars = next(iter(self.set_ups.values()))
+        self.places = [self.cars.sounding(partial(self._stated, i)) for i in range(self.cars.layout.amplifiers)]
+
+    def _stated(self, i: int, made: Circuit) -> int:
+        stated = (gain.measured_v(made.loaded[i]), gain.engine_of(made.loaded[i].amplifier))
+        if stated not in self.known:
+            self.known.append(stated)
+        return self.known.index(stated)
+
+    def of(self, digits: Digits) -> tuple[Ints, Floats]:
+        """(which sets have gains alike, volts of one channel of each amplifier (n, amplifiers))."""
+        out = np.full((len(digits), len(self.places)), np.nan)
+        for i, place in enumerate(self.places):
+            number = self.cars.numbers(place, digits)
+            for k, (volts, engine) in enumerate(self.known):
+                here = np.flatnonzero(number == k)
+                if len(here):
+                    out[here, i] = self.set_ups[engine].full_scale(digits[here], i) if volts is None else volts
+        steps = np.where(np.isnan(out), -1.0, np.rint(out / SAME_V)).astype(np.int64)
+        return _distinct([np.zeros(len(digits), np.int64), *steps.T])[1], out
+
+
+def _picks(found: Ints, elements: int, full_scale_v: Floats) -> Picks:
+    """Cars by their rows: elements, cables, and what they play in the last column."""
+    return Picks(
+        np.ascontiguousarray(found[:, :elements]),
+        np.ascontiguousarray(found[:, elements:-1]),
+        np.ascontiguousarray(found[:, -1]),
+        np.ascontiguousarray(full_scale_v),
+    )
+
+
+def _idle_links(circuit: Circuit) -> frozenset[int]:
     """Cables that carry nothing in a state whatever their size: to where nothing but a standing alternator sits."""
     job, ends = circuit.job, circuit.graph.ends
     busy = {circuit.node_of(at) for at in [each.at for each in job.banks] + [each.at for each in job.capacitors]} | {0}
     busy |= {circuit.node_of(each.node) for each in circuit.loaded}
     for each in job.chargers:
-        if each.kind != "alternator" or key.state[0] != "off":
+        if each.kind != "alternator" or job.basis.engine != "off":
             busy |= {circuit.node_of(each.at), *([circuit.node_of(each.from_)] if each.from_ else [])}
     degree = np.bincount(np.array(ends, int).reshape(-1), minlength=len(circuit.nodes))
     return frozenset(i for i, pair in enumerate(ends) if any(node not in busy and degree[node] == 1 for node in pair))
@@ -318,7 +400,7 @@ def _link(rows: Rows, i: int, made: Circuit) -> int:
     return rows.link(made, i)
 
 
-def _amplifier(rows: Rows, evaluator: Evaluator, i: int, made: Circuit) -> int:
+def _amplifier(rows: Rows, evaluator: Evaluator, i: int, made: Circuit, *, plays: bool = True) -> int:
     if made.silent:
         return NO_JOB
-    return rows.amplifier(made, i, evaluator.heard(made)[i])
+    return rows.amplifier(made, i, evaluator.heard(made)[i], plays=plays)

@@ -132,10 +132,11 @@ def _judged(
     wanted = goals.goals_of(found)
     keys = [key_of_goal(job, goal) for goal in wanted]
     answers: dict[object, Answers] = {}
+    full_scale_v = Varied(build_circuit(job)).full_scale(shares, draws)
     for key in keys:
         if key is not None and key not in answers:
             car = Varied(build_circuit(goals.in_state(job, key.state)))
-            answers[key] = car.answers(shares, draws, max(key.minutes, 0.0), low_v=key.low_v)
+            answers[key] = car.answers(shares, draws, max(key.minutes, 0.0), full_scale_v=full_scale_v, low_v=key.low_v)
     met, first = np.ones(draws, bool), np.full(draws, np.nan)
     for goal, key in zip(wanted, keys, strict=True):
         value = np.full(draws, _priced(outcome, goal)) if key is None else answers[key].of(COLUMNS[goal.quantity])

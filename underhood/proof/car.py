@@ -6,11 +6,14 @@ Left out: the search for the likeliest car (see `fit`), and what its answers mea
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import cached_property
 
 import numpy as np
 
 from underhood.arrays import Floats
+from underhood.circuit import gain
 from underhood.circuit.build import build_circuit
+from underhood.circuit.varied import Varied
 from underhood.document.job import JobDocument
 from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
@@ -59,10 +62,14 @@ class Car:
             except BadInput as problem:
                 raise problem.under(f"readings.{i}") from None
 
+    @cached_property
+    def _varied(self) -> Varied:
+        return Varied(self.circuit)
+
     def view(self, state: CarState) -> View:
         """The car in a state."""
         if state not in self.views:
-            self.views[state] = View(self.job, state)
+            self.views[state] = View(self.job, state, gain.full_scale(self.circuit).volts.tolist())
         return self.views[state]
 
     def predict(self, u: Floats, readings: Sequence[Asked] | None = None) -> Floats:
@@ -73,8 +80,9 @@ class Car:
         asked: Sequence[Asked] = self.readings if readings is None else readings
         states = self.states if readings is None else [state_of(each, self.job) for each in asked]
         shares, out = shares_of(self.parameters, u), np.empty((len(u), len(asked)))
+        full_scale_v = self._varied.full_scale(shares, len(u))
         for state in dict.fromkeys(states):
-            look: Look = self.view(state).look(shares, len(u))
+            look: Look = self.view(state).look(shares, len(u), full_scale_v)
             for i, (each, of) in enumerate(zip(asked, states, strict=True)):
                 if of == state:
                     out[:, i] = predicted(each, look)
@@ -92,13 +100,13 @@ class Car:
 
     def problem(self) -> Problem:
         """The readings of the car and what they may say."""
-        group, gain = gain_groups(self.readings)
+        group, gains = gain_groups(self.readings)
         return Problem(
             predict=self.predict,
             measured=np.array([each.value for each in self.readings], float),
             sigma=np.array([noise(each, each.value) for each in self.readings], float),
             group=group,
-            gain=gain,
+            gain=gains,
             tails=np.array([each.tail for each in self.parameters], float),
             worse=np.array([each.worse for each in self.parameters], float),
             inward=np.array([-1.0 if each.most < np.inf else 1.0 for each in self.parameters], float),

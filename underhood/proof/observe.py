@@ -6,7 +6,8 @@ the same number. Left out: the meter itself (see `noise`).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
 
@@ -42,7 +43,8 @@ class Seen(NamedTuple):
     link_ohm    (draws, links) as warm as they are
     charger_a   of each charger, `bank_a` of each bank (positive on discharge)
     drawn_a     of each amplifier; at the loudest moment at its own loudest
-    output_v    (draws, amplifiers) of one channel at its loudest; `rest_v` (draws, banks) with nothing drawn
+    output_v    (draws, amplifiers) of one channel at its loudest, `commanded_v` what level 1 asks of it
+    rest_v      (draws, banks) with nothing drawn
     """
 
     volts: Floats
@@ -52,6 +54,7 @@ class Seen(NamedTuple):
     bank_a: Floats
     drawn_a: Floats
     output_v: Floats
+    commanded_v: Floats
     rest_v: Floats
 
 
@@ -72,6 +75,7 @@ def _seen(circuit: Circuit, layout: Layout, answers: Answers) -> Seen:
         both[:, :, t.AMPS, banks],
         np.stack([given[:, :, t.DRAWN_A], given[:, :, t.LOUDEST_A]], axis=1),
         given[:, :, t.LOUDEST_V],
+        answers.states[:, slice(layout.first_amplifier, layout.first_relay), t.COMMANDED_V],
         answers.states[:, banks, t.OCV_V],
     )
     for each in found:
@@ -97,12 +101,13 @@ class Look:
 class View:
     """A car in one state, to be looked at for any draws.
 
-    job   as it stands
+    job     as it stands
+    gains   what full scale asks of each amplifier of it, whatever load is on in this state
     """
 
-    def __init__(self, job: JobDocument, state: CarState) -> None:
+    def __init__(self, job: JobDocument, state: CarState, gains: Sequence[float]) -> None:
         self.state, self.job = state, job
-        self.circuit = build_circuit(in_state(job, state))
+        self.circuit = replace(build_circuit(in_state(job, state)), gains=tuple(gains))
         self._varied = Varied(self.circuit)
 
     @cached_property
@@ -110,13 +115,14 @@ class View:
         """Solved as it stands; None where nothing holds it."""
         return solve(self.circuit, self.state.engine, self.state.minutes)
 
-    def look(self, shares: Shares = NO_SHARES, draws: int = 1) -> Look:
-        """The car with shares of its unsure numbers, (draws,) each.
+    def look(self, shares: Shares = NO_SHARES, draws: int = 1, full_scale_v: Floats | None = None) -> Look:
+        """The car with shares of its unsure numbers, (draws,) each; what full scale then asks for, where it moves too.
 
         Raises BadInput where nothing supplies it in this state.
         """
         mine = {field: values for field, values in shares.items() if not self._is_off(field)}
-        answers = self._varied.answers(mine, draws, self.state.minutes, looked_at=True)
+        minutes = self.state.minutes
+        answers = self._varied.answers(mine, draws, minutes, full_scale_v=full_scale_v, looked_at=True)
         if not answers.found.any():
             raise BadInput(f"nothing supplies the car with the engine {self.state.engine}", "engine")
         return Look(self.circuit, _seen(self.circuit, self._varied.layout, answers), mine, draws, self.point)
@@ -215,9 +221,8 @@ def _output(reading: Asked, look: Look) -> Floats:
     channel_v = look.seen.output_v[:, i]
     if reading.load == "none":
         own_ohm = loaded.amplifier.output_ohm(loaded.load.nominal_ohm) or 0.0
-        gain = loaded.full_v / 10 ** (loaded.level_db / 20) * 10 ** ((reading.level_db or 0.0) / 20)
-        bare = gain * loaded.in_series * (1 + own_ohm / loaded.load.nominal_ohm)
-        return bare * look.share(f"amplifiers.{loaded.index}.output_scale")
+        commanded_v = look.seen.commanded_v[:, i] * 10 ** (((reading.level_db or 0.0) - loaded.level_db) / 20)
+        return np.asarray(commanded_v * loaded.in_series * (1 + own_ohm / loaded.load.nominal_ohm))
     ohm, factor = load_of(look, i)
     match reading.what:
         case "output_v":

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
+from underhood.circuit import gain
 from underhood.circuit.build import CHARGER, Circuit
 from underhood.document.job import Engine, JobDocument
 from underhood.forecast.cautions import CAUTIONS, SHOCK_V
@@ -243,8 +244,9 @@ def _probes(circuit: Circuit, each: Asked) -> str:
 def _stops(circuit: Circuit, each: Asked, band: Band | None) -> Iterator[str]:
     """What has to be confirmed first."""
     if each.what in ("output_v", "output_a", "phase", "true_power"):
-        loaded = circuit.loaded[places.amplifier_index(circuit, each.amplifier)]
-        volts = loaded.full_v * loaded.in_series
+        i = places.amplifier_index(circuit, each.amplifier)
+        loaded, full_v = circuit.loaded[i], float(gain.full_scale(circuit).volts[i])
+        volts = full_v * loaded.full_share * loaded.in_series
         if volts > SHOCK_V or loaded.in_series > 1:
             yield CAUTIONS["shock"]
     if each.load == "resistor":

@@ -6,6 +6,9 @@ import copy
 from typing import Any
 
 from underhood.amplifier.sheet import Sheet
+from underhood.circuit.build import Circuit
+from underhood.circuit.gain import full_scale
+from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.document.job import Driver, JobDocument
 from underhood.harness import edits
@@ -150,3 +153,8 @@ LABELLED_DRIVER = {**DRIVER, "name": "Turnstone 12", "coils": 1, "coil_ohm": 4, 
 def driver(**more: Any) -> Driver:
     """The labelled driver with some of its parameters changed."""
     return Driver.model_validate({**LABELLED_DRIVER, **more})
+
+
+def loaded_and_gain(circuit: Circuit, i: int = 0) -> tuple[LoadedAmplifier, float]:
+    """A circuit's i-th amplifier, and what full scale asks of a channel of it."""
+    return circuit.loaded[i], float(full_scale(circuit).volts[i])

@@ -67,7 +67,7 @@ class Drawn:
             {
                 t.KIND: t.AMPLIFIER, t.NODE: node, t.ORDINAL: self.amplifiers - 1, t.REFERENCE_V: math.sqrt(watts),
                 t.LOAD_OHM: 1.0, t.POWER_FACTOR: 1.0, t.CHANNELS: 1.0, t.EXPONENT: 0.0, t.DROPOUT_V: dropout_v,
-                t.OFF_BELOW_V: off_below_v, t.SUPPLY_SCALE: 1.0, t.PEAK_LEVEL: 1.0, t.FULL_V: math.sqrt(watts),
+                t.OFF_BELOW_V: off_below_v, t.SUPPLY_SCALE: 1.0, t.PEAK_LEVEL: 1.0, t.FULL_SHARE: 1.0,
             },
             {t.COMMANDED_V: math.sqrt(watts)},
         )  # fmt: skip

@@ -249,7 +249,8 @@ class OverTime(unittest.TestCase):
         working = found.in_w[:400, 0] > 0
         self.assertEqual((int(np.argmin(working)), int(np.argmax(working[1:]) + 1)), (1, 200))
         a = circuit.amplifier
-        held = a[t.REFERENCE_V] ** 2 / a[t.LOAD_OHM] * a[t.POWER_FACTOR]
+        full_v = circuit.st[circuit.layout.first_amplifier, t.COMMANDED_V]
+        held = full_v**2 / a[t.LOAD_OHM] * a[t.POWER_FACTOR]
         np.testing.assert_allclose(found.held_w[[0, 30], 0] / held, [1.0, 0.0004], rtol=1e-6)
 
 

@@ -7,6 +7,7 @@ from scipy.optimize import fsolve
 
 from underhood.circuit import switches
 from underhood.circuit.build import build_circuit
+from underhood.circuit.gain import full_scale
 from underhood.circuit.operating_point import OperatingPoint, solve
 from underhood.document.job import Bank, JobDocument
 from underhood.forecast.build import build_result
@@ -180,7 +181,8 @@ class Managed(unittest.TestCase):
         self.assertEqual(
             next(f for f in build_result(sunk).flags if f.code == "managed_alternator").severity, "caution"
         )
-        low = at(changed(fixed, chargers__0__setpoint_v=12.9, basis__level_db=-6 + 20 * np.log10(14.4 / 12.9)))
+        gain = {"volts": float(full_scale(build_circuit(fixed)).volts[0])}
+        low = at(changed(fixed, chargers__0__setpoint_v=12.9, amplifiers__0__gain=gain))
         self.assertIn(f"{low.peak_volts[build_circuit(job).nodes.index('amp:a1')]:.2f} V", told.text)
         self.assertEqual(build_result(job).terminal_v, build_result(fixed).terminal_v)
         self.assertNotIn("managed_alternator", codes(fixed))

@@ -94,7 +94,7 @@ class Differences(unittest.TestCase):
         self.assertTrue(differences({"a": value}, {"a": [value, "more"]}))
 
 
-UPLOADED = {"recording", "resistor_ohm", "run"}
+UPLOADED = {"recording", "run"}
 """What operations on uploads are given."""
 
 

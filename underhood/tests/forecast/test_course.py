@@ -29,7 +29,7 @@ class Stretches(unittest.TestCase):
         self.course = Course(point, level, per, steps, 0.005)
         for stretch in stretches(start, level, per, steps, 300, 0.005):
             self.course.add(stretch)
-        watts = [each.channels * each.full_v**2 / each.channel_ohm for each in circuit.loaded]
+        watts = [each.usual_w for each in circuit.loaded]
         asked = np.minimum(level, 1.0) ** 2 @ np.array(watts)
         played = np.repeat(asked, per)[:steps]
         self.loudest = played >= np.quantile(asked[: (steps + 1) // 2], 0.99) * (1 - 1e-9)

@@ -35,6 +35,7 @@ class EachFault(unittest.TestCase):
         second = {"name": "Rear", "at": "rear", "chemistry": "lifepo4", "capacity_ah": 60}
         driver = {"re_ohm": 3.3, "fs_hz": 29, "qms": 5.5, "qes": 0.48, "vas_l": 58, "sd_cm2": 480}
         sweep = {"frequency_hz": [20, 40, 80], "impedance_ohm": [2, 4, 3]}
+        thin = {"cables__0__length_m": 40, "cables__0__size": "10 AWG"}
         dc_dc = [{"name": "Converter", "kind": "dc_dc", "at": "front", "setpoint_v": 14.1}]
         for paths, code, severity, words in (
             ({"chargers__0__idle_a": 40}, "charger_short", "act", "At idle the charger is"),
@@ -89,7 +90,8 @@ class EachFault(unittest.TestCase):
                 "they take 24.1 dB of it",
             ),
             ({"amplifiers__0__load": None}, "not_answered", "note", "has no load"),
-            ({"cables__0__length_m": 40, "cables__0__size": "10 AWG"}, "no_operating_point", "act", "asks for about"),
+            (thin | {"amplifiers__0__gain": {"volts": 34}}, "no_operating_point", "act", "asks for about"),
+            (thin, "gain_not_reached", "act", "holds it no higher than"),
             ({"banks": [], "chargers": []}, "no_operating_point", "act", "no battery or charger"),
         ):
             with self.subTest(code, paths=paths):

@@ -11,7 +11,7 @@ from underhood.forecast import figures, load_curves
 from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast
 from underhood.programme import envelopes
-from underhood.tests.examples import DRIVER, changed, document, job
+from underhood.tests.examples import DRIVER, changed, document, job, loaded_and_gain
 
 PROGRAMMES = ("tone", "burst", "everyday", "bass_heavy", "held_bass")
 
@@ -146,7 +146,7 @@ class Trouble(unittest.TestCase):
             self.assertAlmostEqual(each.output_v**2 / (2.4 * 4.0) * 0.8, both_w, delta=0.01 * both_w)
             self.assertAlmostEqual(each.output_a, each.output_v / (2.4 * 4.0), delta=0.001 * each.output_a)
             self.assertAlmostEqual(2 * each.volts_squared_va, each.output_v**2 / 4.0, delta=0.1)
-            curve = load_curves.curves(make_forecast(job).circuit.loaded[0], each.terminal_v, np.array([40.0]))
+            curve = load_curves.curves(*loaded_and_gain(make_forecast(job).circuit), each.terminal_v, np.array([40.0]))
             self.assertAlmostEqual(curve.output_v[0], each.output_v, delta=0.05 * each.output_v)
         self.assertGreater(told.amplifiers[0].output_v, 50)
         self.assertTrue(any("50 V AC" in text for text in told.cautions["load"] + told.cautions["amplifiers"]))
@@ -179,7 +179,7 @@ class Basis(unittest.TestCase):
         self.assertAlmostEqual(made.draw.mean, fronts.mean + bass.mean)
         self.assertLessEqual(made.draw.peak, fronts.peak + bass.peak)
         self.assertTrue(bass.rms < made.draw.rms < fronts.rms + bass.rms)
-        self.assertTrue(bass.clamp < made.draw.clamp < fronts.clamp + bass.clamp)
+        self.assertTrue(bass.clamp < made.draw.clamp < fronts.clamp + bass.clamp + 0.01)
         for name, draw in (("a1", bass), ("front", fronts)):
             lead = next(i for i, edge in enumerate(made.circuit.edges) if edge.lead_of == name)
             self.assertAlmostEqual(float(made.point.edge_peak_a[lead]), draw.peak, delta=0.01 * draw.peak)

@@ -13,7 +13,7 @@ from underhood.errors import BadInput
 from underhood.forecast import load_curves, wiring_options
 from underhood.forecast.build import result_of
 from underhood.forecast.forecast import make_forecast
-from underhood.tests.examples import DRIVER, SEALED, changed, document
+from underhood.tests.examples import DRIVER, SEALED, changed, document, loaded_and_gain
 
 
 def job(load: dict | None = None, **amplifier) -> JobDocument:
@@ -24,7 +24,7 @@ def job(load: dict | None = None, **amplifier) -> JobDocument:
 
 
 def curves(made, hz):
-    return load_curves.curves(made.circuit.loaded[0], made.amplifiers[0].terminal_low_v, np.asarray(hz, float))
+    return load_curves.curves(*loaded_and_gain(made.circuit), made.amplifiers[0].terminal_low_v, np.asarray(hz, float))
 
 
 class ImpedanceCurve(unittest.TestCase):
@@ -130,7 +130,7 @@ class Heat(unittest.TestCase):
         # At 4 ohm its voltage rules; where its supply stage rules, a hot coil may even take more of the watts.
         made = make_forecast(job({**SEALED, "wiring": "coils series, drivers parallel", **load}))
         # Far above resonance the load is nearly all coil; near it a hotter coil may even take more true watts.
-        return load_curves.heated(made.circuit.loaded[0], 14.4, 120.0), made.circuit.loaded[0]
+        return load_curves.heated(*loaded_and_gain(made.circuit), 14.4, 120.0), made.circuit.loaded[0]
 
     def test_copper_a_hundred_kelvin_warmer_has_1_393_times_its_resistance(self):
         """IEC 60028: 0.00393 per kelvin. With all of the load resistive, volts held: 10·log10(1/1.393) = −1.44 dB at

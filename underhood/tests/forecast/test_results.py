@@ -13,7 +13,7 @@ from underhood.forecast import bottlenecks, cautions, load_curves, wiring_option
 from underhood.forecast.build import build_result, result_of
 from underhood.forecast.forecast import make_forecast, music_of
 from underhood.forecast.results import Balance
-from underhood.tests.examples import DRIVER, SEALED, document, job, replaced, van
+from underhood.tests.examples import DRIVER, SEALED, document, job, loaded_and_gain, replaced, van
 
 
 def made(**paths):
@@ -39,7 +39,7 @@ class Amplifiers(unittest.TestCase):
         law, channels, series = loaded.law, loaded.channels, loaded.in_series
         end = point.circuit.node_of("amp:a1")
         self.assertEqual((one.terminal_v, one.terminal_low_v), (point.volts[end], point.peak_volts[end]))
-        wanted = law.reference_v * 10 ** (forecast.job.basis.level_db.value / 20)
+        wanted = loaded_and_gain(point.circuit)[1] * 10 ** (forecast.job.basis.level_db.value / 20)
         channel_v = min(wanted, law.reference_v * one.terminal_low_v / 14.4)
         amps = channel_v / loaded.channel_ohm
         self.assertAlmostEqual(one.output_v, channel_v * series)
@@ -144,7 +144,7 @@ class Curves(unittest.TestCase):
         for connection, series, channels in (("bridged", 2, 2), ("per_driver", 1, 2), ("single", 1, 1)):
             forecast = made(amplifiers__0__connection=connection, amplifiers__0__channels=2)
             loaded = forecast.circuit.loaded[0]
-            found = load_curves.curves(loaded, 13.0, np.array([40.0]))
+            found = load_curves.curves(*loaded_and_gain(forecast.circuit), 13.0, np.array([40.0]))
             per_driver = loaded.load.impedance_ohm if connection == "per_driver" else found.impedance_ohm[0]
             self.assertAlmostEqual(found.impedance_ohm[0], per_driver)
             channel = found.impedance_ohm[0] / series
@@ -158,14 +158,14 @@ class Curves(unittest.TestCase):
     def test_level_at_a_metre_is_that_of_the_pumped_volume(self):
         """Half-space piston: p = ρ·A·a/(2π·r) of the RMS acceleration; with ρ = 1.2 kg/m³ within half a decibel."""
         forecast = made(**{f"amplifiers__0__load__{key}": value for key, value in SEALED.items()})
-        found = load_curves.curves(forecast.circuit.loaded[0], 13.0, np.array([30.0, 60.0]))
+        found = load_curves.curves(*loaded_and_gain(forecast.circuit), 13.0, np.array([30.0, 60.0]))
         for hz, peak_mm, level in zip((30, 60), found.travel.peak_mm, found.travel.level_db, strict=True):
             accelerated = (2 * math.pi * hz) ** 2 * peak_mm / 1000 / math.sqrt(2)
             pascal = 1.2 * 2 * 0.048 * accelerated / (2 * math.pi)
             self.assertAlmostEqual(level, 20 * math.log10(pascal / 20e-6), delta=0.5)
         self.assertTrue(found.travel.cabin_assumed)
         self.assertFalse(
-            load_curves.curves(forecast.circuit.loaded[0], 13.0, np.array([30.0]), 4.0).travel.cabin_assumed
+            load_curves.curves(*loaded_and_gain(forecast.circuit), 13.0, np.array([30.0]), 4.0).travel.cabin_assumed
         )
 
     def test_a_multimeter_on_unlike_drivers(self):
@@ -174,7 +174,7 @@ class Curves(unittest.TestCase):
         for wiring, ohm in (("drivers series", 4.1), ("drivers parallel", 1 / (1 / 3.3 + 1 / 0.8))):
             forecast = made(amplifiers__0__load__drivers_mixed=two, amplifiers__0__load__wiring=wiring)
             self.assertAlmostEqual(load_curves.dc_ohm(forecast.circuit.loaded[0].job_load), ohm)
-            (said,) = {load_curves.curves(forecast.circuit.loaded[0], 13.0, np.array([40.0])).no_travel_why}
+            (said,) = {load_curves.curves(*loaded_and_gain(forecast.circuit), 13.0, np.array([40.0])).no_travel_why}
             self.assertIn("need the driver's parameters", said)
 
     def test_the_whole_load_of_an_amplifier_by_its_place_in_the_job(self):
@@ -204,7 +204,7 @@ class Curves(unittest.TestCase):
             amplifiers__0__load__sweep={"frequency_hz": hz, "impedance_ohm": [4.0] * 2400},
             amplifiers__0__load__readings=[{"tone_hz": 40, "output_v": 20, "output_a": 4, "phase_deg": 60}],
         )
-        found = load_curves.curves(forecast.circuit.loaded[0], 13.0, np.array([40.0]))
+        found = load_curves.curves(*loaded_and_gain(forecast.circuit), 13.0, np.array([40.0]))
         self.assertEqual(found.sweep.frequency_hz, hz[::4])
         self.assertEqual(set(found.sweep.phase_deg), {None})
         self.assertEqual((found.readings.impedance_ohm, found.readings.phase_deg), ([5.0], [60]))

@@ -25,7 +25,7 @@ from underhood.plan.evaluate import Evaluator, Outcome, value_of
 from underhood.plan.search import Progress, not_dominated, search
 from underhood.plan.sets import Sets, sets_within
 from underhood.plan.steps import Line, Slot, Step, applied, slots
-from underhood.tests.examples import changed
+from underhood.tests.examples import changed, loaded_and_gain
 from underhood.tests.plan.examples import car, parts
 
 
@@ -115,7 +115,7 @@ class Evaluations(unittest.TestCase):
         evaluator = Evaluator(job, [small, *parts("Tern 20")])
         level, watts = [], []
         for made in (make_forecast(job), make_forecast(applied(job, [step]))):
-            told = load_curves.curves(made.circuit.loaded[0], made.amplifiers[0].terminal_v, np.array([30.0]))
+            told = load_curves.curves(*loaded_and_gain(made.circuit), made.amplifiers[0].terminal_v, np.array([30.0]))
             level.append(told.travel.level_db[0])
             watts.append(10 * np.log10(made.amplifiers[0].delivered_mean_w))
         gain_db = evaluator.of([step]).gain_db

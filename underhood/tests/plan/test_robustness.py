@@ -49,7 +49,8 @@ class Draws(unittest.TestCase):
                 made = paths.varied(made, each.field, Quantity(float(values[i]), each.given.origin))
             raw = made.document()
             share = robustness._values(vehicle, u[:, -1])[i]
-            raw["vehicle"]["loads"][0]["idle_a"] *= share
+            for taken in ("idle_a", "cruise_a"):
+                raw["vehicle"]["loads"][0][taken] *= share
             told = goals.answers(JobDocument.model_validate(raw))[0].value
             if told is None:
                 self.assertTrue(np.isnan(found[i]))

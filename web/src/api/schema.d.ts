@@ -2475,6 +2475,7 @@ export interface components {
        * @default []
        */
       fuses_a: number[];
+      gain?: components["schemas"]["Gain"] | null;
       /** High Pass Range Hz */
       high_pass_range_hz?: number[] | null;
       /** High Pass Set Hz */
@@ -6134,6 +6135,72 @@ export interface components {
       power_factor: number | null;
       /** True W */
       true_w: number | null;
+    };
+    /**
+     * Gain
+     * @description How an amplifier's gain is set: read `volts` at its output with a full-scale tone, or as the sheet says.
+     *
+     *     Volts are those across the load, of both channels of a bridge and of both strapped amplifiers. As the sheet says is
+     *     to `criterion`, onto its load, alone, with a tone of `tone_hz` (40 Hz for bass, else 1 kHz) in the engine's state.
+     */
+    Gain: {
+      /**
+       * Criterion
+       * @default thd1
+       * @enum {string}
+       */
+      criterion: "thd1" | "clip" | "unstated";
+      /**
+       * Engine
+       * @default cruise
+       * @enum {string}
+       */
+      engine: "off" | "idle" | "cruise";
+      /**
+       * Load
+       * @default drivers
+       * @enum {string}
+       */
+      load: "drivers" | "resistor" | "none";
+      /** Resistor Ohm */
+      resistor_ohm?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
+                value: number;
+              }
+          )
+        | null;
+      /** Tone Hz */
+      tone_hz?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
+                value: number;
+              }
+          )
+        | null;
+      /** Volts */
+      volts?:
+        | (
+            | number
+            | {
+                /** @enum {string} */
+                origin: "measured" | "typed" | "assumed";
+                readings?: string[];
+                spread?: number;
+                value: number;
+              }
+          )
+        | null;
     };
     /**
      * GainSetting
