@@ -8,11 +8,13 @@ moment is solved from what is left; or a clock runs until a battery is low. Left
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from typing import TypeAlias
 
 from underhood.arrays import Floats, Ints
 from underhood.circuit.kernel import Newton, amplifier_watts, held_watts, output_limit_v, put
 from underhood.circuit.over_time import begin, minutes_to_low, run_down
-from underhood.circuit.states import MOST_POSITIONS, point
+from underhood.circuit.states import MOST_POSITIONS, Point
 from underhood.circuit.switching import has_switches
 from underhood.circuit.table import (
     ABSENT,
@@ -64,7 +66,10 @@ from underhood.circuit.table import (
     WHOLE,
 )
 
-__all__ = ["LEAST_W", "every_car", "given_over", "laid_out"]
+__all__ = ["LEAST_W", "every_car", "given_over", "laid_out", "worn"]
+
+Worn: TypeAlias = Callable[..., bool]
+"""`worn`, handed on likewise (see `kernel.Newton`)."""
 
 LEAST_W = 1e-3
 WARMTH, FORMER = MOST_POSITIONS + 1, MOST_POSITIONS + 2
@@ -166,6 +171,8 @@ def _loudest(el: Floats, st: Floats, levels: Floats, trail: Floats, answers: Flo
 
 def every_car(
     newton: Newton,
+    point: Point,
+    worn: Worn,
     rows: Floats,
     link_rows: Floats,
     pick: Ints,
@@ -198,6 +205,7 @@ def every_car(
 ) -> None:
     """Fills in what cars come to, from the `first` up to before the `last`.
 
+    point, worn       `states.point` and `worn`
     pick, link_pick   (cars, …) rows of each; `sound` the row of what it plays
     full_scale_v      (cars, amplifiers) of a channel
     minutes           of the mean load before the loudest moment
@@ -209,23 +217,23 @@ def every_car(
     for car in range(first, last):
         levels, timing, inside = all_levels[sound[car]], all_timing[sound[car]], all_inside[sound[car]]
         laid_out(rows, link_rows, pick[car], link_pick[car], full_scale_v[car], el, st, links, nodes, held)
-        worn, near = minutes > 0.0 or low_v > 0.0, False
+        wears, near = minutes > 0.0 or low_v > 0.0, False
         for stage in range(3):
             playing = STILL if stage == 1 else play
-            status, drive = point(
+            drive = point(
                 newton, el, st, links, nodes, levels, held, playing, timing, inside, groups, near, trail, drawn, memory,
                 work,
             )  # fmt: skip
             if stage == 1:
-                near = _worn(
-                    newton, el, st, links, nodes, levels, held, status, minutes, low_v, trail, memory, work, given[car],
+                near = worn(
+                    newton, el, st, links, nodes, levels, held, drive, minutes, low_v, trail, memory, work, given[car],
                     answers[car],
                 )  # fmt: skip
                 if low_v > 0.0:
                     break
                 continue
-            _tell(el, st, levels, held, play, timing, status, drive, stage == 0, trail, given[car], answers[car])
-            if status == NOTHING or not worn or stage == 2:
+            _tell(el, st, levels, held, play, timing, drive, stage == 0, trail, given[car], answers[car])
+            if drive < 0.0 or not wears or stage == 2:
                 break
             _keep(el, st, links, trail, memory)
         if len(trails) > 0:
@@ -245,7 +253,6 @@ def _tell(
     held: Floats,
     play: int,
     timing: Floats,
-    status: int,
     drive: float,
     at_start: bool,
     trail: Floats,
@@ -253,9 +260,9 @@ def _tell(
     answers: Floats,
 ) -> None:
     """Fills in what a car comes to; its mean watts are those that it has at the start."""
-    answers[STATUS], answers[DRIVE] = status, drive
+    answers[STATUS], answers[DRIVE] = SOLVED if drive >= 0.0 else NOTHING, max(drive, 0.0)
     operates = False
-    if status == SOLVED:
+    if drive >= 0.0:
         given_over(el, st, levels, held, play, timing, drive, trail, given)
         operates = play == WHOLE and _operates(el, timing, drive, trail)
     if operates and at_start:
@@ -281,7 +288,7 @@ def _keep(el: Floats, st: Floats, links: Floats, trail: Floats, memory: Floats) 
             memory[FORMER, k], st[k, OUT] = st[k, OUT], 0.0
 
 
-def _worn(
+def worn(
     newton: Newton,
     el: Floats,
     st: Floats,
@@ -289,7 +296,7 @@ def _worn(
     nodes: Floats,
     levels: Floats,
     held: Floats,
-    status: int,
+    drive: float,
     minutes: float,
     low_v: float,
     trail: Floats,
@@ -303,13 +310,13 @@ def _worn(
     Then the car is put back to its start, but for its charge; whether its states and warmth stand as they were kept, to
     begin near: not where it switches.
 
-    status   how silence came out
+    drive   how silence came out, see `states.point`
     """
     kept = LAST + 1
     v, amps = trail[0, VOLTS], trail[0, AMPS]
     for k in range(len(links)):
         links[k, SQUARE_A] = memory[WARMTH, k]
-    if status == NOTHING:
+    if drive < 0.0:
         put(trail[kept + LAST, VOLTS], v)
     for k in range(len(el)):
         if el[k, KIND] == BANK:

@@ -38,15 +38,19 @@ HOMES: tuple[ModuleType, ...] = (
     over_time,
     batch,
 )
-NEWTON = "f2 f2 f2 f2 f4 f2 i f f f1 f2 i"
-LOOPS: dict[str, tuple[Callable[..., None], str]] = {
+PIECES: dict[str, tuple[Callable[..., Any], str, str]] = {
+    "newton": (kernel.newton, "i", "f2 f2 f2 f2 f4 f2 i f f f1 f2 i"),
+    "point": (states.point, "f", "newton f2 f2 f2 f2 f4 f2 i f1 f4 f2 b f3 f3 f2 f2"),
+    "worn": (batch.worn, "b", "newton f2 f2 f2 f2 f4 f2 f f f f3 f2 f2 f2 f1"),
     "every_car": (
         batch.every_car,
-        "n f2 f2 i2 i2 f2 f5 f2 f5 i1 f2 f f i i i f2 f2 f2 f2 f2 f3 f3 f2 f2 f2 f3 f4 f3 f3",
+        "",
+        "newton point worn f2 f2 i2 i2 f2 f5 f2 f5 i1 f2 f f i i i f2 f2 f2 f2 f2 f3 f3 f2 f2 f2 f3 f4 f3 f3",
     ),
-    "run": (over_time.run, "n f2 f2 f2 f2 f4 f2 f2 i i f f1 f1 f2 f2 f2 f3 f1 f2"),
+    "run": (over_time.run, "", "newton f2 f2 f2 f2 f4 f2 f2 i i f f1 f1 f2 f2 f2 f3 f1 f2"),
 }
-"""Each loop, and the types of its parameters (see `_types`)."""
+"""What is compiled by itself: its result, and the types of its parameters (see `_types`). One that is handed another
+does not have it compiled within: what is compiled within something is optimised once more with it."""
 MARK = "ready"
 NEEDED = {supply_scaling: ("output_share",), input_power: ("input_watts",)}
 """Of what is no room of the engine's own."""
@@ -62,7 +66,8 @@ def newton() -> kernel.Newton:
 
 def every_car(*arguments: Any) -> None:
     """`batch.every_car`, compiled where that is ready."""
-    _ready.get("every_car", batch.every_car)(newton(), *arguments)
+    pieces = [_ready.get(name, PIECES[name][0]) for name in ("every_car", "newton", "point", "worn")]
+    pieces[0](*pieces[1:], *arguments)
 
 
 def run(*arguments: Any) -> None:
@@ -114,7 +119,7 @@ def _alone() -> Iterator[None]:
 
 
 def compile_engine() -> dict[str, Callable[..., Any]]:
-    """Newton's method and both loops, compiled for the types that they are called with."""
+    """Newton's method, what a car comes to, and both loops, compiled for the types that they are called with."""
     import numba
     from numba.extending import register_jitable
 
@@ -129,10 +134,12 @@ def compile_engine() -> dict[str, Callable[..., Any]]:
     numba.config.CACHE_DIR = str(kept_in())  # type: ignore[attr-defined]
     # Rows of some twenty numbers gain nothing from vectors, and looking for them takes a third of the time.
     numba.config.LOOP_VECTORIZE = numba.config.SLP_VECTORIZE = 0  # type: ignore[attr-defined]
-    newton = numba.int64(*_types(NEWTON))
-    found = {"newton": _made(kernel.newton, newton)}
-    for name, (loop, kinds) in LOOPS.items():
-        found[name] = _made(loop, numba.void(*_types(kinds, numba.types.FunctionType(newton))))
+    found: dict[str, Callable[..., Any]] = {}
+    kinds: dict[str, Any] = {"": numba.void, "b": numba.boolean, "f": numba.float64, "i": numba.int64}
+    for name, (function, result, parameters) in PIECES.items():
+        signature = kinds[result](*_types(parameters, kinds))
+        found[name] = _made(function, signature)
+        kinds[name] = numba.types.FunctionType(signature)
     return found
 
 
@@ -156,12 +163,11 @@ def kept_in() -> Path:
     return Path(tempfile.mkdtemp())
 
 
-def _types(kinds: str, newton: Any = None) -> list[Any]:
-    """Types of parameters: `f` and `i` numbers, `f3` an array of three places, `n` Newton's method."""
+def _types(parameters: str, kinds: dict[str, Any]) -> list[Any]:
+    """Types of parameters: `b`, `f` and `i` numbers, `f3` an array of three places, else another piece."""
     import numba
 
-    numbers = {"f": numba.float64, "i": numba.int64, "n": newton}
     return [
-        numba.types.Array(numbers[kind[0]], int(kind[1]), "C") if len(kind) > 1 else numbers[kind]
-        for kind in kinds.split()
+        kinds[kind] if kind in kinds else numba.types.Array(kinds[kind[0]], int(kind[1]), "C")
+        for kind in parameters.split()
     ]

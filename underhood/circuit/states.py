@@ -16,6 +16,8 @@ amps through each cable, the share of the power that it holds; `drawn` and `memo
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from typing import TypeAlias
 
 from underhood.arrays import Floats
 from underhood.circuit import laws
@@ -67,7 +69,6 @@ from underhood.circuit.table import (
     MEMORY,
     MOST,
     NODE,
-    NOTHING,
     OCV_CHARGE,
     OCV_POINTS,
     OCV_V,
@@ -90,7 +91,6 @@ from underhood.circuit.table import (
     SHARE_HELD,
     SLOW_F,
     SLOW_V,
-    SOLVED,
     SQUARE_A,
     START,
     STILL,
@@ -100,6 +100,7 @@ from underhood.circuit.table import (
 
 __all__ = [
     "MOST_POSITIONS",
+    "Point",
     "after",
     "begin_settled",
     "mean_amps",
@@ -108,6 +109,8 @@ __all__ = [
     "rest",
 ]
 
+Point: TypeAlias = Callable[..., float]
+"""`point`, handed on likewise."""
 AHEAD = 4.0
 """How many more cycles a slow branch is taken ahead after each that is solved."""
 PEAK_STEP_SHARE = 0.625
@@ -436,8 +439,8 @@ def point(
     drawn: Floats,
     memory: Floats,
     work: Floats,
-) -> tuple[int, float]:
-    """(how it came out, drive) of a car; its states are in the trail.
+) -> float:
+    """The drive of a car, -1 where it has no state; its states are in the trail.
 
     A bank whose management lets its mean or its peak not through is taken off, and the car found anew without it. Where
     what dropped out was all there was, the state before it did is told, which holds nothing; its amps say why.
@@ -454,7 +457,7 @@ def point(
                 continue
         gone = gone or not enliven(el, st, links, nodes)
         if gone and not _put_back(el, st, links, nodes, memory[2]):
-            return NOTHING, 0.0
+            return -1.0
         drive = _warmed(
             newton, el, st, links, nodes, levels, held, play, timing, inside, groups, near, trail, drawn, memory, work
         )
@@ -462,14 +465,14 @@ def point(
             for k in range(len(el)):
                 if el[k, KIND] == BANK:
                     st[k, OUT] = memory[2, k]
-            return (SOLVED if drive >= 0.0 else NOTHING), 0.0
+            return 0.0 if drive >= 0.0 else -1.0
         if drive < 0.0:
             gone = True
             continue
         mean_amps(timing, play, trail, memory[0])
         if not trips(el, st, memory[0], trail[LAST, AMPS]):
-            return SOLVED, drive
-    return SOLVED, 0.0
+            return drive
+    return 0.0
 
 
 def _put_back(el: Floats, st: Floats, links: Floats, nodes: Floats, out: Floats) -> bool:

@@ -126,7 +126,7 @@ class Compiled(unittest.TestCase):
             made = solve(build_circuit(job), "idle")
             if made is not None:
                 clock(Start(made.car), "idle", 100, [0] * len(job.amplifiers))
-        for name in ("newton", "every_car", "run"):
+        for name in compiled.PIECES:
             self.assertEqual(len(compiled._ready[name].signatures), 1, name)  # type: ignore[attr-defined]
 
     def test_all_that_the_loops_call_is_what_is_kept_by_its_text(self) -> None:
