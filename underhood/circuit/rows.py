@@ -215,11 +215,14 @@ def _stacked(arrays: Sequence[Floats]) -> Floats:
 
 
 class Rows:
-    """The rows of cars of one layout in one engine state."""
+    """The rows of cars of one layout in one engine state; `kept` together with those of another."""
 
-    def __init__(self, layout: Layout, engine: Engine, sounds: Sounds | None = None) -> None:
+    def __init__(
+        self, layout: Layout, engine: Engine, sounds: Sounds | None = None, *, kept: Rows | None = None
+    ) -> None:
         self.layout, self.engine = layout, engine
-        self.elements, self.links = Kept(t.ELEMENT_COLUMNS), Kept(t.LINK_COLUMNS)
+        self.elements: Kept = kept.elements if kept else Kept(t.ELEMENT_COLUMNS)
+        self.links: Kept = kept.links if kept else Kept(t.LINK_COLUMNS)
         self.sounds = sounds or Sounds(layout.amplifiers)
 
     def charger(self, circuit: Circuit, i: int) -> int:

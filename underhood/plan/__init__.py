@@ -4,6 +4,7 @@ __all__ = [
     "answer",
     "arrange",
     "at_once",
+    "cars",
     "compare",
     "cures",
     "evaluate",

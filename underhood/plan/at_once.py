@@ -6,8 +6,6 @@ out: flags, which are asked of candidates (see `search`).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
 from functools import partial
 from typing import NamedTuple
 
@@ -19,25 +17,19 @@ from underhood.circuit import gain
 from underhood.circuit import table as t
 from underhood.circuit.build import Circuit, build_circuit
 from underhood.circuit.engine import solve
-from underhood.circuit.rows import Layout, Picks, Rows
 from underhood.document.job import Engine, Goal, JobDocument
-from underhood.errors import BadInput
 from underhood.forecast import goals
 from underhood.forecast.simulation import LOW_V
+from underhood.plan.cars import EMPTY, LOADING, Cars, Makes, distinct, picks_of
 from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
-from underhood.plan.steps import applied, second_place
 
 __all__ = ["COLUMNS", "AtOnce", "Key", "SetValues", "answered", "key_of_goal"]
 
-SOUND = ("amplifier:", "driver:", "box:", "wiring:", "gain")
-"""Slots that change what an amplifier does at given volts."""
 SAME_V = 5e-4
 """Gains that ask for volts within this are one: circuits that differ in nothing else are solved once."""
 CLOCK = -1.0
 """In place of minutes: until a battery is low."""
-EMPTY, NO_JOB = -1, -2
-"""In place of a row: nothing is there, the job makes no sense (coils wired in a way that its drivers do not have)."""
 COLUMNS = {
     "terminal_v": t.TERMINAL_V,
     "front_v": t.FRONT_V,
@@ -78,9 +70,9 @@ class AtOnce:
         wanted = dict.fromkeys(key for _, key in self.asked if key is not None)
         alike = (key for key in wanted if key.state == evaluator.stated)
         self.at_start = next(alike, Key(evaluator.stated, 0.0))
-        makes = _Makes(sets, evaluator)
+        makes = Makes(sets, evaluator)
         self.gains = _Gains(makes)
-        self.states = {key: _State(makes, key) for key in (*wanted, self.at_start)}
+        self.states = {key: _State(makes, key, heard=key == self.at_start) for key in (*wanted, self.at_start)}
 
     @property
     def wears(self) -> bool:
@@ -131,141 +123,19 @@ def answered(goal: Goal, value: Floats) -> NDArray[np.bool_]:
         return value >= goals.wanted(goal) if goal.at_least is not None else value <= goals.wanted(goal)
 
 
-def _distinct(columns: Sequence[Ints]) -> tuple[Ints, Ints]:
-    """(where each distinct row of some columns of integers first stands, which of them each row is).
-
-    Column by column: `np.unique` of whole rows compares them byte by byte, and takes as long as the solve.
-    """
-    number = np.zeros(len(columns[0]), np.int64)
-    for column in columns:
-        low = column.min()
-        key = number * (column.max() - low + 1) + (column - low)
-        _, which, number = np.unique(key, return_index=True, return_inverse=True)
-    return which, number
-
-
-class _Makes:
-    """The jobs that some steps make, each made once for all states and places that it tells something of."""
-
-    def __init__(self, sets: Sets, evaluator: Evaluator) -> None:
-        self.sets, self.evaluator, self.job = sets, evaluator, evaluator.job
-        self.jobs: dict[tuple[tuple[int, int], ...], JobDocument | None] = {}
-        self.parting = [
-            i for i, slot in enumerate(sets.slots) if slot.key.startswith("isolator:") or slot.key == "bank:+"
-        ]
-        self.alike = {column: self._alike(column) for column in self.parting}
-
-    def of(self, steps: Sequence[tuple[int, int]]) -> JobDocument | None:
-        """The job with steps, each (slot, which of it, 0 for none); None where it makes none."""
-        key = tuple((column, k) for column, k in steps if k)
-        if key not in self.jobs:
-            try:
-                self.jobs[key] = applied(self.job, [self.sets.slots[column].steps[k - 1] for column, k in key])
-            except BadInput:
-                self.jobs[key] = None
-        return self.jobs[key]
-
-    def _alike(self, column: int) -> Ints:
-        """For each step of a slot the first that parts batteries in the same way: other places see no more of it."""
-        first: dict[object, int] = {}
-        out = []
-        for k in range(len(self.sets.slots[column].steps) + 1):
-            made = self.of([(column, k)])
-            parts = k if made is None else tuple((each.at, each.isolator, each.diode_v.value) for each in made.banks)
-            out.append(first.setdefault(parts, k))
-        return np.array(out, np.int64)
-
-
-@dataclass(frozen=True)
-class _Place:
-    """Some place of the circuit, and its row for a circuit.
-
-    columns   of the slots that change it
-    parting   of those of which only the way counts in which they part batteries
-    """
-
-    columns: tuple[int, ...]
-    parting: tuple[int, ...]
-    row: Callable[[Circuit], int]
-    known: dict[tuple[int, ...], int]
-
-
-class _Cars:
-    """All sets as cars in one state of engine and programme."""
-
-    def __init__(self, makes: _Makes, circuit_of: Callable[[JobDocument], Circuit]) -> None:
-        self.makes, self.job, self.circuit_of = makes, makes.job, circuit_of
-        circuit = circuit_of(self.job)
-        at, second = [slot.key for slot in makes.sets.slots], second_place(self.job)
-        job = self.job
-        chargers = len(job.chargers) + ("charger:+" in at)
-        banks = [bank.at for bank in job.banks] + ([second] if "bank:+" in at else [])
-        capacitors = [each.at for each in job.capacitors] + ([second] if "capacitor:+" in at else [])
-        self.layout = replace(Layout.of(circuit, banks, capacitors), chargers=chargers)
-        self.rows = rows = Rows(self.layout, circuit.job.basis.engine)
-
-        def bank(i: int) -> _Place:
-            own = ("bank:+",) if i >= len(job.banks) else (f"bank:{i}", f"isolator:{i}")
-            return self.place(partial(_bank, rows, i), *own, parts=True)
-
-        self.elements = [
-            *(self.place(partial(_charger, rows, i), f"charger:{i}", "charger:+") for i in range(chargers)),
-            *(bank(i) for i in range(len(banks))),
-            *(
-                self.place(partial(_capacitor, rows, i), f"capacitor:{i}", "capacitor:+")
-                for i in range(len(capacitors))
-            ),
-            self.place(rows.load),
-            *(self.sounding(partial(_amplifier, rows, makes.evaluator, i)) for i in range(self.layout.amplifiers)),
-            *(self.place(partial(_relay, rows, i), parts=True) for i in range(len(banks))),
-        ]
-        idle = _idle_links(circuit)
-        self.links = []
-        for i, edge in enumerate(circuit.edges):
-            changing = () if i in idle else (f"cable:{edge.field}", f"return:{edge.field}", f"strap:{edge.field}")
-            self.links.append(self.place(partial(_link, rows, i), *changing, parts=True))
-        self.sound = self.sounding(lambda made: rows.sounds.add(made.played))
-
-    def place(self, row: Callable[[Circuit], int], *keys: str, parts: bool = False) -> _Place:
-        """A place that slots change, by their keys; `parts` where ways to part batteries do as well."""
-        columns = tuple(i for i, slot in enumerate(self.makes.sets.slots) if slot.key in keys)
-        return _Place(columns, tuple(i for i in self.makes.parting if parts and i not in columns), row, {})
-
-    def sounding(self, row: Callable[[Circuit], int]) -> _Place:
-        """A place that changes with what an amplifier does."""
-        return self.place(row, *(slot.key for slot in self.makes.sets.slots if slot.key.startswith(SOUND)))
-
-    def numbers(self, place: _Place, digits: Digits) -> Ints:
-        """The row of a place in each of some sets, or what stands in place of one."""
-        mine = [digits[:, i].astype(np.int64) for i in place.columns]
-        mine += [self.makes.alike[i][digits[:, i]] for i in place.parting]
-        if not mine:
-            return np.full(len(digits), self._row(place, ()))
-        which, inverse = _distinct(mine)
-        return np.array([self._row(place, each) for each in np.stack(mine, axis=1)[which].tolist()], np.int64)[inverse]
-
-    def _row(self, place: _Place, found: Sequence[int]) -> int:
-        key = tuple(found)
-        if key not in place.known:
-            made = self.makes.of(list(zip((*place.columns, *place.parting), found, strict=True)))
-            place.known[key] = NO_JOB if made is None else self._made(place, made)
-        return place.known[key]
-
-    def _made(self, place: _Place, job: JobDocument) -> int:
-        try:
-            return place.row(self.circuit_of(job))
-        except BadInput:
-            return NO_JOB
-
-
-class _State(_Cars):
+class _State(Cars):
     """All sets in a state that a goal is about.
 
-    key   of it
+    key     of it
+    heard   whether watts are compared in it
     """
 
-    def __init__(self, makes: _Makes, key: Key) -> None:
-        super().__init__(makes, lambda job: build_circuit(goals.in_state(job, key.state)))
+    def __init__(self, makes: Makes, key: Key, *, heard: bool) -> None:
+        def circuit_of(made: Circuit) -> Circuit:
+            return build_circuit(goals.in_state(made.job, key.state))
+
+        worth = makes.evaluator.heard if heard else None
+        super().__init__(makes, key.state[0], circuit_of, (*LOADING, "gain"), worth)
         self.key = key
 
     def bounded(self, digits: Digits) -> NDArray[np.bool_]:
@@ -280,7 +150,7 @@ class _State(_Cars):
         switching[:-1] |= (kind == t.BANK) & np.isfinite(limits).any(axis=1)
         out = np.ones(len(digits), bool)
         for place in self.elements:
-            out &= ~switching[np.maximum(self.numbers(place, digits), EMPTY)]
+            out &= ~switching[np.maximum(place.rows(digits), EMPTY)]
         return out
 
     def solved(self, digits: Digits, gains: tuple[Ints, Floats], *, worn: bool) -> Floats:
@@ -289,42 +159,39 @@ class _State(_Cars):
         gains   what `_Gains` says of them
         worn    after the minutes of the load, or before them
         """
-        columns = [self.numbers(each, digits) for each in (*self.elements, *self.links, self.sound)]
-        which, inverse = _distinct([*columns, gains[0]])
+        columns = [each.rows(digits) for each in (*self.elements, *self.links, self.sound)]
+        which, inverse = distinct([*columns, gains[0]])
         found, elements = np.stack(columns, axis=1)[which], len(self.elements)
         possible = (found.min(axis=1) >= EMPTY) & ~np.isnan(gains[1][which]).any(axis=1)
         out = np.full((len(which), t.ANSWER_COLUMNS), np.nan)
         if possible.any():
-            picks = _picks(found[possible], elements, gains[1][which][possible])
+            picks = picks_of(found[possible], elements, gains[1][which][possible])
             minutes = max(self.key.minutes, 0.0) if worn else 0.0
             out[possible] = solve(self.rows, picks, minutes=minutes, low_v=self.key.low_v).values
         return np.asarray(out[inverse])
 
 
-class _SetUp(_Cars):
+class _SetUp(Cars):
     """All sets while gains are set in an engine state, see `gain.as_set_up`."""
 
-    def __init__(self, makes: _Makes, engine: Engine) -> None:
-        super().__init__(makes, lambda job: gain.as_set_up(build_circuit(job), engine))
-        self.silent = [
-            self.sounding(partial(_amplifier, self.rows, makes.evaluator, i, plays=False))
-            for i in range(self.layout.amplifiers)
-        ]
+    def __init__(self, makes: Makes, engine: Engine) -> None:
+        super().__init__(makes, engine, lambda made: gain.as_set_up(made, engine), LOADING)
+        self.quiet = self.silent()
 
     def full_scale(self, digits: Digits, i: int) -> Floats:
         """What full scale asks of the i-th amplifier, which plays alone, (n,); nan where a set makes no job."""
         first, places = self.layout.first_amplifier, list(self.elements)
-        for j, place in enumerate(self.silent):
+        for j, place in enumerate(self.quiet):
             if j != i:
                 places[first + j] = place
-        columns = [self.numbers(each, digits) for each in (*places, *self.links, self.sound)]
-        which, inverse = _distinct(columns)
+        columns = [each.rows(digits) for each in (*places, *self.links, self.sound)]
+        which, inverse = distinct(columns)
         found = np.stack(columns, axis=1)[which]
         possible, out = found.min(axis=1) >= EMPTY, np.full(len(which), np.nan)
         if possible.any():
             some, amplifiers = found[possible], slice(first, first + self.layout.amplifiers)
             reference_v = self.rows.elements.all()[some[:, amplifiers], t.REFERENCE_V]
-            solved = solve(self.rows, _picks(some, len(places), gain.BOUND * reference_v))
+            solved = solve(self.rows, picks_of(some, len(places), gain.BOUND * reference_v))
             out[possible] = gain.given_v(solved, i, reference_v[:, i])
         return np.asarray(out[inverse])
 
@@ -332,7 +199,7 @@ class _SetUp(_Cars):
 class _Gains:
     """What full scale asks of each amplifier in each set, see `gain.full_scale`."""
 
-    def __init__(self, makes: _Makes) -> None:
+    def __init__(self, makes: Makes) -> None:
         self.known: list[tuple[float | None, Engine]] = []
         engines = {gain.engine_of(each) for each in makes.job.amplifiers} | {gain.AS_THE_SHEET_SAYS.engine}
         self.set_ups = {engine: _SetUp(makes, engine) for engine in sorted(engines)}
@@ -349,58 +216,14 @@ class _Gains:
         """(which sets have gains alike, volts of one channel of each amplifier (n, amplifiers))."""
         out = np.full((len(digits), len(self.places)), np.nan)
         for i, place in enumerate(self.places):
-            number = self.cars.numbers(place, digits)
+            number = place.rows(digits)
             for k, (volts, engine) in enumerate(self.known):
                 here = np.flatnonzero(number == k)
                 if len(here):
-                    out[here, i] = self.set_ups[engine].full_scale(digits[here], i) if volts is None else volts
+                    out[here, i] = (
+                        self.set_ups[engine].full_scale(digits if len(here) == len(digits) else digits[here], i)
+                        if volts is None
+                        else volts
+                    )
         steps = np.where(np.isnan(out), -1.0, np.rint(out / SAME_V)).astype(np.int64)
-        return _distinct([np.zeros(len(digits), np.int64), *steps.T])[1], out
-
-
-def _picks(found: Ints, elements: int, full_scale_v: Floats) -> Picks:
-    """Cars by their rows: elements, cables, and what they play in the last column."""
-    return Picks(
-        np.ascontiguousarray(found[:, :elements]),
-        np.ascontiguousarray(found[:, elements:-1]),
-        np.ascontiguousarray(found[:, -1]),
-        np.ascontiguousarray(full_scale_v),
-    )
-
-
-def _idle_links(circuit: Circuit) -> frozenset[int]:
-    """Cables that carry nothing in a state whatever their size: to where nothing but a standing alternator sits."""
-    job, ends = circuit.job, circuit.graph.ends
-    busy = {circuit.node_of(at) for at in [each.at for each in job.banks] + [each.at for each in job.capacitors]} | {0}
-    busy |= {circuit.node_of(each.node) for each in circuit.loaded}
-    for each in job.chargers:
-        if each.kind != "alternator" or job.basis.engine != "off":
-            busy |= {circuit.node_of(each.at), *([circuit.node_of(each.from_)] if each.from_ else [])}
-    degree = np.bincount(np.array(ends, int).reshape(-1), minlength=len(circuit.nodes))
-    return frozenset(i for i, pair in enumerate(ends) if any(node not in busy and degree[node] == 1 for node in pair))
-
-
-def _charger(rows: Rows, i: int, made: Circuit) -> int:
-    return rows.charger(made, i) if i < len(made.job.chargers) else EMPTY
-
-
-def _bank(rows: Rows, i: int, made: Circuit) -> int:
-    return rows.bank(made, i) if i < len(made.job.banks) else EMPTY
-
-
-def _capacitor(rows: Rows, i: int, made: Circuit) -> int:
-    return rows.capacitor(made, i) if i < len(made.job.capacitors) else EMPTY
-
-
-def _relay(rows: Rows, i: int, made: Circuit) -> int:
-    return rows.relay(made, i) if i < len(made.job.banks) else EMPTY
-
-
-def _link(rows: Rows, i: int, made: Circuit) -> int:
-    return rows.link(made, i)
-
-
-def _amplifier(rows: Rows, evaluator: Evaluator, i: int, made: Circuit, *, plays: bool = True) -> int:
-    if made.silent:
-        return NO_JOB
-    return rows.amplifier(made, i, evaluator.heard(made)[i], plays=plays)
+        return distinct([np.zeros(len(digits), np.int64), *steps.T])[1], out

@@ -96,10 +96,20 @@ class Entries:
 
 def applied(job: JobDocument, steps: Sequence[Step]) -> JobDocument:
     """The job with some steps taken, one a slot."""
-    document = job.document()
+    found, document = job.document(), job.document()
     for step in steps:
         step.change(document)
-    return JobDocument.model_validate(document)
+    return JobDocument.model_validate({key: _kept(document[key], found[key], getattr(job, key)) for key in document})
+
+
+def _kept(now: Any, before: Any, part: Any) -> Any:
+    """What a change left alone as it was, so that it need not be read anew; of a list each part of it."""
+    if now == before:
+        return part
+    if isinstance(now, list):
+        known = dict(enumerate(part))
+        return [known[i] if i in known and each == before[i] else each for i, each in enumerate(now)]
+    return now
 
 
 def slots(job: JobDocument, parts: Sequence[Part], entries: Entries | None = None) -> list[Slot]:
