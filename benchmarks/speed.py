@@ -239,7 +239,7 @@ def _load_curves(job: JobDocument) -> float:
     amplifiers = [job.amplifiers[0].model_copy(update={"load": way}) for way in ways]
     loaded = [build_circuit(job.model_copy(update={"amplifiers": [each]})).loaded[0] for each in amplifiers]
     frequency = load_curves.grid(200)
-    return milliseconds(lambda: [load_curves.curves(each, 13.5, frequency) for each in loaded])
+    return milliseconds(lambda: [load_curves.curves(each, each.reference_v, 13.5, frequency) for each in loaded])
 
 
 def _fit(job: JobDocument) -> float:

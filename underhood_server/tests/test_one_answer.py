@@ -13,6 +13,7 @@ from scipy.optimize import brentq
 
 from underhood.amplifier.sheet import Sheet
 from underhood.cable.stock import of_shelf
+from underhood.circuit import gain
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.document.amplifier import AmplifierRecord
 from underhood.document.job import JobDocument, Programme
@@ -162,7 +163,8 @@ class OneAnswer(unittest.TestCase):
             self.assertAlmostEqual(load_curves.loss_budget(forecast, i)[-1].watts, one.delivered_w)
             if forecast.job.basis.programme not in ("tone", "burst"):
                 continue
-            curve = load_curves.curves(loaded, one.terminal_low_v, tone)
+            full_scale_v = float(gain.full_scale(forecast.circuit).volts[i])
+            curve = load_curves.curves(loaded, full_scale_v, one.terminal_low_v, tone)
             for of, here, drawn in (
                 ("true", one.delivered_w, curve.true_w),
                 ("apparent", one.apparent_w, curve.apparent_va),
@@ -193,10 +195,12 @@ class OneAnswer(unittest.TestCase):
         self.assertAlmostEqual(clamp_a + (loaded.loads - 1) * (clamp_a - one.idle_a), one.draw.peak, delta=0.05)
 
     def test_the_simulation_gives_what_the_forecast_says(self) -> None:
-        """Music's mean watts within 0.8 percent and volts within 0.08 V (0.04 V RMS is what two levels are good for).
+        """Music's mean watts within 0.8 percent, volts within 0.04 V RMS (what two levels are good for) and 0.1 V each,
+        also where the mean draw is just what the charger has left.
 
         A tone's forecast is the state that it settles in, so the end of five minutes is held against it.
         """
+        missed_v = []
         for name in NAMES:
             for programme in ("tone", "burst", "everyday", "bass_heavy", "held_bass"):
                 job = playing(name, programme=programme)
@@ -205,7 +209,9 @@ class OneAnswer(unittest.TestCase):
                     assert simulated.terminal_v is not None and result.terminal_v is not None
                     settled = programme == "tone"
                     volts = simulated.series.terminal_v[-1] if settled else simulated.terminal_v.mean
-                    self.assertAlmostEqual(volts, result.terminal_v, delta=0.08)
+                    self.assertAlmostEqual(volts, result.terminal_v, delta=0.1)
+                    missed_v.append(volts - result.terminal_v)
                     watts = sum(each.delivered_mean_w for each in result.amplifiers)
                     if not settled:
                         self.assertAlmostEqual(simulated.delivered_w / watts, 1, delta=0.008)
+        self.assertLess(np.sqrt(np.mean(np.square(missed_v))), 0.04)
