@@ -7,7 +7,7 @@ may be off (see `forecast.inputs`).
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from functools import cached_property, partial
+from functools import cached_property, lru_cache
 from typing import NamedTuple, TypeAlias
 
 import numpy as np
@@ -23,7 +23,7 @@ from underhood.circuit.engine import Answers, solve
 from underhood.circuit.loaded_amplifier import LoadedAmplifier
 from underhood.circuit.rows import Layout, Picks, Rows, cold_and_rise
 from underhood.constants import REFERENCE_V
-from underhood.document.job import Charger
+from underhood.document.job import Charger, Engine
 from underhood.document.quantity import Quantity
 from underhood.loudspeaker.load_at_tone import LEAST_POWER_FACTOR
 
@@ -158,16 +158,9 @@ class _Draws:
             if mine[0, t.LIMIT_A] <= 0.0:
                 continue
             if f"{at}.idle_a" in self.shares:
-                mine[:, t.LIMIT_A] = _mapped(partial(self._given_a, each), self.shares[f"{at}.idle_a"])
+                mine[:, t.LIMIT_A] = _given_a(each, self.of.engine, self.shares[f"{at}.idle_a"].tobytes())
             if f"{at}.limit_a" in self.shares and mine[0, t.LIMIT_A] >= UNKNOWN_LIMIT_A:
                 mine[:, t.LIMIT_A] = USUAL_LIMIT_A * self.shares[f"{at}.limit_a"]
-
-    def _given_a(self, each: Charger, share: float) -> float:
-        """Amps that a charger can give with a share of its output at idle, as far as its curve allows one."""
-        low, high = charging.idle_range(each)
-        amps = charging.idle_and_rated(each)[0] * (1.0 if charging.idle_is_known(each) else each.hot_derating.value)
-        idle_a = Quantity(min(max(amps * share, low), high), "measured")
-        return charging.available_a(each.model_copy(update={"idle_a": idle_a}), self.of.engine)
 
     def _banks(self, out: Floats) -> None:
         for i in range(len(self.circuit.job.banks)):
@@ -237,6 +230,22 @@ def on_load(loaded: LoadedAmplifier, rise: Floats, factor: Floats) -> tuple[Floa
     resistance = impedance * own + joined.lead_ohm
     ohm = np.hypot(resistance, impedance * np.sqrt(1 - own**2))
     return ohm, resistance / ohm, joined.lead_ohm / resistance
+
+
+@lru_cache(maxsize=64)
+def _given_a(each: Charger, engine: Engine, shares: bytes) -> Floats:
+    """Amps that a charger can give with shares of its output at idle, as far as its curve allows one.
+
+    shares   (draws,) as the bytes of an array: one charger is asked for the same draws in plan after plan
+    """
+    low, high = charging.idle_range(each)
+    amps = charging.idle_and_rated(each)[0] * (1.0 if charging.idle_is_known(each) else each.hot_derating.value)
+
+    def of(share: float) -> float:
+        idle_a = Quantity(min(max(amps * share, low), high), "measured")
+        return charging.available_a(each.model_copy(update={"idle_a": idle_a}), engine)
+
+    return _mapped(of, np.frombuffer(shares))
 
 
 def _mapped(of: Callable[..., float], *columns: Floats) -> Floats:
