@@ -12,59 +12,11 @@ from collections.abc import Callable
 from typing import TypeAlias
 
 from underhood.arrays import Floats, Ints
+from underhood.circuit import table as t
 from underhood.circuit.kernel import Newton, amplifier_watts, held_watts, output_limit_v, put
 from underhood.circuit.over_time import begin, minutes_to_low, run_down
 from underhood.circuit.states import MOST_POSITIONS, Point
 from underhood.circuit.switching import has_switches
-from underhood.circuit.table import (
-    ABSENT,
-    AMPLIFIER,
-    AMPS,
-    BANK,
-    CHARGE,
-    COMMANDED_V,
-    DRAWN_A,
-    DRIVE,
-    FLAT_W,
-    FRONT_V,
-    FULL_SHARE,
-    HEARD,
-    IN_W,
-    KIND,
-    LAST,
-    LAST_LOUD,
-    LAST_QUIET,
-    LEVEL,
-    LOAD_SHARE,
-    LOUD,
-    LOUD_SHARE,
-    LOUDEST_A,
-    LOUDEST_V,
-    LOUDEST_W,
-    LOWEST_V,
-    MEAN_W,
-    MINUTES,
-    NODE,
-    NOTHING,
-    OFF_BELOW_V,
-    ORDINAL,
-    OUT,
-    OUT_W,
-    PARTS,
-    PEAK_LEVEL,
-    QUIET,
-    QUIET_SHARE,
-    SHARE_HELD,
-    SOLVED,
-    SQUARE_A,
-    START,
-    START_CHARGE,
-    STATUS,
-    STILL,
-    TERMINAL_V,
-    VOLTS,
-    WHOLE,
-)
 
 __all__ = ["LEAST_W", "every_car", "given_over", "laid_out", "worn"]
 
@@ -86,24 +38,24 @@ def laid_out(
     full_scale_v      what full scale asks of a channel of each amplifier
     """
     for i in range(len(nodes)):
-        nodes[i, LOWEST_V] = 0.0
+        nodes[i, t.LOWEST_V] = 0.0
     for k in range(len(el)):
         for c in range(st.shape[1]):
             st[k, c] = 0.0
         if pick[k] < 0:
-            el[k, KIND] = ABSENT
+            el[k, t.KIND] = t.ABSENT
             continue
         put(rows[pick[k]], el[k])
-        if el[k, KIND] == BANK:
-            st[k, CHARGE] = el[k, START_CHARGE]
-        elif el[k, KIND] == AMPLIFIER:
-            i, j = int(el[k, NODE]), int(el[k, ORDINAL])
-            nodes[i, LOWEST_V] = max(nodes[i, LOWEST_V], el[k, OFF_BELOW_V])
-            st[k, COMMANDED_V] = el[k, FULL_SHARE] * full_scale_v[j]
-            held[0, j], held[1, j], held[2, j] = 1.0, el[k, PEAK_LEVEL], 0.0
+        if el[k, t.KIND] == t.BANK:
+            st[k, t.CHARGE] = el[k, t.START_CHARGE]
+        elif el[k, t.KIND] == t.AMPLIFIER:
+            i, j = int(el[k, t.NODE]), int(el[k, t.ORDINAL])
+            nodes[i, t.LOWEST_V] = max(nodes[i, t.LOWEST_V], el[k, t.OFF_BELOW_V])
+            st[k, t.COMMANDED_V] = el[k, t.FULL_SHARE] * full_scale_v[j]
+            held[0, j], held[1, j], held[2, j] = 1.0, el[k, t.PEAK_LEVEL], 0.0
     for k in range(len(links)):
         if link_pick[k] < 0:
-            links[k, START] = -1.0
+            links[k, t.START] = -1.0
         else:
             put(link_rows[link_pick[k]], links[k])
 
@@ -121,24 +73,24 @@ def given_over(
 ) -> None:
     """Fills in what each amplifier takes and gives over the programme, and at its own loudest (see `table.IN_W`)."""
     for k in range(len(el)):
-        if el[k, KIND] != AMPLIFIER:
+        if el[k, t.KIND] != t.AMPLIFIER:
             continue
-        j, i = int(el[k, ORDINAL]), int(el[k, NODE])
-        if timing[PARTS] == 1.0 or play != WHOLE:
-            volts = trail[0, VOLTS, i]
+        j, i = int(el[k, t.ORDINAL]), int(el[k, t.NODE])
+        if timing[t.PARTS] == 1.0 or play != t.WHOLE:
+            volts = trail[0, t.VOLTS, i]
             in_w, out_w = amplifier_watts(el, st, levels, held, k, play, math.sqrt(drive), volts)
             drawn_a = in_w / volts
         else:
             in_w, out_w, drawn_a = 0.0, 0.0, 0.0
-            for part, row in ((QUIET, LAST_QUIET), (LOUD, LAST_LOUD)):
-                volts, share = trail[row, VOLTS, i], math.sqrt(trail[row, SHARE_HELD, 0])
-                weight = timing[QUIET_SHARE] if part == QUIET else timing[LOUD_SHARE]
+            for part, row in ((t.QUIET, t.LAST_QUIET), (t.LOUD, t.LAST_LOUD)):
+                volts, share = trail[row, t.VOLTS, i], math.sqrt(trail[row, t.SHARE_HELD, 0])
+                weight = timing[t.QUIET_SHARE] if part == t.QUIET else timing[t.LOUD_SHARE]
                 taken, out = amplifier_watts(el, st, levels, held, k, part, share, volts)
                 in_w, out_w, drawn_a = in_w + weight * taken, out_w + weight * out, drawn_a + weight * taken / volts
-        at_peak, top = trail[LAST, VOLTS, i], levels[WHOLE, j, LEVEL, levels.shape[3] - 1] * math.sqrt(drive)
-        given[j, IN_W], given[j, OUT_W], given[j, DRAWN_A] = in_w, out_w, drawn_a
-        given[j, LOUDEST_A] = held_watts(el, st, k, top, at_peak)[0] / at_peak
-        given[j, LOUDEST_V] = min(top * st[k, COMMANDED_V], output_limit_v(el, k, at_peak))
+        at_peak, top = trail[t.LAST, t.VOLTS, i], levels[t.WHOLE, j, t.LEVEL, levels.shape[3] - 1] * math.sqrt(drive)
+        given[j, t.IN_W], given[j, t.OUT_W], given[j, t.DRAWN_A] = in_w, out_w, drawn_a
+        given[j, t.LOUDEST_A] = held_watts(el, st, k, top, at_peak)[0] / at_peak
+        given[j, t.LOUDEST_V] = min(top * st[k, t.COMMANDED_V], output_limit_v(el, k, at_peak))
 
 
 def _operates(el: Floats, timing: Floats, drive: float, trail: Floats) -> bool:
@@ -146,13 +98,13 @@ def _operates(el: Floats, timing: Floats, drive: float, trail: Floats) -> bool:
     if drive < 1.0:
         return False
     for k in range(len(el)):
-        if el[k, KIND] == AMPLIFIER:
-            i = int(el[k, NODE])
-            mean_v = trail[0, VOLTS, i]
-            if timing[PARTS] == 2.0:
-                quiet_v, loud_v = trail[LAST_QUIET, VOLTS, i], trail[LAST_LOUD, VOLTS, i]
-                mean_v = timing[QUIET_SHARE] * quiet_v + timing[LOUD_SHARE] * loud_v
-            if min(mean_v, trail[LAST, VOLTS, i]) < el[k, OFF_BELOW_V]:
+        if el[k, t.KIND] == t.AMPLIFIER:
+            i = int(el[k, t.NODE])
+            mean_v = trail[0, t.VOLTS, i]
+            if timing[t.PARTS] == 2.0:
+                quiet_v, loud_v = trail[t.LAST_QUIET, t.VOLTS, i], trail[t.LAST_LOUD, t.VOLTS, i]
+                mean_v = timing[t.QUIET_SHARE] * quiet_v + timing[t.LOUD_SHARE] * loud_v
+            if min(mean_v, trail[t.LAST, t.VOLTS, i]) < el[k, t.OFF_BELOW_V]:
                 return False
     return True
 
@@ -161,12 +113,12 @@ def _loudest(el: Floats, st: Floats, levels: Floats, trail: Floats, answers: Flo
     """Fills in the lowest volts of all amplifiers and the watts that reach all loads, each at its own loudest."""
     lowest, out_w = math.inf, 0.0
     for k in range(len(el)):
-        if el[k, KIND] == AMPLIFIER:
-            volts = trail[LAST, VOLTS, int(el[k, NODE])]
+        if el[k, t.KIND] == t.AMPLIFIER:
+            volts = trail[t.LAST, t.VOLTS, int(el[k, t.NODE])]
             lowest = min(lowest, volts)
-            top = levels[WHOLE, int(el[k, ORDINAL]), LEVEL, levels.shape[3] - 1]
-            out_w += held_watts(el, st, k, top, volts)[1] * el[k, LOAD_SHARE]
-    answers[TERMINAL_V], answers[FRONT_V], answers[LOUDEST_W] = lowest, trail[LAST, VOLTS, 0], out_w
+            top = levels[t.WHOLE, int(el[k, t.ORDINAL]), t.LEVEL, levels.shape[3] - 1]
+            out_w += held_watts(el, st, k, top, volts)[1] * el[k, t.LOAD_SHARE]
+    answers[t.TERMINAL_V], answers[t.FRONT_V], answers[t.LOUDEST_W] = lowest, trail[t.LAST, t.VOLTS, 0], out_w
 
 
 def every_car(
@@ -219,7 +171,7 @@ def every_car(
         laid_out(rows, link_rows, pick[car], link_pick[car], full_scale_v[car], el, st, links, nodes, held)
         wears, near = minutes > 0.0 or low_v > 0.0, False
         for stage in range(3):
-            playing = STILL if stage == 1 else play
+            playing = t.STILL if stage == 1 else play
             drive = point(
                 newton, el, st, links, nodes, levels, held, playing, timing, inside, groups, near, trail, drawn, memory,
                 work,
@@ -237,7 +189,7 @@ def every_car(
                 break
             _keep(el, st, links, trail, memory)
         if len(trails) > 0:
-            for row in range(LAST + 1):
+            for row in range(t.LAST + 1):
                 for kind in range(trail.shape[1]):
                     put(trail[row, kind], trails[car, row, kind])
             for k in range(len(el)):
@@ -260,32 +212,32 @@ def _tell(
     answers: Floats,
 ) -> None:
     """Fills in what a car comes to; its mean watts are those that it has at the start."""
-    answers[STATUS], answers[DRIVE] = SOLVED if drive >= 0.0 else NOTHING, max(drive, 0.0)
+    answers[t.STATUS], answers[t.DRIVE] = t.SOLVED if drive >= 0.0 else t.NOTHING, max(drive, 0.0)
     operates = False
     if drive >= 0.0:
         given_over(el, st, levels, held, play, timing, drive, trail, given)
-        operates = play == WHOLE and _operates(el, timing, drive, trail)
+        operates = play == t.WHOLE and _operates(el, timing, drive, trail)
     if operates and at_start:
-        answers[MEAN_W] = 0.0
+        answers[t.MEAN_W] = 0.0
         for k in range(len(el)):
-            if el[k, KIND] == AMPLIFIER:
-                answers[MEAN_W] += given[int(el[k, ORDINAL]), OUT_W] * el[k, LOAD_SHARE] * el[k, HEARD]
-    answers[TERMINAL_V], answers[FRONT_V], answers[LOUDEST_W] = math.nan, math.nan, math.nan
+            if el[k, t.KIND] == t.AMPLIFIER:
+                answers[t.MEAN_W] += given[int(el[k, t.ORDINAL]), t.OUT_W] * el[k, t.LOAD_SHARE] * el[k, t.HEARD]
+    answers[t.TERMINAL_V], answers[t.FRONT_V], answers[t.LOUDEST_W] = math.nan, math.nan, math.nan
     if operates:
         _loudest(el, st, levels, trail, answers)
 
 
 def _keep(el: Floats, st: Floats, links: Floats, trail: Floats, memory: Floats) -> None:
     """Keeps the states as they are, what dropped out, and how warm the cables are; banks are put back."""
-    for row in range(LAST + 1):
+    for row in range(t.LAST + 1):
         for kind in range(trail.shape[1]):
-            put(trail[row, kind], trail[LAST + 1 + row, kind])
+            put(trail[row, kind], trail[t.LAST + 1 + row, kind])
     for k in range(len(links)):
-        memory[WARMTH, k] = links[k, SQUARE_A]
+        memory[WARMTH, k] = links[k, t.SQUARE_A]
     for k in range(len(el)):
         memory[FORMER, k] = 0.0
-        if el[k, KIND] == BANK:
-            memory[FORMER, k], st[k, OUT] = st[k, OUT], 0.0
+        if el[k, t.KIND] == t.BANK:
+            memory[FORMER, k], st[k, t.OUT] = st[k, t.OUT], 0.0
 
 
 def worn(
@@ -312,31 +264,31 @@ def worn(
 
     drive   how silence came out, see `states.point`
     """
-    kept = LAST + 1
-    v, amps = trail[0, VOLTS], trail[0, AMPS]
+    kept = t.LAST + 1
+    v, amps = trail[0, t.VOLTS], trail[0, t.AMPS]
     for k in range(len(links)):
-        links[k, SQUARE_A] = memory[WARMTH, k]
+        links[k, t.SQUARE_A] = memory[WARMTH, k]
     if drive < 0.0:
-        put(trail[kept + LAST, VOLTS], v)
+        put(trail[kept + t.LAST, t.VOLTS], v)
     for k in range(len(el)):
-        if el[k, KIND] == BANK:
-            st[k, OUT] = max(st[k, OUT], memory[FORMER, k])
-        elif el[k, KIND] == AMPLIFIER:
-            st[k, FLAT_W] = max(given[int(el[k, ORDINAL]), IN_W], LEAST_W)
+        if el[k, t.KIND] == t.BANK:
+            st[k, t.OUT] = max(st[k, t.OUT], memory[FORMER, k])
+        elif el[k, t.KIND] == t.AMPLIFIER:
+            st[k, t.FLAT_W] = max(given[int(el[k, t.ORDINAL]), t.IN_W], LEAST_W)
     begin(newton, el, st, links, nodes, levels, held, v, work)
     if low_v > 0.0:
-        answers[MINUTES] = minutes_to_low(newton, el, st, links, nodes, levels, held, low_v, v, amps, memory, work)
+        answers[t.MINUTES] = minutes_to_low(newton, el, st, links, nodes, levels, held, low_v, v, amps, memory, work)
     else:
         run_down(newton, el, st, links, nodes, levels, held, 60.0 * minutes, v, amps, work)
     for k in range(len(el)):
-        charge, commanded = st[k, CHARGE], st[k, COMMANDED_V]
-        bank, amplifier = el[k, KIND] == BANK, el[k, KIND] == AMPLIFIER
+        charge, commanded = st[k, t.CHARGE], st[k, t.COMMANDED_V]
+        bank, amplifier = el[k, t.KIND] == t.BANK, el[k, t.KIND] == t.AMPLIFIER
         for c in range(st.shape[1]):
             st[k, c] = 0.0
         if bank:
-            st[k, CHARGE] = charge
+            st[k, t.CHARGE] = charge
         elif amplifier:
-            st[k, COMMANDED_V] = commanded
+            st[k, t.COMMANDED_V] = commanded
     for row in range(kept):
         for kind in range(trail.shape[1]):
             put(trail[kept + row, kind], trail[row, kind])

@@ -19,61 +19,8 @@ from typing import TypeAlias
 
 from underhood.arrays import Floats
 from underhood.circuit import laws
+from underhood.circuit import table as t
 from underhood.circuit.laws import AmplifierLaw, InputLaw
-from underhood.circuit.table import (
-    AMPLIFIER,
-    BANK,
-    BELOW,
-    CAPACITOR,
-    CHANNELS,
-    CHARGER,
-    CHARGING_OHM,
-    COMMANDED_V,
-    DIODE_V,
-    DROPOUT_V,
-    EFFICIENCY,
-    END,
-    ESR_OHM,
-    EXPONENT,
-    FARAD,
-    FAST_F,
-    FAST_V,
-    FLAT_W,
-    HELD,
-    HELD_V,
-    IDLE_A,
-    IDLE_W,
-    INPUT,
-    INPUT_LIMIT_A,
-    KIND,
-    LEVEL,
-    LIMIT_A,
-    LINEAR,
-    LINEAR_V,
-    LOAD,
-    LOAD_A,
-    LOAD_OHM,
-    LOWEST_V,
-    NODE,
-    OCV_V,
-    OFF,
-    ORDINAL,
-    OUT,
-    POWER_FACTOR,
-    QUADRATIC_OHM,
-    R0_OHM,
-    R1_DISCHARGE_OHM,
-    REFERENCE_V,
-    SET_V,
-    SIEMENS,
-    SLOW_F,
-    SLOW_V,
-    SOURCE_OHM,
-    SOURCE_V,
-    START,
-    STOPPED,
-    SUPPLY_SCALE,
-)
 
 __all__ = [
     "CARRIED",
@@ -137,15 +84,15 @@ it."""
 
 def law_of(el: Floats, k: int) -> AmplifierLaw:
     """The law of the amplifier in row `k`, at its own system volts."""
-    taken = InputLaw(el[k, LINEAR] == 1.0, el[k, IDLE_A], el[k, LINEAR_V], el[k, QUADRATIC_OHM])
+    taken = InputLaw(el[k, t.LINEAR] == 1.0, el[k, t.IDLE_A], el[k, t.LINEAR_V], el[k, t.QUADRATIC_OHM])
     return AmplifierLaw(
-        el[k, REFERENCE_V],
-        el[k, LOAD_OHM],
-        el[k, POWER_FACTOR],
-        el[k, CHANNELS],
-        el[k, EXPONENT],
-        el[k, DROPOUT_V],
-        el[k, SUPPLY_SCALE],
+        el[k, t.REFERENCE_V],
+        el[k, t.LOAD_OHM],
+        el[k, t.POWER_FACTOR],
+        el[k, t.CHANNELS],
+        el[k, t.EXPONENT],
+        el[k, t.DROPOUT_V],
+        el[k, t.SUPPLY_SCALE],
         taken,
     )
 
@@ -160,13 +107,13 @@ def clipped_means(levels: Floats, part: int, j: int, full_v: float, ceiling_v: f
     last = high
     while low < high:
         middle = (low + high) // 2
-        if ceiling_v < levels[part, j, LEVEL, middle] * full_v:
+        if ceiling_v < levels[part, j, t.LEVEL, middle] * full_v:
             high = middle
         else:
             low = middle + 1
-    above = levels[part, j, BELOW, last] - levels[part, j, BELOW, low]
-    mean = full_v * levels[part, j, BELOW + 1, low] + ceiling_v * above
-    return mean, full_v * full_v * levels[part, j, BELOW + 2, low] + ceiling_v * ceiling_v * above
+    above = levels[part, j, t.BELOW, last] - levels[part, j, t.BELOW, low]
+    mean = full_v * levels[part, j, t.BELOW + 1, low] + ceiling_v * above
+    return mean, full_v * full_v * levels[part, j, t.BELOW + 2, low] + ceiling_v * ceiling_v * above
 
 
 def output_limit_v(el: Floats, k: int, volts: float) -> float:
@@ -178,13 +125,13 @@ def amplifier_watts(
     el: Floats, st: Floats, levels: Floats, held: Floats, k: int, play: int, share: float, volts: float
 ) -> tuple[float, float]:
     """(watts in, true watts out) of the amplifier in row `k`, all channels."""
-    if st[k, FLAT_W] > 0.0:
-        return st[k, FLAT_W], 0.0
-    law, j = law_of(el, k), int(el[k, ORDINAL])
-    of_supply, full = laws.supply_share(law, volts), st[k, COMMANDED_V] * share
+    if st[k, t.FLAT_W] > 0.0:
+        return st[k, t.FLAT_W], 0.0
+    law, j = law_of(el, k), int(el[k, t.ORDINAL])
+    of_supply, full = laws.supply_share(law, volts), st[k, t.COMMANDED_V] * share
     ceiling = law.reference_v * of_supply
-    if play >= HELD or full <= 0.0:
-        output_v = min(held[max(play - HELD, 0), j] * full, ceiling)
+    if play >= t.HELD or full <= 0.0:
+        output_v = min(held[max(play - t.HELD, 0), j] * full, ceiling)
         return laws.watts_at_share(law, output_v, output_v * output_v, volts, of_supply)
     mean, square = clipped_means(levels, play, j, full, ceiling)
     return laws.watts_at_share(law, mean, square, volts, of_supply)
@@ -194,7 +141,7 @@ def held_watts(el: Floats, st: Floats, k: int, level: float, volts: float) -> tu
     """(watts in, true watts out) of the amplifier in row `k` at one level held."""
     law = law_of(el, k)
     of_supply = laws.supply_share(law, volts)
-    output_v = min(st[k, COMMANDED_V] * level, law.reference_v * of_supply)
+    output_v = min(st[k, t.COMMANDED_V] * level, law.reference_v * of_supply)
     return laws.watts_at_share(law, output_v, output_v * output_v, volts, of_supply)
 
 
@@ -211,44 +158,44 @@ def given_a(
     input_v: float,
 ) -> tuple[float, float, float]:
     """(amps that the element in row `k` gives to its node, their slopes over its volts and over its input's)."""
-    kind = int(el[k, KIND])
-    if kind == CHARGER:
-        if st[k, STOPPED] == 1.0:
+    kind = int(el[k, t.KIND])
+    if kind == t.CHARGER:
+        if st[k, t.STOPPED] == 1.0:
             return 0.0, 0.0, 0.0
-        if el[k, INPUT] < 0.0:
-            amps, slope = laws.charger_current(el[k, SET_V], el[k, SOURCE_OHM], el[k, LIMIT_A], volts)
+        if el[k, t.INPUT] < 0.0:
+            amps, slope = laws.charger_current(el[k, t.SET_V], el[k, t.SOURCE_OHM], el[k, t.LIMIT_A], volts)
             return amps, slope, 0.0
         return laws.converter_current(
-            el[k, SET_V],
-            el[k, SOURCE_OHM],
-            el[k, LIMIT_A],
-            el[k, EFFICIENCY],
-            el[k, IDLE_W],
-            el[k, INPUT_LIMIT_A],
+            el[k, t.SET_V],
+            el[k, t.SOURCE_OHM],
+            el[k, t.LIMIT_A],
+            el[k, t.EFFICIENCY],
+            el[k, t.IDLE_W],
+            el[k, t.INPUT_LIMIT_A],
             volts,
             input_v,
         )
-    if kind == BANK:
-        if st[k, OUT] > 0.0:
-            return LEAK_S * (st[k, OCV_V] - volts), -LEAK_S, 0.0
-        fast, slow = laws.branches(el[k, FAST_F], el[k, SLOW_F], st[k, CHARGING_OHM], el[k, R1_DISCHARGE_OHM])
+    if kind == t.BANK:
+        if st[k, t.OUT] > 0.0:
+            return LEAK_S * (st[k, t.OCV_V] - volts), -LEAK_S, 0.0
+        fast, slow = laws.branches(el[k, t.FAST_F], el[k, t.SLOW_F], st[k, t.CHARGING_OHM], el[k, t.R1_DISCHARGE_OHM])
         amps, slope = laws.bank_over_step(
-            st[k, OCV_V], el[k, R0_OHM], fast, st[k, FAST_V], slow, st[k, SLOW_V], dt, volts
+            st[k, t.OCV_V], el[k, t.R0_OHM], fast, st[k, t.FAST_V], slow, st[k, t.SLOW_V], dt, volts
         )
         return amps, slope, 0.0
-    if kind == AMPLIFIER:
-        if st[k, OFF] == 1.0:
+    if kind == t.AMPLIFIER:
+        if st[k, t.OFF] == 1.0:
             return 0.0, 0.0, 0.0
         nudged = volts * (1.0 + NUDGE)
         here, _ = amplifier_watts(el, st, levels, held, k, play, share, volts)
         there, _ = amplifier_watts(el, st, levels, held, k, play, share, nudged)
         amps = -here / volts
         return amps, (-there / nudged - amps) / (nudged - volts), 0.0
-    if kind == LOAD:
-        return -el[k, LOAD_A], 0.0, 0.0
-    if kind == CAPACITOR and dt < math.inf:
-        ohm = el[k, ESR_OHM] + dt / el[k, FARAD]
-        return (st[k, HELD_V] - volts) / ohm, -1.0 / ohm, 0.0
+    if kind == t.LOAD:
+        return -el[k, t.LOAD_A], 0.0, 0.0
+    if kind == t.CAPACITOR and dt < math.inf:
+        ohm = el[k, t.ESR_OHM] + dt / el[k, t.FARAD]
+        return (st[k, t.HELD_V] - volts) / ohm, -1.0 / ohm, 0.0
     return 0.0, 0.0, 0.0
 
 
@@ -273,30 +220,30 @@ def balance(
         work[MATRIX + i, i] = LEAK_S
     for k in range(len(el)):
         work[GIVEN, k] = 0.0
-        if el[k, KIND] < 0.0:
+        if el[k, t.KIND] < 0.0:
             continue
-        i = int(el[k, NODE])
-        f = int(el[k, INPUT]) if el[k, KIND] == CHARGER else -1
+        i = int(el[k, t.NODE])
+        f = int(el[k, t.INPUT]) if el[k, t.KIND] == t.CHARGER else -1
         input_v = v[f] if f >= 0 else 0.0
         amps, slope, over_input = given_a(el, st, levels, held, k, play, share, dt, v[i], input_v)
         work[GIVEN, k] = amps
         work[MISS, i] += amps
         work[MATRIX + i, i] -= slope
         largest = max(largest, abs(amps))
-        if f >= 0 and st[k, STOPPED] == 0.0:
-            taken = laws.converter_taken(el[k, EFFICIENCY], el[k, IDLE_W], amps, v[i], input_v)
-            per = v[i] / (el[k, EFFICIENCY] * input_v)
+        if f >= 0 and st[k, t.STOPPED] == 0.0:
+            taken = laws.converter_taken(el[k, t.EFFICIENCY], el[k, t.IDLE_W], amps, v[i], input_v)
+            per = v[i] / (el[k, t.EFFICIENCY] * input_v)
             work[MISS, f] -= taken
             work[MATRIX + f, f] += per * over_input - taken / input_v
-            work[MATRIX + f, i] += amps / (el[k, EFFICIENCY] * input_v) + per * slope
+            work[MATRIX + f, i] += amps / (el[k, t.EFFICIENCY] * input_v) + per * slope
             work[MATRIX + i, f] -= over_input
             largest = max(largest, taken)
     for k in range(len(links)):
         work[CARRIED, k] = 0.0
-        if links[k, START] < 0.0:
+        if links[k, t.START] < 0.0:
             continue
-        i, j = int(links[k, START]), int(links[k, END])
-        amps, slope = laws.link_amps(v[i] - v[j], links[k, DIODE_V], links[k, SIEMENS])
+        i, j = int(links[k, t.START]), int(links[k, t.END])
+        amps, slope = laws.link_amps(v[i] - v[j], links[k, t.DIODE_V], links[k, t.SIEMENS])
         work[CARRIED, k] = amps
         work[MISS, i] -= amps
         work[MISS, j] += amps
@@ -436,7 +383,7 @@ def newton(
         lowest = math.inf
         for i in range(n):
             v[i] = work[TRIAL, i]
-            if nodes[i, SOURCE_V] > 0.0:
+            if nodes[i, t.SOURCE_V] > 0.0:
                 lowest = min(lowest, v[i])
         if lowest < FLOOR_V:
             return MISSED
@@ -447,7 +394,7 @@ def _holds(nodes: Floats, v: Floats) -> bool:
     """Whether no amplifier has switched off."""
     held = True
     for i in range(len(nodes)):
-        held = held and v[i] >= nodes[i, LOWEST_V]
+        held = held and v[i] >= nodes[i, t.LOWEST_V]
     return held
 
 
@@ -466,7 +413,7 @@ def silent(
 ) -> bool:
     """Moves `v` to the state with the programme at nothing; whether there is one."""
     for i in range(len(nodes)):
-        v[i] = max(nodes[i, SOURCE_V] - JUST_BELOW_V, 0.0)
+        v[i] = max(nodes[i, t.SOURCE_V] - JUST_BELOW_V, 0.0)
     return newton(el, st, links, nodes, levels, held, play, 0.0, dt, v, work, MOST_STEPS) != MISSED
 
 

@@ -13,42 +13,10 @@ import math
 
 from underhood.arrays import Floats
 from underhood.circuit import laws
+from underhood.circuit import table as t
 from underhood.circuit.kernel import CARRIED, GIVEN, MISSED, MOST_STEPS, Newton, amplifier_watts, put
 from underhood.circuit.states import after, rest
 from underhood.circuit.switching import NO_LIMIT, enliven, has_contacts, lay, limit_passed, wants_to_move
-from underhood.circuit.table import (
-    AMPLIFIER,
-    APART,
-    BANK,
-    CAPACITY_AS,
-    CHARGE,
-    CHARGER,
-    CLOSED,
-    END,
-    FAST_V,
-    HELD,
-    KIND,
-    LATELY,
-    MINUTE_A,
-    NODE,
-    OFF,
-    OFF_BELOW_V,
-    OFF_UNTIL_S,
-    ORDINAL,
-    OUT,
-    OUT_A,
-    PER_12,
-    PEUKERT,
-    RECENT_A,
-    RELAY,
-    SLOW_V,
-    START,
-    STILL,
-    STOPPED,
-    TIMES_OFF,
-    TWENTY_HOUR_A,
-    WANTING_S,
-)
 
 __all__ = ["CLOCK_END_S", "CLOCK_STEP_S", "begin", "minutes_to_low", "run", "run_down", "step"]
 
@@ -90,9 +58,9 @@ def step(
     lay(st, links)
     rest(el, st)
     for k in range(len(el)):
-        if el[k, KIND] == AMPLIFIER:
-            st[k, OFF] = 1.0 if now < st[k, OFF_UNTIL_S] else 0.0
-    if newton(el, st, links, nodes, levels, held, HELD, 1.0, dt, v, work, MOST_STEPS) == MISSED:
+        if el[k, t.KIND] == t.AMPLIFIER:
+            st[k, t.OFF] = 1.0 if now < st[k, t.OFF_UNTIL_S] else 0.0
+    if newton(el, st, links, nodes, levels, held, t.HELD, 1.0, dt, v, work, MOST_STEPS) == MISSED:
         for i in range(len(nodes)):
             v[i] = max(v[i], REVIVED_V)
     put(work[GIVEN], amps)
@@ -105,32 +73,32 @@ def _move_charge(el: Floats, st: Floats, dt: float, amps: Floats) -> None:
     """Charge and what was drawn lately at the end of a step; whether a bank's management takes it off."""
     fade, trip_fade = min(dt / MEAN_A_S, 1.0), min(dt / TRIP_S, 1.0)
     for k in range(len(el)):
-        if el[k, KIND] != BANK:
+        if el[k, t.KIND] != t.BANK:
             continue
         a = amps[k]
-        st[k, LATELY] = laws.drawn_lately(st[k, LATELY], a, el[k, CAPACITY_AS], dt)
-        st[k, MINUTE_A] += (a - st[k, MINUTE_A]) * fade
-        faster = laws.peukert_factor(a, st[k, MINUTE_A], el[k, TWENTY_HOUR_A], el[k, PEUKERT])
-        st[k, CHARGE] = min(max(st[k, CHARGE] - a * faster * dt / el[k, CAPACITY_AS], 0.0), 1.0)
-        st[k, RECENT_A] += (a - st[k, RECENT_A]) * trip_fade
-        limit = limit_passed(el, k, st[k, RECENT_A], a)
+        st[k, t.LATELY] = laws.drawn_lately(st[k, t.LATELY], a, el[k, t.CAPACITY_AS], dt)
+        st[k, t.MINUTE_A] += (a - st[k, t.MINUTE_A]) * fade
+        faster = laws.peukert_factor(a, st[k, t.MINUTE_A], el[k, t.TWENTY_HOUR_A], el[k, t.PEUKERT])
+        st[k, t.CHARGE] = min(max(st[k, t.CHARGE] - a * faster * dt / el[k, t.CAPACITY_AS], 0.0), 1.0)
+        st[k, t.RECENT_A] += (a - st[k, t.RECENT_A]) * trip_fade
+        limit = limit_passed(el, k, st[k, t.RECENT_A], a)
         if limit > NO_LIMIT:
-            st[k, OUT], st[k, OUT_A] = limit, abs(a)
+            st[k, t.OUT], st[k, t.OUT_A] = limit, abs(a)
 
 
 def _move_switches(el: Floats, st: Floats, now: float, dt: float, v: Floats) -> None:
     """Amplifiers below their cut-out, converters below theirs, relays whose charging side has wanted it for long."""
     for k in range(len(el)):
-        if el[k, KIND] == AMPLIFIER:
-            if v[int(el[k, NODE])] < el[k, OFF_BELOW_V]:
-                st[k, TIMES_OFF] += 1.0 - st[k, OFF]
-                st[k, OFF_UNTIL_S] = now + BACK_ON_S
-        elif el[k, KIND] == CHARGER and wants_to_move(el, st, k, v):
-            st[k, STOPPED] = 1.0 - st[k, STOPPED]
-        elif el[k, KIND] == RELAY:
-            st[k, WANTING_S] = st[k, WANTING_S] + dt if wants_to_move(el, st, k, v) else 0.0
-            if st[k, WANTING_S] >= RELAY_S:
-                st[k, CLOSED], st[k, WANTING_S] = 1.0 - st[k, CLOSED], 0.0
+        if el[k, t.KIND] == t.AMPLIFIER:
+            if v[int(el[k, t.NODE])] < el[k, t.OFF_BELOW_V]:
+                st[k, t.TIMES_OFF] += 1.0 - st[k, t.OFF]
+                st[k, t.OFF_UNTIL_S] = now + BACK_ON_S
+        elif el[k, t.KIND] == t.CHARGER and wants_to_move(el, st, k, v):
+            st[k, t.STOPPED] = 1.0 - st[k, t.STOPPED]
+        elif el[k, t.KIND] == t.RELAY:
+            st[k, t.WANTING_S] = st[k, t.WANTING_S] + dt if wants_to_move(el, st, k, v) else 0.0
+            if st[k, t.WANTING_S] >= RELAY_S:
+                st[k, t.CLOSED], st[k, t.WANTING_S] = 1.0 - st[k, t.CLOSED], 0.0
 
 
 def run(
@@ -161,26 +129,26 @@ def run(
     volts, amps, charge   (rows, …) of nodes, elements, elements; `watts` (rows, amplifiers, 3) in, out, and out at
                 `set_at_v`; `cable_w` heat of all cables
     """
-    for t in range(len(volts)):
-        row = ((first + t) // per) % len(programme)
+    for n in range(len(volts)):
+        row = ((first + n) // per) % len(programme)
         for j in range(programme.shape[1]):
             held[0, j] = programme[row, j]
-        step(newton, el, st, links, nodes, levels, held, (first + t) * dt, dt, v, amps[t], work)
+        step(newton, el, st, links, nodes, levels, held, (first + n) * dt, dt, v, amps[n], work)
         for i in range(len(nodes)):
-            volts[t, i] = v[i]
+            volts[n, i] = v[i]
         for k in range(len(el)):
-            if el[k, KIND] == BANK:
-                charge[t, k] = st[k, CHARGE]
-            elif el[k, KIND] == AMPLIFIER:
-                j, at = int(el[k, ORDINAL]), v[int(el[k, NODE])]
-                _, watts[t, j, 2] = amplifier_watts(el, st, levels, held, k, HELD, 1.0, set_at_v[j])
-                watts[t, j, 0], watts[t, j, 1] = 0.0, 0.0
-                if st[k, OFF] == 0.0:
-                    watts[t, j, 0], watts[t, j, 1] = amplifier_watts(el, st, levels, held, k, HELD, 1.0, at)
-        cable_w[t] = 0.0
+            if el[k, t.KIND] == t.BANK:
+                charge[n, k] = st[k, t.CHARGE]
+            elif el[k, t.KIND] == t.AMPLIFIER:
+                j, at = int(el[k, t.ORDINAL]), v[int(el[k, t.NODE])]
+                _, watts[n, j, 2] = amplifier_watts(el, st, levels, held, k, t.HELD, 1.0, set_at_v[j])
+                watts[n, j, 0], watts[n, j, 1] = 0.0, 0.0
+                if st[k, t.OFF] == 0.0:
+                    watts[n, j, 0], watts[n, j, 1] = amplifier_watts(el, st, levels, held, k, t.HELD, 1.0, at)
+        cable_w[n] = 0.0
         for k in range(len(links)):
-            if links[k, START] >= 0.0:
-                cable_w[t] += work[CARRIED, k] * (v[int(links[k, START])] - v[int(links[k, END])])
+            if links[k, t.START] >= 0.0:
+                cable_w[n] += work[CARRIED, k] * (v[int(links[k, t.START])] - v[int(links[k, t.END])])
 
 
 def begin(
@@ -196,17 +164,17 @@ def begin(
 ) -> None:
     """Time begins: nothing drawn lately, nothing off, polarisation and capacitors settled at silent volts."""
     for k in range(len(el)):
-        if el[k, KIND] == BANK:
-            st[k, LATELY], st[k, MINUTE_A], st[k, RECENT_A] = 0.0, 0.0, 0.0
-            st[k, FAST_V], st[k, SLOW_V] = 0.0, 0.0
-        elif el[k, KIND] == RELAY:
-            st[k, WANTING_S] = 0.0
-        elif el[k, KIND] == AMPLIFIER:
-            st[k, OFF], st[k, OFF_UNTIL_S], st[k, TIMES_OFF] = 0.0, 0.0, 0.0
+        if el[k, t.KIND] == t.BANK:
+            st[k, t.LATELY], st[k, t.MINUTE_A], st[k, t.RECENT_A] = 0.0, 0.0, 0.0
+            st[k, t.FAST_V], st[k, t.SLOW_V] = 0.0, 0.0
+        elif el[k, t.KIND] == t.RELAY:
+            st[k, t.WANTING_S] = 0.0
+        elif el[k, t.KIND] == t.AMPLIFIER:
+            st[k, t.OFF], st[k, t.OFF_UNTIL_S], st[k, t.TIMES_OFF] = 0.0, 0.0, 0.0
     lay(st, links)
     rest(el, st)
     enliven(el, st, links, nodes)
-    newton(el, st, links, nodes, levels, held, STILL, 1.0, math.inf, v, work, 0)
+    newton(el, st, links, nodes, levels, held, t.STILL, 1.0, math.inf, v, work, 0)
     after(el, st, math.inf, v, work[GIVEN])
 
 
@@ -259,20 +227,20 @@ def minutes_to_low(
 
     low_v   for each 12 V of a part
     """
-    t, steps, careful, switches = 0, 1, 0, has_contacts(el)
-    while t * CLOCK_STEP_S < CLOCK_END_S:
+    n, steps, careful, switches = 0, 1, 0, has_contacts(el)
+    while n * CLOCK_STEP_S < CLOCK_END_S:
         _remember(st, v, memory)
-        step(newton, el, st, links, nodes, levels, held, t * CLOCK_STEP_S, steps * CLOCK_STEP_S, v, amps, work)
+        step(newton, el, st, links, nodes, levels, held, n * CLOCK_STEP_S, steps * CLOCK_STEP_S, v, amps, work)
         moved = 0.0
         for i in range(len(nodes)):
-            moved = max(moved, abs(v[i] - memory[0, i]) / nodes[i, PER_12])
+            moved = max(moved, abs(v[i] - memory[0, i]) / nodes[i, t.PER_12])
         if _is_low(el, nodes, low_v + (0.0 if steps == 1 else LAG * moved), v):
             if steps == 1:
-                return t * CLOCK_STEP_S / 60.0
+                return n * CLOCK_STEP_S / 60.0
             _put_back(st, v, memory)
             careful, steps = steps, 1
             continue
-        t, careful = t + steps, careful - 1
+        n, careful = n + steps, careful - 1
         if switches or careful > 0 or moved > 2.0 * CLOCK_MOVE_V:
             steps = 1
         elif moved < CLOCK_MOVE_V:
@@ -282,12 +250,12 @@ def minutes_to_low(
 
 def _is_low(el: Floats, nodes: Floats, low_v: float, v: Floats) -> bool:
     """Whether the front posts, or those of a bank set apart, are below so many volts for each 12 V of their part."""
-    if v[0] < low_v * nodes[0, PER_12]:
+    if v[0] < low_v * nodes[0, t.PER_12]:
         return True
     for k in range(len(el)):
-        if el[k, KIND] == BANK and el[k, APART] == 1.0:
-            i = int(el[k, NODE])
-            if v[i] < low_v * nodes[i, PER_12]:
+        if el[k, t.KIND] == t.BANK and el[k, t.APART] == 1.0:
+            i = int(el[k, t.NODE])
+            if v[i] < low_v * nodes[i, t.PER_12]:
                 return True
     return False
 

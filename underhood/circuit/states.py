@@ -21,6 +21,7 @@ from typing import TypeAlias
 
 from underhood.arrays import Floats
 from underhood.circuit import laws
+from underhood.circuit import table as t
 from underhood.circuit.kernel import (
     CARRIED,
     GIVEN,
@@ -39,63 +40,6 @@ from underhood.circuit.switching import (
     lay,
     moves,
     trips,
-)
-from underhood.circuit.table import (
-    ABSORPTION_V,
-    AMPLIFIER,
-    AMPS,
-    BANK,
-    CAPACITOR,
-    CAPACITY_AS,
-    CHARGE,
-    CHARGING_OHM,
-    CYCLES,
-    FARAD,
-    FAST_F,
-    FAST_V,
-    FLOWS,
-    FULL,
-    GROUP,
-    HELD_V,
-    KIND,
-    LAST,
-    LAST_LOUD,
-    LAST_QUIET,
-    LATELY,
-    LEVEL,
-    LOUD,
-    LOUD_S,
-    LOUD_SHARE,
-    MEMORY,
-    MOST,
-    NODE,
-    OCV_CHARGE,
-    OCV_POINTS,
-    OCV_V,
-    OCV_VOLTS,
-    ORDINAL,
-    OUT,
-    PARTS,
-    PEAK,
-    PEAK_S,
-    QUIET,
-    QUIET_S,
-    QUIET_SHARE,
-    R0_OHM,
-    R1_CHARGE_OHM,
-    R1_DISCHARGE_OHM,
-    RESTLESS,
-    RISE,
-    RISE_OHM,
-    SHARE,
-    SHARE_HELD,
-    SLOW_F,
-    SLOW_V,
-    SQUARE_A,
-    START,
-    STILL,
-    VOLTS,
-    WHOLE,
 )
 
 __all__ = [
@@ -128,34 +72,34 @@ def open_circuit_v(el: Floats, k: int, charge: float) -> float:
     charge   state of charge, 0 to 1
     """
     i = 1
-    while i < OCV_POINTS - 1 and el[k, OCV_CHARGE + i] < charge:
+    while i < t.OCV_POINTS - 1 and el[k, t.OCV_CHARGE + i] < charge:
         i += 1
-    low, high = el[k, OCV_CHARGE + i - 1], el[k, OCV_CHARGE + i]
+    low, high = el[k, t.OCV_CHARGE + i - 1], el[k, t.OCV_CHARGE + i]
     part = min(max((charge - low) / (high - low), 0.0), 1.0) if high > low else 1.0
-    at_low = el[k, OCV_VOLTS + i - 1]
-    volts: float = at_low + part * (el[k, OCV_VOLTS + i] - at_low)
+    at_low = el[k, t.OCV_VOLTS + i - 1]
+    volts: float = at_low + part * (el[k, t.OCV_VOLTS + i] - at_low)
     return volts
 
 
 def rest(el: Floats, st: Floats) -> None:
     """Open-circuit volts and charging ohms of every bank at its charge; see `battery.model`."""
     for k in range(len(el)):
-        if el[k, KIND] != BANK:
+        if el[k, t.KIND] != t.BANK:
             continue
-        st[k, OCV_V] = open_circuit_v(el, k, st[k, CHARGE])
-        ohm = el[k, R1_CHARGE_OHM]
+        st[k, t.OCV_V] = open_circuit_v(el, k, st[k, t.CHARGE])
+        ohm = el[k, t.R1_CHARGE_OHM]
         if ohm <= 0.0:
             accepted = laws.accepted_a(
-                el[k, CAPACITY_AS] / 3600.0,
-                el[k, FULL],
-                el[k, RISE],
-                el[k, MOST],
-                el[k, MEMORY],
-                st[k, CHARGE],
-                st[k, LATELY],
+                el[k, t.CAPACITY_AS] / 3600.0,
+                el[k, t.FULL],
+                el[k, t.RISE],
+                el[k, t.MOST],
+                el[k, t.MEMORY],
+                st[k, t.CHARGE],
+                st[k, t.LATELY],
             )
-            ohm = laws.charging_ohm(el[k, R0_OHM], el[k, ABSORPTION_V], st[k, OCV_V], accepted)
-        st[k, CHARGING_OHM] = ohm
+            ohm = laws.charging_ohm(el[k, t.R0_OHM], el[k, t.ABSORPTION_V], st[k, t.OCV_V], accepted)
+        st[k, t.CHARGING_OHM] = ohm
 
 
 def _settle_switches(
@@ -175,9 +119,9 @@ def _settle_switches(
 
     play   silence, as a car begins, or all of what is played
     """
-    v, known = trail[0, VOLTS], False
+    v, known = trail[0, t.VOLTS], False
     for k in range(len(el)):
-        st[k, RESTLESS] = 0.0
+        st[k, t.RESTLESS] = 0.0
     for count in range(MOST_POSITIONS):
         if comes_round(el, st, memory, count):
             return True
@@ -199,8 +143,8 @@ def _settle_switches(
 def begin_settled(el: Floats, st: Floats) -> None:
     """Polarisation at nothing: where what settles begins."""
     for k in range(len(el)):
-        if el[k, KIND] == BANK:
-            st[k, FAST_V], st[k, SLOW_V] = 0.0, 0.0
+        if el[k, t.KIND] == t.BANK:
+            st[k, t.FAST_V], st[k, t.SLOW_V] = 0.0, 0.0
 
 
 def after(el: Floats, st: Floats, dt: float, v: Floats, amps: Floats) -> None:
@@ -209,15 +153,17 @@ def after(el: Floats, st: Floats, dt: float, v: Floats, amps: Floats) -> None:
     amps   that each element gives over it
     """
     for k in range(len(el)):
-        if el[k, KIND] == BANK and st[k, OUT] == NO_LIMIT:
-            fast, slow = laws.branches(el[k, FAST_F], el[k, SLOW_F], st[k, CHARGING_OHM], el[k, R1_DISCHARGE_OHM])
-            st[k, FAST_V] = laws.branch_after(fast, st[k, FAST_V], dt, amps[k])
-            st[k, SLOW_V] = laws.branch_after(slow, st[k, SLOW_V], dt, amps[k])
-        elif el[k, KIND] == CAPACITOR:
+        if el[k, t.KIND] == t.BANK and st[k, t.OUT] == NO_LIMIT:
+            fast, slow = laws.branches(
+                el[k, t.FAST_F], el[k, t.SLOW_F], st[k, t.CHARGING_OHM], el[k, t.R1_DISCHARGE_OHM]
+            )
+            st[k, t.FAST_V] = laws.branch_after(fast, st[k, t.FAST_V], dt, amps[k])
+            st[k, t.SLOW_V] = laws.branch_after(slow, st[k, t.SLOW_V], dt, amps[k])
+        elif el[k, t.KIND] == t.CAPACITOR:
             if dt < math.inf:
-                st[k, HELD_V] -= amps[k] * dt / el[k, FARAD]
+                st[k, t.HELD_V] -= amps[k] * dt / el[k, t.FARAD]
             else:
-                st[k, HELD_V] = v[int(el[k, NODE])]
+                st[k, t.HELD_V] = v[int(el[k, t.NODE])]
 
 
 def _state(
@@ -239,16 +185,16 @@ def _state(
 
     near   whether the trail holds states close to its own
     """
-    v, known = trail[row, VOLTS], near and trail[row, SHARE_HELD, 0] == 1.0
+    v, known = trail[row, t.VOLTS], near and trail[row, t.SHARE_HELD, 0] == 1.0
     if not near and row > 0:
-        put(trail[row - 1, VOLTS], v)
-        known = trail[row - 1, SHARE_HELD, 0] == 1.0
+        put(trail[row - 1, t.VOLTS], v)
+        known = trail[row - 1, t.SHARE_HELD, 0] == 1.0
     drive = solved(newton, el, st, links, nodes, levels, held, play, dt, known, v, work)
-    trail[row, SHARE_HELD, 0] = drive
+    trail[row, t.SHARE_HELD, 0] = drive
     if drive >= 0.0:
-        put(work[GIVEN], trail[row, AMPS])
-        put(work[CARRIED], trail[row, FLOWS])
-        after(el, st, dt, v, trail[row, AMPS])
+        put(work[GIVEN], trail[row, t.AMPS])
+        put(work[CARRIED], trail[row, t.FLOWS])
+        after(el, st, dt, v, trail[row, t.AMPS])
     return drive
 
 
@@ -270,25 +216,25 @@ def _states(
     """Every state of a circuit whose cables are laid; the least drive of them, below 0 where there is none."""
     begin_settled(el, st)
     drive, was_v = 1.0, memory[0]
-    for row in range(LAST + 1):
+    for row in range(t.LAST + 1):
         part, seconds = play, math.inf
-        if row > 2 * CYCLES:
-            part, seconds = PEAK, PEAK_STEP_SHARE * timing[PEAK_S]
+        if row > 2 * t.CYCLES:
+            part, seconds = t.PEAK, PEAK_STEP_SHARE * timing[t.PEAK_S]
         elif row > 0:
-            part, seconds = (LOUD, timing[LOUD_S]) if row % 2 == 1 else (QUIET, timing[QUIET_S])
-        if part == LOUD:
+            part, seconds = (t.LOUD, timing[t.LOUD_S]) if row % 2 == 1 else (t.QUIET, timing[t.QUIET_S])
+        if part == t.LOUD:
             for k in range(len(el)):
-                was_v[k] = st[k, SLOW_V] if el[k, KIND] == BANK else 0.0
+                was_v[k] = st[k, t.SLOW_V] if el[k, t.KIND] == t.BANK else 0.0
         given = _state(newton, el, st, links, nodes, levels, held, part, seconds, near, row, trail, work)
         if given < 0.0:
             return given
-        if part != PEAK or row == LAST:
+        if part != t.PEAK or row == t.LAST:
             drive = min(drive, given)
-        if part == QUIET:
+        if part == t.QUIET:
             _go_ahead(el, st, was_v)
-        if row == 0 and (timing[PARTS] == 1.0 or play != WHOLE):
-            for kind in range(SHARE_HELD + 1):
-                put(trail[0, kind], trail[LAST, kind])
+        if row == 0 and (timing[t.PARTS] == 1.0 or play != t.WHOLE):
+            for kind in range(t.SHARE_HELD + 1):
+                put(trail[0, kind], trail[t.LAST, kind])
             return drive
     return drive
 
@@ -296,8 +242,8 @@ def _states(
 def _go_ahead(el: Floats, st: Floats, was_v: Floats) -> None:
     """Some cycles later: a slow branch that stays charged goes on as it went, never below nothing."""
     for k in range(len(el)):
-        if el[k, KIND] == BANK and was_v[k] > 0.0 and st[k, SLOW_V] > 0.0:
-            st[k, SLOW_V] = max(st[k, SLOW_V] + AHEAD * (st[k, SLOW_V] - was_v[k]), 0.0)
+        if el[k, t.KIND] == t.BANK and was_v[k] > 0.0 and st[k, t.SLOW_V] > 0.0:
+            st[k, t.SLOW_V] = max(st[k, t.SLOW_V] + AHEAD * (st[k, t.SLOW_V] - was_v[k]), 0.0)
 
 
 def _square_a(
@@ -318,27 +264,27 @@ def _square_a(
 
     out   (cables,)
     """
-    if timing[PARTS] == 1.0 or play != WHOLE:
+    if timing[t.PARTS] == 1.0 or play != t.WHOLE:
         for k in range(len(links)):
-            out[k] = trail[0, FLOWS, k] ** 2
+            out[k] = trail[0, t.FLOWS, k] ** 2
         return
     for k in range(len(el)):
-        if el[k, KIND] != AMPLIFIER:
+        if el[k, t.KIND] != t.AMPLIFIER:
             continue
-        j, node = int(el[k, ORDINAL]), int(el[k, NODE])
-        volts = trail[LAST, VOLTS, node]
-        drawn[0, j, 0] = amplifier_watts(el, st, levels, held, k, PEAK, 1.0, volts)[0] / volts
-        for part, row in ((QUIET, LAST_QUIET), (LOUD, LAST_LOUD)):
-            volts, share = trail[row, VOLTS, node], math.sqrt(trail[row, SHARE_HELD, 0])
+        j, node = int(el[k, t.ORDINAL]), int(el[k, t.NODE])
+        volts = trail[t.LAST, t.VOLTS, node]
+        drawn[0, j, 0] = amplifier_watts(el, st, levels, held, k, t.PEAK, 1.0, volts)[0] / volts
+        for part, row in ((t.QUIET, t.LAST_QUIET), (t.LOUD, t.LAST_LOUD)):
+            volts, share = trail[row, t.VOLTS, node], math.sqrt(trail[row, t.SHARE_HELD, 0])
             for i in range(levels.shape[3] - 1):
-                drawn[part, j, i] = held_watts(el, st, k, levels[part, j, LEVEL, i] * share, volts)[0] / volts
+                drawn[part, j, i] = held_watts(el, st, k, levels[part, j, t.LEVEL, i] * share, volts)[0] / volts
     for g in range(len(groups)):
         peak, mean, spread = _spread(levels, timing, inside, groups, g, drawn)
         for k in range(len(links)):
-            if links[k, START] >= 0.0 and int(links[k, GROUP]) == g:
-                quiet_a, loud_a = trail[LAST_QUIET, FLOWS, k], trail[LAST_LOUD, FLOWS, k]
-                swing = (trail[LAST, FLOWS, k] - quiet_a) / max(peak - mean, LEAST_SWING_A)
-                carried = timing[QUIET_SHARE] * quiet_a * quiet_a + timing[LOUD_SHARE] * loud_a * loud_a
+            if links[k, t.START] >= 0.0 and int(links[k, t.GROUP]) == g:
+                quiet_a, loud_a = trail[t.LAST_QUIET, t.FLOWS, k], trail[t.LAST_LOUD, t.FLOWS, k]
+                swing = (trail[t.LAST, t.FLOWS, k] - quiet_a) / max(peak - mean, LEAST_SWING_A)
+                carried = timing[t.QUIET_SHARE] * quiet_a * quiet_a + timing[t.LOUD_SHARE] * loud_a * loud_a
                 out[k] = carried + swing * swing * spread
 
 
@@ -351,13 +297,13 @@ def _spread(
         if groups[g, j] == 1.0:
             fed, only, at_peak = fed + 1, j, at_peak + drawn[0, j, 0]
     quiet_mean, spread = 0.0, 0.0
-    for part in (QUIET, LOUD):
+    for part in (t.QUIET, t.LOUD):
         count = levels.shape[3] - 1 if fed == 1 else inside.shape[2]
         mean, square = 0.0, 0.0
         for i in range(count):
             sum_, weight = 0.0, 0.0
             if fed == 1:
-                sum_, weight = drawn[part, only, i], levels[part, only, SHARE, i]
+                sum_, weight = drawn[part, only, i], levels[part, only, t.SHARE, i]
             else:
                 weight = inside[part - 1, len(groups[g]), i, 0]
                 for j in range(groups.shape[1] if weight > 0.0 else 0):
@@ -366,8 +312,8 @@ def _spread(
                             sum_ += inside[part - 1, j, i, level] * drawn[part, j, level]
             mean += weight * sum_
             square += weight * sum_ * sum_
-        spread += (timing[QUIET_SHARE] if part == QUIET else timing[LOUD_SHARE]) * max(square - mean * mean, 0.0)
-        if part == QUIET:
+        spread += (timing[t.QUIET_SHARE] if part == t.QUIET else timing[t.LOUD_SHARE]) * max(square - mean * mean, 0.0)
+        if part == t.QUIET:
             quiet_mean = mean
     return at_peak, quiet_mean, spread
 
@@ -396,7 +342,7 @@ def _warmed(
     """
     warm, drive = memory[1], -1.0
     for k in range(0 if near else len(links)):
-        links[k, SQUARE_A] = 0.0
+        links[k, t.SQUARE_A] = 0.0
     for warmings in range(MOST_WARMINGS + 1):
         lay(st, links)
         known = near or warmings > 0
@@ -406,9 +352,9 @@ def _warmed(
         _square_a(el, st, links, levels, held, play, timing, inside, groups, trail, drawn, warm)
         change = 0.0
         for k in range(len(links)):
-            change = max(change, abs(links[k, RISE_OHM] * (warm[k] - links[k, SQUARE_A])))
+            change = max(change, abs(links[k, t.RISE_OHM] * (warm[k] - links[k, t.SQUARE_A])))
         for k in range(len(links)):
-            links[k, SQUARE_A] = warm[k]
+            links[k, t.SQUARE_A] = warm[k]
         if change <= WARM_ENOUGH_OHM:
             return drive
     return drive
@@ -417,9 +363,12 @@ def _warmed(
 def mean_amps(timing: Floats, play: int, trail: Floats, out: Floats) -> None:
     """Fills in the mean amps of every element over a programme."""
     for k in range(trail.shape[2]):
-        out[k] = trail[0, AMPS, k]
-        if timing[PARTS] == 2.0 and play == WHOLE:
-            out[k] = timing[QUIET_SHARE] * trail[LAST_QUIET, AMPS, k] + timing[LOUD_SHARE] * trail[LAST_LOUD, AMPS, k]
+        out[k] = trail[0, t.AMPS, k]
+        if timing[t.PARTS] == 2.0 and play == t.WHOLE:
+            out[k] = (
+                timing[t.QUIET_SHARE] * trail[t.LAST_QUIET, t.AMPS, k]
+                + timing[t.LOUD_SHARE] * trail[t.LAST_LOUD, t.AMPS, k]
+            )
 
 
 def point(
@@ -451,7 +400,7 @@ def point(
     switches, gone = has_switches(el), False
     for attempt in range(len(el) + 2):
         if switches and not gone:
-            playing = STILL if attempt == 0 else play
+            playing = t.STILL if attempt == 0 else play
             gone = not _settle_switches(newton, el, st, links, nodes, levels, held, playing, trail, memory, work)
             if attempt == 0 and not gone:
                 continue
@@ -463,14 +412,14 @@ def point(
         )
         if gone:
             for k in range(len(el)):
-                if el[k, KIND] == BANK:
-                    st[k, OUT] = memory[2, k]
+                if el[k, t.KIND] == t.BANK:
+                    st[k, t.OUT] = memory[2, k]
             return 0.0 if drive >= 0.0 else -1.0
         if drive < 0.0:
             gone = True
             continue
         mean_amps(timing, play, trail, memory[0])
-        if not trips(el, st, memory[0], trail[LAST, AMPS]):
+        if not trips(el, st, memory[0], trail[t.LAST, t.AMPS]):
             return drive
     return 0.0
 
@@ -479,8 +428,8 @@ def _put_back(el: Floats, st: Floats, links: Floats, nodes: Floats, out: Floats)
     """Puts back what dropped out, which is noted; whether anything did, and that is enough to feed all."""
     any_out = False
     for k in range(len(el)):
-        out[k] = st[k, OUT] if el[k, KIND] == BANK else NO_LIMIT
+        out[k] = st[k, t.OUT] if el[k, t.KIND] == t.BANK else NO_LIMIT
         if out[k] > NO_LIMIT:
-            any_out, st[k, OUT] = True, NO_LIMIT
+            any_out, st[k, t.OUT] = True, NO_LIMIT
     lay(st, links)
     return any_out and enliven(el, st, links, nodes)
