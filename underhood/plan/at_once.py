@@ -20,7 +20,7 @@ from underhood.circuit.engine import solve
 from underhood.document.job import Engine, Goal, JobDocument
 from underhood.forecast import goals
 from underhood.forecast.simulation import LOW_V
-from underhood.plan.cars import EMPTY, LOADING, Cars, Makes, distinct, picks_of
+from underhood.plan.cars import EMPTY, LOADING, SOUNDING, Cars, Makes, distinct, picks_of
 from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
 
@@ -135,7 +135,7 @@ class _State(Cars):
             return build_circuit(goals.in_state(made.job, key.state))
 
         worth = makes.evaluator.heard if heard else None
-        super().__init__(makes, key.state[0], circuit_of, (*LOADING, "gain"), worth)
+        super().__init__(makes, key.state[0], circuit_of, SOUNDING, worth)
         self.key = key
 
     def bounded(self, digits: Digits) -> NDArray[np.bool_]:
@@ -203,8 +203,8 @@ class _Gains:
         self.known: list[tuple[float | None, Engine]] = []
         engines = {gain.engine_of(each) for each in makes.job.amplifiers} | {gain.AS_THE_SHEET_SAYS.engine}
         self.set_ups = {engine: _SetUp(makes, engine) for engine in sorted(engines)}
-        self.cars = next(iter(self.set_ups.values()))
-        self.places = [self.cars.sounding(partial(self._stated, i)) for i in range(self.cars.layout.amplifiers)]
+        sounding = [slot.key for slot in makes.sets.slots if slot.key.startswith(SOUNDING)]
+        self.places = [makes.place(partial(self._stated, i), *sounding) for i in range(makes.layout.amplifiers)]
 
     def _stated(self, i: int, made: Circuit) -> int:
         stated = (gain.measured_v(made.loaded[i]), gain.engine_of(made.loaded[i].amplifier))

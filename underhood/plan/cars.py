@@ -21,10 +21,12 @@ from underhood.plan.evaluate import Evaluator
 from underhood.plan.sets import Digits, Sets
 from underhood.plan.steps import applied, second_place
 
-__all__ = ["EMPTY", "LOADING", "Cars", "Makes", "Place", "Steps", "distinct", "picks_of"]
+__all__ = ["EMPTY", "LOADING", "SOUNDING", "Cars", "Makes", "Place", "Steps", "distinct", "picks_of"]
 
 LOADING = ("amplifier:", "driver:", "box:", "wiring:")
-"""Slots that change what an amplifier does at given volts."""
+"""Slots that change what an amplifier does while its gain is set."""
+SOUNDING = (*LOADING, "gain")
+"""Slots that change what it does at given volts."""
 Steps: TypeAlias = tuple[tuple[int, int], ...]
 """Steps of a set, each (slot, which of it from 1)."""
 EMPTY, NO_JOB = -1, -2

@@ -430,6 +430,14 @@ class _Slots:
                 yield Step(f"wiring:{i}", title, (), (), 0.0, 0.0, None, change)
 
     def _gains(self) -> Iterator[Step]:
+        if any(each.gain is not None and each.gain.volts is not None for each in self.job.amplifiers):
+
+            def anew(document: Document) -> None:
+                for amplifier in document["amplifiers"]:
+                    if amplifier["gain"]:
+                        amplifier["gain"]["volts"] = None
+
+            yield Step("gain", "Gain set anew, as the sheet says", (), (), 0.0, 0.0, None, anew)
         for lower in GAINS_DB:
 
             def change(document: Document, lower: float = lower) -> None:

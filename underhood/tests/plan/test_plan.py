@@ -76,6 +76,15 @@ class Steps(unittest.TestCase):
         unpriced = next(slot for slot in slots(job, without) if slot.key == "bank:+").steps[0]
         self.assertIn("a fuse of at most", unpriced.unpriced[0])
 
+    def test_a_gain_that_was_read_may_be_set_anew_for_nothing(self):
+        low = changed(car(), amplifiers__0__gain={"volts": 12})
+        anew, *lower = next(slot.steps for slot in slots(low, parts()) if slot.key == "gain")
+        self.assertEqual(lower, list(next(slot.steps for slot in slots(car(), parts()) if slot.key == "gain")))
+        evaluator, as_found = Evaluator(low, parts()), Evaluator(car(), parts()).as_found
+        found = evaluator.of([anew])
+        self.assertEqual((found.cost, found.terminal_v), (0.0, as_found.terminal_v))
+        self.assertGreater(found.gain_db, 3.0)
+
     def test_other_voltages_and_what_nobody_wants_are_left_out(self):
         job = car(plan={"never": ["Heron 180"], "keep": ["Front battery"]})
         found = {slot.key for slot in slots(job, parts())}
