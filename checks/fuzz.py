@@ -50,7 +50,7 @@ def logged_in(url: str) -> list[str]:
     """Headers of the demo's session."""
     jar = http.cookiejar.CookieJar()
     browser = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
-    for _ in range(100):
+    for _ in range(5 * PATIENCE_S):
         try:
             browser.open(f"{url}/api/v1/session")
             break

@@ -59,9 +59,9 @@ class Plans(BrowserTest):
 
     def test_goals_a_search_its_reasons_and_the_price(self) -> None:
         page = self.open_plan()
-        expect(page.get_by_text("▲ missed: 12.35 V")).to_be_visible()
+        expect(page.get_by_text("▲ missed: 12.37 V")).to_be_visible()
         page.get_by_label("at least, V").fill("12,2")
-        expect(page.get_by_text("✓ met: 12.35 V")).to_be_visible()
+        expect(page.get_by_text("✓ met: 12.37 V")).to_be_visible()
         page.get_by_label("at least, V").fill("12,5")
         row = self.find(page).get_by_role("row", name=re.compile("cheapest that meets every goal"))
         expect(row).to_contain_text("✓ met")

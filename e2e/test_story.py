@@ -188,4 +188,6 @@ class Story(BrowserTest):
         self.station("Cable")
         self.fill("Length", "40")
         page.get_by_role("textbox", name="Size").fill("14 AWG")
-        expect(page.locator("[data-path-strip]").get_by_role("alert")).to_contain_text("No operating point, at idle")
+        expect(page.get_by_role("list", name="Flags")).to_contain_text("gain cannot be set as its sheet says")
+        page.get_by_role("radio", name="Off", exact=True).click()
+        expect(page.locator("[data-path-strip]").get_by_role("alert")).to_contain_text("No operating point, engine off")

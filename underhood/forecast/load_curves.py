@@ -288,7 +288,7 @@ def loss_budget(forecast: Forecast, index: int) -> list[Loss]:
 
 def _lead_words(loaded: LoadedAmplifier, job: JobDocument, *, clips: bool) -> str:
     lead = f"the speaker lead burns {percent(loaded.lead_share)}" if loaded.lead_share else "no speaker lead entered"
-    lower = [f"played {-loaded.level_db:g} dB below its criterion"] if loaded.level_db < 0 else []
+    lower = [f"played {-loaded.level_db:g} dB below full scale"] if loaded.level_db < 0 else []
     filtered_db = crossover.loss_db(loaded.job_load, job.basis.tone_hz.value)
     if job.basis.programme in ("tone", "burst") and filtered_db >= 0.05:
         lower.append(f"its filters take {filtered_db:.1f} dB at the tone")

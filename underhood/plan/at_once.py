@@ -20,7 +20,7 @@ from underhood.circuit.engine import solve
 from underhood.document.job import Engine, Goal, JobDocument
 from underhood.forecast import goals
 from underhood.forecast.simulation import LOW_V
-from underhood.plan.cars import EMPTY, LOADING, SOUNDING, Cars, Makes, distinct, picks_of
+from underhood.plan.cars import EMPTY, LOADING, NO_JOB, SOUNDING, Cars, Makes, distinct, picks_of
 from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
 
@@ -207,6 +207,8 @@ class _Gains:
         self.places = [makes.place(partial(self._stated, i), *sounding) for i in range(makes.layout.amplifiers)]
 
     def _stated(self, i: int, made: Circuit) -> int:
+        if made.silent:
+            return NO_JOB
         stated = (gain.measured_v(made.loaded[i]), gain.engine_of(made.loaded[i].amplifier))
         if stated not in self.known:
             self.known.append(stated)

@@ -120,7 +120,7 @@ class TheFall(unittest.TestCase):
             made = make_forecast(job(level_db=level_db))
             step = load_curves.loss_budget(made, 0)[3]
             self.assertLess(made.amplifiers[0].terminal_low_v, 14.1)
-            self.assertIn(f"played {-level_db} dB below its criterion", step.why)
+            self.assertIn(f"played {-level_db} dB below full scale", step.why)
             self.assertEqual("it clips at these volts all the same" in step.why, clips)
             self.assertEqual(step.db > -0.2, clips)
 
