@@ -10,8 +10,9 @@ from underhood.circuit.build import build_circuit
 from underhood.circuit.gain import full_scale
 from underhood.circuit.varied import Varied
 from underhood.document.job import JobDocument
+from underhood.document.quantity import Quantity
 from underhood.forecast.forecast import Forecast, make_forecast
-from underhood.tests.examples import changed, document, job
+from underhood.tests.examples import SEALED, changed, document, job
 
 SET_UP: dict[str, Any] = {"basis__engine": "cruise", "basis__programme": "tone", "basis__tone_hz": 40}
 
@@ -57,6 +58,25 @@ class AsTheSheetSays(unittest.TestCase):
             assert point is not None
             asked = point.amplifiers[0].commanded.peak_v
             self.assertAlmostEqual(20 * np.log10(asked / volts(made.job)[0]), db, delta=0.01)
+
+    def test_of_music_level_1_is_the_knobs_share_of_it(self) -> None:
+        made = make_forecast(changed(job(), basis__programme="everyday", basis__level_db=-9))
+        point = made.point
+        assert point is not None
+        self.assertAlmostEqual(20 * np.log10(point.amplifiers[0].full_v / volts(made.job)[0]), -9.0)
+
+    def test_bass_is_set_at_40_hz_and_the_rest_at_1_khz(self) -> None:
+        boxed = changed(job(), **{f"amplifiers__0__load__{key}": value for key, value in SEALED.items()})
+        at = {hz: volts(changed(boxed, amplifiers__0__gain={"tone_hz": hz}))[0] for hz in (40, 1000)}
+        self.assertGreater(abs(at[40] - at[1000]), 0.1)
+        for band, hz in (("bass", 40), ("full", 1000)):
+            self.assertEqual(volts(changed(boxed, amplifiers__0__band=band))[0], at[hz], band)
+
+    def test_a_job_that_shares_all_but_one_part_is_another(self) -> None:
+        here = job()
+        (before,) = volts(here)
+        lower = here.chargers[0].model_copy(update={"setpoint_v": Quantity(13.6)})
+        self.assertLess(volts(here.model_copy(update={"chargers": [lower]}))[0], before - 0.5)
 
     def test_what_moves_it_is_the_supply_the_state_the_tone_and_the_criterion(self) -> None:
         (here,) = volts(job())

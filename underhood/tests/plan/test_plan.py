@@ -261,17 +261,34 @@ class Search(unittest.TestCase):
             {"quantity": "delivered_w", "at_least": 300, "programme": "tone", "engine": "off", "minutes": 0},
             {"quantity": "engine_off_min", "at_least": 60, "programme": "everyday"},
         ]
-        for gain, count in ((None, 60), ({"volts": 31}, 12), ({"engine": "off", "tone_hz": 63}, 12)):
-            job = changed(car(goals=wanted), amplifiers__0__gain=gain)
+        (one,) = car().document()["amplifiers"]
+        two = [one | {"level_db": -6}, one | {"id": "a2", "level_db": -12, "band": "full"}]
+        cables = [
+            *car().document()["cables"],
+            {"name": "Charge lead", "from": "charger", "to": "front", "size": "6 AWG"},
+        ]
+        cables[-1]["length_m"] = 2.5
+        lead = {"cables": cables, "chargers__0__at": "charger"}
+        for more, count in (
+            ({}, 60),
+            ({"amplifiers__0__gain": {"volts": 31}}, 12),
+            ({"amplifiers__0__gain": {"engine": "off", "tone_hz": 63}}, 12),
+            ({"amplifiers": two}, 12),
+            (lead, 24),
+        ):
+            job = changed(car(goals=wanted), **more)
             evaluator = Evaluator(job, parts())
             sets = sets_within(slots(job, parts()), evaluator, 1500)
-            some = np.sort(np.random.default_rng(7).choice(len(sets), count, replace=False))
+            some = np.union1d(np.arange(12), np.random.default_rng(7).choice(len(sets), count, replace=False))
             found = AtOnce(sets, evaluator).values(
                 sets.digits[some], sets.cost[some], sets.hours[some], sets.weight_kg[some]
             )
             for k, i in enumerate(some):
                 alone = evaluator.of(sets.steps(i))
                 self.assertAlmostEqual(found.terminal_v[k], alone.terminal_v, delta=5e-4)
+                self.assertEqual(found.meets[k], alone.meets)
+                if alone.gain_db is not None:
+                    self.assertAlmostEqual(found.gain_db[k], alone.gain_db, delta=1e-3)
                 self.assertEqual(found.engine_off_min[k], next(goal.value for goal in alone.goals[2:]))
                 self.assertAlmostEqual(found.below_v[k], alone.below_v, delta=5e-4)
             self.assertAlmostEqual(found.gain_db[k], alone.gain_db, delta=1e-3)
