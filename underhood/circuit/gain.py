@@ -9,7 +9,6 @@ that the supply has meanwhile. Left out: how it is done (see `forecast.gain_sett
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Sequence
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -21,16 +20,15 @@ from underhood.circuit import table as t
 from underhood.circuit.build import Circuit, loads_of_partners
 from underhood.circuit.engine import Answers, solve
 from underhood.circuit.loaded_amplifier import LoadedAmplifier, loaded_amplifier
-from underhood.circuit.rows import Layout, Picks, Rows
+from underhood.circuit.rows import Layout, Rows
 from underhood.document.amplifier import AmplifierRecord
 from underhood.document.job import Amplifier, Engine, Gain, JobDocument, Load
 from underhood.document.quantity import Quantity
 
 __all__ = [
     "FullScale",
-    "alone",
+    "alone_v",
     "as_set_up",
-    "bounds_v",
     "engine_of",
     "full_scale",
     "given_v",
@@ -107,21 +105,31 @@ def _found(circuit: Circuit) -> FullScale:
     for engine in sorted({engine_of(circuit.loaded[i].amplifier) for i in open_to}):
         which = [i for i in open_to if engine_of(circuit.loaded[i].amplifier) == engine]
         made = as_set_up(circuit, engine)
-        rows = Rows(Layout.of(made), engine)
-        found = solve(rows, alone(rows.picks(made, bounds_v(made)), rows.silent(made), rows.layout, which))
-        for k, i in enumerate(which):
-            volts[i] = given_v(found, i, np.array(made.loaded[i].reference_v))[k]
-            reached[i] = found.values[k, t.DRIVE] == 1.0
+        rows, reference_v = Rows(Layout.of(made), engine), np.array([[each.reference_v for each in made.loaded]])
+        picks = rows.picks(made, reference_v[0])
+        for i in which:
+            found = solve(rows, picks._replace(full_scale_v=alone_v(reference_v, i)))
+            volts[i], reached[i] = given_v(found, i, reference_v)[0], found.values[0, t.DRIVE] == 1.0
     return FullScale(volts, reached)
 
 
-def given_v(found: Answers, i: int, limit_v: Floats) -> Floats:
-    """What full scale asks of the i-th amplifier, (cars,), from cars in which it plays alone, asked for all it has.
+def alone_v(reference_v: Floats, i: int) -> Floats:
+    """What is asked while the i-th amplifier's gain is set: more than it has of that one, nothing of the others.
 
-    limit_v   at 14.4 V, which counts where nothing feeds it, or not even its silence
+    reference_v   (cars, amplifiers) at 14.4 V
+    """
+    out = np.zeros_like(reference_v)
+    out[:, i] = BOUND * reference_v[:, i]
+    return out
+
+
+def given_v(found: Answers, i: int, reference_v: Floats) -> Floats:
+    """What full scale asks of the i-th amplifier, (cars,), from cars that were asked so.
+
+    reference_v   (cars, amplifiers) which count where nothing feeds it, or not even its silence
     """
     held = found.found & (found.values[:, t.DRIVE] > 0.0)
-    return np.where(held, found.given[:, i, t.LOUDEST_V], limit_v)
+    return np.where(held, found.given[:, i, t.LOUDEST_V], reference_v[:, i])
 
 
 def as_set_up(circuit: Circuit, engine: Engine) -> Circuit:
@@ -153,27 +161,3 @@ def _opened(amplifier: Amplifier, tone_hz: Quantity) -> Amplifier:
 
     load = amplifier.load and without(amplifier.load)
     return amplifier.model_copy(update={"level_db": Quantity(0.0), "load": load})
-
-
-def bounds_v(made: Circuit) -> Floats:
-    """Volts that none of its amplifiers reaches, (amplifiers,): asked for them, each gives what its limit is."""
-    return BOUND * np.array([each.reference_v for each in made.loaded])
-
-
-def alone(picks: Picks, silent: Sequence[int], layout: Layout, which: Sequence[int]) -> Picks:
-    """Of one car several, in each of which one of some amplifiers plays alone.
-
-    silent   rows of the amplifiers while they are silent
-    """
-    elements = np.repeat(picks.elements, len(which), axis=0)
-    first = layout.first_amplifier
-    elements[:, first : first + layout.amplifiers] = silent
-    for k, i in enumerate(which):
-        elements[k, first + i] = picks.elements[0, first + i]
-    many = len(which)
-    return Picks(
-        elements,
-        np.repeat(picks.links, many, axis=0),
-        np.repeat(picks.sound, many),
-        np.repeat(picks.full_scale_v, many, axis=0),
-    )

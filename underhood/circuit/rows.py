@@ -299,11 +299,10 @@ class Rows:
         amps = vehicle.used_a(circuit.job.vehicle, self.engine)
         return self.elements.add({t.KIND: t.LOAD, t.NODE: 0, t.LOAD_A: amps})
 
-    def amplifier(self, circuit: Circuit, i: int, heard: float = 1.0, *, plays: bool = True) -> int:
+    def amplifier(self, circuit: Circuit, i: int, heard: float = 1.0) -> int:
         """The row of a circuit's i-th loaded amplifier.
 
         heard   what a watt of it is worth where watts are compared
-        plays   or is silent, whatever the others do
         """
         loaded = circuit.loaded[i]
         law = loaded.law
@@ -325,13 +324,9 @@ class Rows:
             t.PEAK_LEVEL: float(circuit.played.peak[i]),
             t.LOAD_SHARE: 1 - loaded.lead_share,
             t.HEARD: heard,
-            t.FULL_SHARE: loaded.full_share if plays else 0.0,
+            t.FULL_SHARE: loaded.full_share,
             t.SUPPLY_SCALE: law.supply_scale,
         })  # fmt: skip
-
-    def silent(self, circuit: Circuit) -> list[int]:
-        """The rows of all its amplifiers while they are silent."""
-        return [self.amplifier(circuit, i, plays=False) for i in range(len(circuit.loaded))]
 
     def relay(self, circuit: Circuit, i: int) -> int:
         """The row of the relay before a circuit's i-th bank; -1 where there is none, or one beside it has it."""

@@ -42,7 +42,7 @@ class Varied:
         self.circuit, self.engine = circuit, circuit.job.basis.engine
         self.layout = Layout.of(circuit)
         rows = Rows(self.layout, self.engine)
-        self.picks, self.sounds = rows.picks(circuit, gain.bounds_v(circuit)), rows.sounds
+        self.picks, self.sounds = rows.picks(circuit, np.zeros(len(circuit.loaded))), rows.sounds
         self.elements = rows.elements.all()[np.maximum(self.picks.elements[0], 0)]
         self.links = rows.links.all()[self.picks.links[0]]
         self.there = self.picks.elements[0] >= 0
@@ -57,10 +57,10 @@ class Varied:
         out = np.tile([np.nan if each is None else each for each in measured], (draws, 1))
         for of in self._set_ups:
             made = _Draws(of, shares, draws)
+            reference_v = np.tile([each.reference_v for each in of.circuit.loaded], (draws, 1))
             for i, each in enumerate(loaded):
                 if measured[i] is None and gain.engine_of(each.amplifier) == of.engine:
-                    found = made.answers(np.tile(gain.bounds_v(of.circuit), (draws, 1)), alone=i)
-                    out[:, i] = gain.given_v(found, i, np.array(of.circuit.loaded[i].reference_v))
+                    out[:, i] = gain.given_v(made.answers(gain.alone_v(reference_v, i)), i, reference_v)
         return out
 
     @cached_property
@@ -115,19 +115,10 @@ class _Draws:
         return out
 
     def answers(
-        self,
-        full_scale_v: Floats,
-        minutes: float = 0.0,
-        low_v: float = 0.0,
-        *,
-        looked_at: bool = False,
-        alone: int | None = None,
+        self, full_scale_v: Floats, minutes: float = 0.0, low_v: float = 0.0, *, looked_at: bool = False
     ) -> Answers:
-        """What each comes to; `alone` is the one amplifier that plays."""
+        """What each comes to."""
         elements, links = self._elements, self._links
-        if alone is not None:
-            elements, first = elements.copy(), self.layout.first_amplifier
-            elements[:, [k for k in range(first, self.layout.first_relay) if k != first + alone], t.FULL_SHARE] = 0.0
         rows = Rows(self.layout, self.of.engine, self.of.sounds)
         rows.elements.given(elements.reshape(-1, t.ELEMENT_COLUMNS))
         rows.links.given(links.reshape(-1, t.LINK_COLUMNS))

@@ -176,23 +176,18 @@ class _SetUp(Cars):
 
     def __init__(self, makes: Makes, engine: Engine) -> None:
         super().__init__(makes, engine, lambda made: gain.as_set_up(made, engine), LOADING)
-        self.quiet = self.silent()
 
     def full_scale(self, digits: Digits, i: int) -> Floats:
         """What full scale asks of the i-th amplifier, which plays alone, (n,); nan where a set makes no job."""
-        first, places = self.layout.first_amplifier, list(self.elements)
-        for j, place in enumerate(self.quiet):
-            if j != i:
-                places[first + j] = place
-        columns = [each.rows(digits) for each in (*places, *self.links, self.sound)]
+        columns = [each.rows(digits) for each in (*self.elements, *self.links, self.sound)]
         which, inverse = distinct(columns)
         found = np.stack(columns, axis=1)[which]
         possible, out = found.min(axis=1) >= EMPTY, np.full(len(which), np.nan)
         if possible.any():
-            some, amplifiers = found[possible], slice(first, first + self.layout.amplifiers)
+            some, amplifiers = found[possible], slice(self.layout.first_amplifier, self.layout.first_relay)
             reference_v = self.rows.elements.all()[some[:, amplifiers], t.REFERENCE_V]
-            solved = solve(self.rows, picks_of(some, len(places), gain.BOUND * reference_v))
-            out[possible] = gain.given_v(solved, i, reference_v[:, i])
+            solved = solve(self.rows, picks_of(some, len(self.elements), gain.alone_v(reference_v, i)))
+            out[possible] = gain.given_v(solved, i, reference_v)
         return np.asarray(out[inverse])
 
 

@@ -195,19 +195,13 @@ class Cars:
             self._circuits[steps] = self.circuit_of(self.makes.circuit(steps))
         return self._circuits[steps]
 
-    def _amplifier(self, i: int, steps: Steps, *, plays: bool = True) -> int:
+    def _amplifier(self, i: int, steps: Steps) -> int:
         made = self._circuit(steps)
         if made.silent:
             return NO_JOB
         if self._heard and steps not in self._heard_of:
             self._heard_of[steps] = self._heard(made)
-        return self.rows.amplifier(made, i, self._heard_of[steps][i] if self._heard else 1.0, plays=plays)
-
-    def silent(self) -> list[Place]:
-        """The places of its amplifiers while they are silent."""
-        return [
-            Place(self._columns, {}, partial(self._amplifier, i, plays=False)) for i in range(self.layout.amplifiers)
-        ]
+        return self.rows.amplifier(made, i, self._heard_of[steps][i] if self._heard else 1.0)
 
 
 def picks_of(found: Ints, elements: int, full_scale_v: Floats) -> Picks:
