@@ -33,6 +33,7 @@ __all__ = [
     "full_scale",
     "given_v",
     "measured_v",
+    "set_up_tone_hz",
     "usual_tone_hz",
 ]
 
@@ -60,10 +61,18 @@ _known: deque[tuple[tuple[object, ...], FullScale]] = deque(maxlen=KEPT)
 """Of the last jobs: the engine state and what is played on the screen do not move a gain."""
 
 
-def usual_tone_hz(record: AmplifierRecord) -> float:
-    """40 Hz for a bass amplifier, 1 kHz for the rest."""
-    bass = record.band == "bass" or (record.pass_band_hz is not None and record.pass_band_hz[1] <= BASS_UP_TO_HZ)
-    return BASS_HZ if bass else FULL_HZ
+def usual_tone_hz(record: AmplifierRecord, low_pass_hz: float | None = None) -> float:
+    """40 Hz for a bass amplifier, by its record or by the low-pass that it plays through; 1 kHz for the rest."""
+    highest = min(record.pass_band_hz[1] if record.pass_band_hz else FULL_HZ, low_pass_hz or FULL_HZ)
+    return BASS_HZ if record.band == "bass" or highest <= BASS_UP_TO_HZ else FULL_HZ
+
+
+def set_up_tone_hz(loaded: LoadedAmplifier) -> float:
+    """The tone that its gain is set with."""
+    gain, low_pass = loaded.amplifier.gain, loaded.job_load.low_pass_hz
+    if gain is not None and gain.tone_hz is not None:
+        return gain.tone_hz.value
+    return usual_tone_hz(loaded.amplifier, low_pass.value if low_pass else None)
 
 
 def engine_of(amplifier: Amplifier) -> Engine:
@@ -143,9 +152,8 @@ def as_set_up(circuit: Circuit, engine: Engine) -> Circuit:
 
     def one(at: LoadedAmplifier) -> LoadedAmplifier:
         amplifier = opened[at.index]
-        gain = amplifier.gain or AS_THE_SHEET_SAYS
-        tone_hz = gain.tone_hz or Quantity(usual_tone_hz(amplifier))
-        its = basis.model_copy(update={"tone_hz": tone_hz, "criterion": gain.criterion})
+        criterion = (amplifier.gain or AS_THE_SHEET_SAYS).criterion
+        its = basis.model_copy(update={"tone_hz": Quantity(set_up_tone_hz(at)), "criterion": criterion})
         return loaded_amplifier(bare.model_copy(update={"basis": its}), at.index, amplifier, loads)
 
     return replace(circuit, job=bare, loaded=tuple(one(each) for each in circuit.loaded))

@@ -152,9 +152,8 @@ def full_scale_figure(circuit: Circuit, i: int) -> Figure:
     if set_up.volts is not None:
         note = "read at its output, and held whatever load is on"
     else:
-        tone_hz = set_up.tone_hz.value if set_up.tone_hz else gain.usual_tone_hz(loaded.amplifier)
-        words = CRITERION_WORDS[set_up.criterion]
-        note = f"as its sheet says: {words} onto its load at {tone_hz:g} Hz, {ENGINE_WORDS[set_up.engine]}, alone"
+        words, engine = CRITERION_WORDS[set_up.criterion], ENGINE_WORDS[set_up.engine]
+        note = f"as its sheet says: {words} onto its load at {gain.set_up_tone_hz(loaded):g} Hz, {engine}, alone"
     volts = float(gain.full_scale(circuit).volts[i])
     origin: Rests = "measured" if set_up.volts else "computed"
     return Figure("V_full", "Full-scale output volts, as the gain is set", volts, "V", origin=origin, note=note)

@@ -99,7 +99,7 @@ class GainSettingSheet:
 
 def gain_setting_sheet(sheet: Sheet, to: GainSetting) -> GainSettingSheet:
     """The sheet for one amplifier. Raises BadInput where neither a reading nor a claim says what it delivers."""
-    tone_hz = to.tone_hz or usual_tone_hz(sheet.record)
+    tone_hz = to.tone_hz or usual_tone_hz(sheet.record, to.low_pass_hz)
     target = target_volts(sheet, to, tone_hz)
     found = fitted(sheet, to.criterion, tone_hz)
     return GainSettingSheet(

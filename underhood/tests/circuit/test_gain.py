@@ -69,8 +69,12 @@ class AsTheSheetSays(unittest.TestCase):
         boxed = changed(job(), **{f"amplifiers__0__load__{key}": value for key, value in SEALED.items()})
         at = {hz: volts(changed(boxed, amplifiers__0__gain={"tone_hz": hz}))[0] for hz in (40, 1000)}
         self.assertGreater(abs(at[40] - at[1000]), 0.1)
-        for band, hz in (("bass", 40), ("full", 1000)):
-            self.assertEqual(volts(changed(boxed, amplifiers__0__band=band))[0], at[hz], band)
+        for paths, hz in (
+            ({"amplifiers__0__band": "bass"}, 40),
+            ({"amplifiers__0__band": "full"}, 1000),
+            ({"amplifiers__0__band": "full", "amplifiers__0__load__low_pass_hz": 80}, 40),
+        ):
+            self.assertEqual(volts(changed(boxed, **paths))[0], at[hz], paths)
 
     def test_a_job_that_shares_all_but_one_part_is_another(self) -> None:
         here = job()
