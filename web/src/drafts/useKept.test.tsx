@@ -35,6 +35,17 @@ describe("something typed that a button saves", () => {
     expect(now(last).value).toEqual(STORED.document);
   });
 
+  it("takes two changes that come before the page is drawn again, one upon the other", async () => {
+    const hook = open();
+    const { set } = now(hook);
+    act(() => {
+      set((latest) => ({ ...latest, box: "sealed" }));
+      set((latest) => ({ ...latest, note: "typed" }));
+    });
+    expect(now(hook).value).toEqual({ note: "typed", box: "sealed" });
+    await waitFor(() => expect(browser.get("sheet:1")).toMatchObject({ document: now(hook).value }));
+  });
+
   it("keeps what was typed while the server took the rest, and is done when it has all", async () => {
     const hook = open();
     act(() => now(hook).set({ note: "sent" }));

@@ -10,7 +10,8 @@ export interface KeptState<T> {
   changed: boolean;
   /** When what this browser brought back was typed; null where it brought nothing. */
   broughtBack: number | null;
-  set: (value: T) => void;
+  /** Puts a value, or makes it of what stands by then: two changes may come before the page is drawn again. */
+  set: (value: T | ((latest: T) => T)) => void;
   throwAway: () => void;
   /** What the server had when it was opened. */
   base: T;
@@ -31,29 +32,35 @@ export function useKept<T extends object>(
   const [broughtBack, setBroughtBack] = useState<number | null>(null);
   const touched = useRef(false);
   const first = useRef(stored.document);
+  const latest = useRef(stored.document);
+  const put = useCallback((next: T) => {
+    latest.current = next;
+    setValue(next);
+  }, []);
   useEffect(() => {
     let gone = false;
     void kept<T>(key).then((draft) => {
       const found = draft && completed(draft, first.current);
       if (gone || touched.current || found?.document == null || same(found.document, first.current)) return;
-      setValue(found.document);
+      put(found.document);
       setVersion(found.version);
       setBroughtBack(found.at);
     });
     return () => {
       gone = true;
     };
-  }, [key]);
+  }, [key, put]);
   const set = useCallback(
-    (next: T) => {
+    (given: T | ((latest: T) => T)) => {
       touched.current = true;
-      setValue(next);
+      const next = typeof given === "function" ? given(latest.current) : given;
+      put(next);
       void keep(key, { version, document: next, past: [], future: [], at: Date.now() });
     },
-    [key, version],
+    [key, version, put],
   );
   const throwAway = () => {
-    setValue(base.document);
+    put(base.document);
     setVersion(base.version);
     setBroughtBack(null);
     void forget(key);
@@ -62,17 +69,14 @@ export function useKept<T extends object>(
     setBase({ version: now, document });
     setVersion(now);
     setBroughtBack(null);
-    setValue((latest) => {
-      // What was typed while it was on its way is still only here.
-      if (same(latest, document)) void forget(key);
-      else void keep(key, { version: now, document: latest, past: [], future: [], at: Date.now() });
-      return latest;
-    });
+    // What was typed while it was on its way is still only here.
+    if (same(latest.current, document)) void forget(key);
+    else void keep(key, { version: now, document: latest.current, past: [], future: [], at: Date.now() });
   };
   const settle = (next: T, over: number) => {
     touched.current = true;
     setVersion(over);
-    setValue(next);
+    put(next);
     void keep(key, { version: over, document: next, past: [], future: [], at: Date.now() });
   };
   const changed = !same(value, base.document);

@@ -80,7 +80,7 @@ function NewJob({ starts, first }: { starts: Start[]; first: Start }) {
       forecast: last,
       fresh: forecast.data !== undefined && !forecast.error && !forecast.isPlaceholderData,
       problem: refused && new Problem(422, refused.reason, refused.field, null),
-      change: (path: string, value: unknown) => set(setAt(job, path, value)),
+      change: (path: string, value: unknown) => set((latest) => setAt(latest, path, value)),
     }),
     [job, last, forecast.data, forecast.error, forecast.isPlaceholderData, refused, set],
   );

@@ -18,12 +18,9 @@ export function VehicleQuestion({ starts }: { starts: Start[] }) {
     const next = starts.find((each) => each.name === name)?.document;
     const usual = starts.find((each) => each.name === job.vehicle.template)?.document;
     if (!next) return;
-    change("", {
-      ...job,
-      vehicle: next.vehicle,
-      chargers: same(job.chargers, usual?.chargers) ? next.chargers : job.chargers,
-      banks: same(job.banks, usual?.banks) ? next.banks : job.banks,
-    });
+    change("vehicle", next.vehicle);
+    if (same(job.chargers, usual?.chargers)) change("chargers", next.chargers);
+    if (same(job.banks, usual?.banks)) change("banks", next.banks);
   };
   return (
     <Question number={1} title="The vehicle">
