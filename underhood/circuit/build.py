@@ -266,7 +266,7 @@ def _check_parts(circuit: Circuit) -> None:
 def _taken_over(job: JobDocument, like: Circuit) -> dict[int, LoadedAmplifier]:
     """By their index, the amplifiers of a circuit that are those of a job: what they rest on is one and the same."""
     was = like.job
-    if job.basis is not was.basis or _gains_at(job) != _gains_at(was):
+    if job.basis != was.basis or _gains_at(job) != _gains_at(was):
         return {}
     here = dict(enumerate(job.amplifiers))
     return {each.index: each for each in like.loaded if here.get(each.index) is was.amplifiers[each.index]}

@@ -24,7 +24,11 @@ from underhood.plan.cars import EMPTY, LOADING, NO_JOB, SOUNDING, Cars, Makes, d
 from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
 
-__all__ = ["COLUMNS", "AtOnce", "Key", "SetValues", "answered", "key_of_goal"]
+__all__ = ["AFTER_LOAD", "COLUMNS", "EVERY_STATE", "ONE_STATE", "AtOnce", "Key", "SetValues", "answered", "key_of_goal"]
+
+ONE_STATE, EVERY_STATE, AFTER_LOAD = 0, 1, 2
+"""How far a set is solved: in the state that watts are compared in; in every state of a goal; after the load that goals
+ask for. What is solved less far bounds what it comes to: no more decibels, no fewer volts below a goal."""
 
 SAME_V = 5e-4
 """Gains that ask for volts within this are one: circuits that differ in nothing else are solved once."""
@@ -75,23 +79,24 @@ class AtOnce:
         self.states = {key: _State(makes, key, heard=key == self.at_start) for key in (*wanted, self.at_start)}
 
     @property
-    def wears(self) -> bool:
-        """Whether any goal is judged after the load has worn the batteries."""
-        return any(key.minutes > 0.0 for key in self.states)
+    def farthest(self) -> int:
+        """How far sets are to be solved for all that is asked."""
+        if any(key.minutes for key in self.states):
+            return AFTER_LOAD
+        return EVERY_STATE if len(self.states) > 1 else ONE_STATE
 
-    def bounded(self, digits: Digits) -> NDArray[np.bool_]:
-        """Of which sets the car before the load bounds the one after it."""
-        most = any(goal.at_most is not None and key and key.minutes > 0.0 for goal, key in self.asked)
-        return np.asarray(np.all([state.bounded(digits) & ~most for state in self.states.values()], axis=0))
-
-    def values(self, digits: Digits, cost: Floats, hours: Floats, weight_kg: Floats, *, worn: bool = True) -> SetValues:
-        """What some sets come to.
+    def values(self, digits: Digits, cost: Floats, hours: Floats, weight_kg: Floats, *, far: int) -> SetValues:
+        """What some sets come to, or the bound of it: goals of which no more is known count as met.
 
         digits   (n, slots); cost, hours and weight of each
-        worn     after the minutes of the load that goals ask for; or before them, which bounds it
+        far      how far they are solved
         """
         gains = self.gains.of(digits)
-        answers = {key: state.solved(digits, gains, worn=worn) for key, state in self.states.items()}
+        answers = {
+            key: state.solved(digits, gains, worn=far == AFTER_LOAD)
+            for key, state in self.states.items()
+            if far > ONE_STATE or key == self.at_start
+        }
         mean_w = answers[self.at_start][:, t.MEAN_W]
         base_w = self.evaluator.base_w
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -100,11 +105,17 @@ class AtOnce:
         below_v, meets = np.zeros(len(digits)), np.ones(len(digits), bool)
         first_of: dict[str, Floats] = {}
         for goal, key in self.asked:
+            if key is not None and key not in answers:
+                continue
             value = priced[goal.quantity] if key is None else answers[key][:, COLUMNS[goal.quantity]]
-            meets &= answered(goal, value)
             first_of.setdefault(goal.quantity, value)
+            told = np.ones(len(digits), bool)
+            if key is not None and far < AFTER_LOAD and key.minutes:
+                told &= goal.at_most is None and key.minutes > 0.0 and self.states[key].bounded(digits)
+            meets &= answered(goal, value) | ~told
             if goal.quantity in ("terminal_v", "front_v") and goal.at_least is not None:
-                below_v += np.where(np.isnan(value), NOTHING_HOLDS_V, np.maximum(goal.at_least - value, 0.0))
+                below = np.where(np.isnan(value), NOTHING_HOLDS_V, np.maximum(goal.at_least - value, 0.0))
+                below_v += np.where(told, below, 0.0)
         none = np.full(len(digits), np.nan)
         volts, minutes = (first_of.get(quantity, none).copy() for quantity in ("terminal_v", "engine_off_min"))
         return SetValues(gain_db, volts, minutes, below_v, meets)
@@ -131,8 +142,8 @@ class _State(Cars):
     """
 
     def __init__(self, makes: Makes, key: Key, *, heard: bool) -> None:
-        def circuit_of(made: Circuit) -> Circuit:
-            return build_circuit(goals.in_state(made.job, key.state))
+        def circuit_of(made: Circuit, like: Circuit | None) -> Circuit:
+            return build_circuit(goals.in_state(made.job, key.state), like)
 
         worth = makes.evaluator.heard if heard else None
         super().__init__(makes, key.state[0], circuit_of, SOUNDING, worth)
@@ -166,8 +177,8 @@ class _State(Cars):
         out = np.full((len(which), t.ANSWER_COLUMNS), np.nan)
         if possible.any():
             picks = picks_of(found[possible], elements, gains[1][which][possible])
-            minutes = max(self.key.minutes, 0.0) if worn else 0.0
-            out[possible] = solve(self.rows, picks, minutes=minutes, low_v=self.key.low_v).values
+            minutes, low_v = (max(self.key.minutes, 0.0), self.key.low_v) if worn else (0.0, 0.0)
+            out[possible] = solve(self.rows, picks, minutes=minutes, low_v=low_v).values
         return np.asarray(out[inverse])
 
 
@@ -175,7 +186,7 @@ class _SetUp(Cars):
     """All sets while gains are set in an engine state, see `gain.as_set_up`."""
 
     def __init__(self, makes: Makes, engine: Engine) -> None:
-        super().__init__(makes, engine, lambda made: gain.as_set_up(made, engine), LOADING)
+        super().__init__(makes, engine, lambda made, _: gain.as_set_up(made, engine), LOADING)
 
     def full_scale(self, digits: Digits, i: int) -> Floats:
         """What full scale asks of the i-th amplifier, which plays alone, (n,); nan where a set makes no job."""

@@ -29,6 +29,8 @@ SOUNDING = (*LOADING, "gain")
 """Slots that change what it does at given volts."""
 Steps: TypeAlias = tuple[tuple[int, int], ...]
 """Steps of a set, each (slot, which of it from 1)."""
+MOST_NUMBERS, FEW = 2**31, 4
+"""Numbers that are told apart at once; of up to so many for each of the rows by a look into a table."""
 EMPTY, NO_JOB = -1, -2
 """In place of a row: nothing is there, the job makes no sense (coils wired in a way that its drivers do not have)."""
 
@@ -36,14 +38,29 @@ EMPTY, NO_JOB = -1, -2
 def distinct(columns: Sequence[Ints]) -> tuple[Ints, Ints]:
     """(where each distinct row of some columns of integers first stands, which of them each row is).
 
-    Column by column: `np.unique` of whole rows compares them byte by byte, and takes as long as the solve.
+    Columns as digits of one number, which is looked up where it is small: `np.unique` of whole rows compares them byte
+    by byte, and takes as long as the solve.
     """
-    number = np.zeros(len(columns[0]), np.int64)
+    number, count = np.zeros(len(columns[0]), np.int64), 1
     for column in columns:
-        low = column.min()
-        key = number * (column.max() - low + 1) + (column - low)
-        _, which, number = np.unique(key, return_index=True, return_inverse=True)
-    return which, number
+        low = int(column.min())
+        width = int(column.max()) - low + 1
+        if count * width > MOST_NUMBERS:
+            number = _told_apart(number, count)[1]
+            count = int(number.max()) + 1
+        number, count = number * width + (column - low), count * width
+    return _told_apart(number, count)
+
+
+def _told_apart(number: Ints, count: int) -> tuple[Ints, Ints]:
+    """The same of numbers below some count."""
+    if count > FEW * len(number):
+        _, which, inverse = np.unique(number, return_index=True, return_inverse=True)
+        return which, inverse
+    first = np.full(count, -1)
+    first[number[::-1]] = np.arange(len(number))[::-1]  # of several the last that is put there stays
+    there = first >= 0
+    return first[there], (np.cumsum(there) - 1)[number]
 
 
 @dataclass
@@ -123,7 +140,7 @@ class Makes:
         """The car with some steps. Raises BadInput where they make no job."""
         if steps not in self._circuits:
             taken = [self.sets.slots[column].steps[k - 1] for column, k in steps]
-            self._circuits[steps] = build_circuit(applied(self.job, taken))
+            self._circuits[steps] = build_circuit(applied(self.job, taken), self._circuits.get(()))
         return self._circuits[steps]
 
     def place(self, row: Callable[[Circuit], int], *keys: str, parts: bool = False) -> Place:
@@ -149,7 +166,7 @@ class Makes:
 class Cars:
     """All sets as cars in one state.
 
-    circuit_of   a car in that state
+    circuit_of   a car in that state, and that as found, where it is known
     sounding     beginnings of the keys of the slots that change what an amplifier does in it
     heard        what a watt of each amplifier is worth, where watts are compared in this state
     """
@@ -158,7 +175,7 @@ class Cars:
         self,
         makes: Makes,
         engine: Engine,
-        circuit_of: Callable[[Circuit], Circuit],
+        circuit_of: Callable[[Circuit, Circuit | None], Circuit],
         sounding: Sequence[str],
         heard: Callable[[Circuit], Sequence[float]] | None = None,
     ) -> None:
@@ -192,7 +209,7 @@ class Cars:
 
     def _circuit(self, steps: Steps) -> Circuit:
         if steps not in self._circuits:
-            self._circuits[steps] = self.circuit_of(self.makes.circuit(steps))
+            self._circuits[steps] = self.circuit_of(self.makes.circuit(steps), self._circuits.get(()))
         return self._circuits[steps]
 
     def _amplifier(self, i: int, steps: Steps) -> int:

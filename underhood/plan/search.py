@@ -20,7 +20,8 @@ from underhood.document.job import JobDocument
 from underhood.document.part import Part
 from underhood.errors import BadInput
 from underhood.forecast import goals
-from underhood.plan.at_once import AtOnce, SetValues
+from underhood.plan.at_once import AFTER_LOAD, EVERY_STATE, ONE_STATE, AtOnce, SetValues
+from underhood.plan.cars import distinct
 from underhood.plan.cures import Alone
 from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome
 from underhood.plan.sets import Sets, names_in, sets_within
@@ -28,8 +29,8 @@ from underhood.plan.steps import Entries, Slot, slots
 
 __all__ = ["Marks", "Plan", "Progress", "SearchResult", "budget_of", "not_dominated", "search"]
 
-FIRST, AT_ONCE = 1000, 20_000
-"""Sets that are solved at first, then in one go."""
+FIRST, AT_ONCE = 128, 20_000
+"""Sets that are solved at first, each time as many again, then in one go at most."""
 FIRST_GROUP, LAST_GROUP = 64, 2048
 """Sets that are solved after the load before the next are held against them."""
 KNEE = 2.0
@@ -151,10 +152,11 @@ def search(
 class _Run:
     """The sets of a search and what they came to, as far as it is.
 
-    Judging a goal after its load takes most of the time. *Screened*: the same car before the load bounds it from
-    above, where no converter, relay or limit of a bank's management is in it. A set whose bound a solved and safe one
-    reaches for no more money is on no frontier; where its bound meets no more goals than one that costs no more, it is
-    not the cheapest that meets them either. Such a set is solved only if the picture shows it.
+    *Screened*: in the state that watts are compared in every set is solved, which bounds it from above: another state
+    may only take value away; so may the load, where no converter, relay or limit of a bank's management is in the car.
+    A set whose bound a solved and safe one reaches for no more money is on no frontier; where its bound meets no more
+    goals than one that costs no more, it is not the cheapest that meets them either. Such a set is solved farther only
+    if the picture shows it.
     """
 
     def __init__(self, sets: Sets, evaluator: Evaluator, most: int | None) -> None:
@@ -167,12 +169,18 @@ class _Run:
         self.meets, self.solved, self.unsafe = (np.zeros(self.most, bool) for _ in range(3))
 
     def on(self) -> None:
-        """Solves the next sets, as they are before the load."""
-        step = FIRST if self.done == 0 else AT_ONCE
+        """Solves the next sets in the state that watts are compared in."""
+        step = min(max(FIRST, self.done), AT_ONCE)
         part = np.arange(self.done, min(self.done + step, self.most))
-        self._put(part, self.at_once.values(*self._of(part), worn=False))
-        self.solved[part] = not self.at_once.wears
+        self._solve(part, ONE_STATE)
         self.done += len(part)
+
+    def _solve(self, some: Ints, far: int) -> None:
+        if len(some):
+            sets, farthest = self.sets, self.at_once.farthest
+            given = (sets.digits[some], sets.cost[some], sets.hours[some], sets.weight_kg[some])
+            self._put(some, self.at_once.values(*given, far=min(far, farthest)))
+            self.solved[some] = far >= farthest
 
     def _put(self, some: Ints, found: SetValues) -> None:
         columns = (self.gain_db, self.terminal_v, self.engine_off_min, self.below_v, self.meets)
@@ -180,47 +188,38 @@ class _Run:
             whole[some] = values
 
     def settle(self) -> None:
-        """Solves after its load whatever could be on the frontier or the cheapest that meets the goals."""
+        """Solves as far as is asked whatever could be on the frontier or the cheapest that meets the goals."""
         waiting = np.flatnonzero(~self.solved[: self.done])
         if not len(waiting):
             return
-        digits = self.sets.digits[waiting]
-        needed = waiting[~self.at_once.bounded(digits) | (np.count_nonzero(digits, axis=1) <= 1)]
-        self._after_load(needed)  # no bound, or told by themselves as well
-        waiting = np.setdiff1d(waiting, needed)
-        waiting = waiting[np.lexsort((-self.value[waiting], self.cost[waiting]))]
+        single = np.count_nonzero(self.sets.digits[waiting], axis=1) <= 1
+        self._solve(waiting[single], AFTER_LOAD)  # told by themselves as well
+        waiting = waiting[~single]
+        waiting = waiting[np.lexsort((-self.value(waiting), self.cost[waiting]))]
         first, group = 0, FIRST_GROUP
         while first < len(waiting):
             some = waiting[first : first + group]
             first, group = first + group, min(2 * group, LAST_GROUP)
-            self._after_load(some[~self._beaten(some)])
-
-    def _after_load(self, some: Ints) -> None:
-        if len(some):
-            self._put(some, self.at_once.values(*self._of(some)))
-            self.solved[some] = True
+            for far in range(EVERY_STATE, self.at_once.farthest + 1):
+                some = some[~self._beaten(some)]
+                self._solve(some, far)
 
     def _beaten(self, some: Ints) -> NDArray[np.bool_]:
         """Which of some sets, by their bounds, cannot be better than what is solved and safe."""
-        left, cost, value = self._left, self.cost, self.value
+        cost, left = self.cost, self._left
         left = left[np.argsort(cost[left], kind="stable")]
-        best = np.concatenate([[-np.inf], np.maximum.accumulate(value[left])])
-        lost = best[np.searchsorted(cost[left], cost[some], side="right")] >= value[some]
+        best = np.concatenate([[-np.inf], np.maximum.accumulate(self.value(left))])
+        lost = best[np.searchsorted(cost[left], cost[some], side="right")] >= self.value(some)
         meeting = left[self.meets[left]]
         if not len(meeting):
             return np.asarray(lost & ~self.meets[some])
         least = np.round(cost[meeting], 2).min()
         return np.asarray(lost & (~self.meets[some] | (np.round(cost[some], 2) > least)))
 
-    def _of(self, part: Ints) -> tuple[NDArray[np.uint8], Floats, Floats, Floats]:
-        sets = self.sets
-        return sets.digits[part], sets.cost[part], sets.hours[part], sets.weight_kg[part]
-
-    @property
-    def value(self) -> Floats:
+    def value(self, some: Ints) -> Floats:
         """As `evaluate.value_of` has it."""
-        gain_db = self.gain_db[: self.done]
-        return np.where(np.isnan(gain_db), -np.inf, gain_db - VOLT_DB * self.below_v[: self.done])
+        gain_db = self.gain_db[some]
+        return np.where(np.isnan(gain_db), -np.inf, gain_db - VOLT_DB * self.below_v[some])
 
     @property
     def _left(self) -> Ints:
@@ -257,11 +256,15 @@ class _Run:
         """The frontier of what brings no new flag to act on: candidates that do are dropped until none does."""
         while True:
             self.settle()
-            cost, value, left = self.cost, self.value, self._left
-            frontier = left[not_dominated(cost[left], value[left])]
+            frontier = self._frontier()
             unsafe = [i for i in frontier if not self._is_safe(int(i))]
             if not unsafe:
                 return [int(i) for i in frontier]
+
+    def _frontier(self) -> Ints:
+        """Of what is solved and not known to be unsafe."""
+        left = self._left
+        return left[not_dominated(self.cost[left], self.value(left))]
 
     def _is_safe(self, i: int) -> bool:
         """Whether a set brings no new flag to act on; one that does is not held against others any more."""
@@ -272,11 +275,11 @@ class _Run:
         """The cheapest safe set that meets every goal, of several the one of most value; maybe below the frontier."""
         while True:
             self.settle()
-            left, value = self._left, self.value
+            left = self._left
             meeting = left[self.meets[left]]
             if not len(meeting):
                 return None
-            best = int(meeting[np.lexsort((-value[meeting], np.round(self.cost[meeting], 2)))[0]])
+            best = int(meeting[np.lexsort((-self.value(meeting), np.round(self.cost[meeting], 2)))[0]])
             if not self.outcome(best).meets:
                 self.meets[best] = False
             elif self._is_safe(best):
@@ -285,7 +288,7 @@ class _Run:
     def points(self, frontier: Sequence[int] = ()) -> Marks:
         """Marks of the picture: all on the frontier, of the others one of those that would fall together."""
         chosen = list(dict.fromkeys([*([0] if self.done else []), *frontier, *self._marks()]))
-        self._after_load(np.array([i for i in chosen if not self.solved[i]], np.int64))
+        self._solve(np.array([i for i in chosen if not self.solved[i]], np.int64), AFTER_LOAD)
         on = set(frontier)
         return Marks(
             cost=[float(self.cost[i]) for i in chosen],
@@ -298,16 +301,14 @@ class _Run:
 
     def preliminary(self) -> Marks:
         """Marks of what is solved so far, with a frontier that no flag was asked of yet."""
-        left = self._left
-        return self.points(left[not_dominated(self.cost[left], self.value[left])].tolist())
+        return self.points(self._frontier().tolist())
 
     def _marks(self) -> list[int]:
         gain_db, volts = self.gain_db[: self.done], self.terminal_v[: self.done]
         shown = np.flatnonzero(~np.isnan(gain_db))
         if not len(shown):
             return []
-        bins = np.stack([_binned(each[shown]) for each in (self.cost, gain_db, np.nan_to_num(volts))], axis=1)
-        _, first = np.unique(bins, axis=0, return_index=True)
+        first = distinct([_binned(each[shown]) for each in (self.cost, gain_db, np.nan_to_num(volts))])[0]
         few = shown[np.sort(first)]
         return [int(i) for i in few[:: max(-(-len(few) // MARKS), 1)]]
 
@@ -374,7 +375,7 @@ def _named(run: _Run, frontier: Sequence[int], cheapest: str) -> tuple[Plan, ...
     found: dict[str, int] = {}
     if (meeting := run.cheapest_meeting()) is not None:
         found[f"{cheapest} that meets every goal"] = meeting
-    value, cost = run.value, run.cost
+    value, cost = run.value(np.arange(run.done)), run.cost
     single = [i for i in frontier if run.sets.count(i) == 1]
     if single:
         found["best next step"] = max(single, key=lambda i: (value[i] - value[0]) / (cost[i] + 1))
