@@ -65,8 +65,6 @@ NEAR_V = 1.5
 """How far a small change of the circuit may move a solution before it is followed from silence again."""
 JUST_BELOW_V = 0.001
 """Silence is looked for from just inside a regulator's range, where it has a slope."""
-NUDGE = 1e-6
-"""Relative step of an amplifier's numerical slope."""
 LEAK_S = 1e-9
 """What leaks from every node to its ground: a node that nothing feeds is at nothing."""
 
@@ -97,8 +95,9 @@ def law_of(el: Floats, k: int) -> AmplifierLaw:
     )
 
 
-def clipped_means(levels: Floats, part: int, j: int, full_v: float, ceiling_v: float) -> tuple[float, float]:
-    """Means of the volts of a part of a programme and of their squares where none passes the ceiling, V and V².
+def clipped_means(levels: Floats, part: int, j: int, full_v: float, ceiling_v: float) -> tuple[float, float, float]:
+    """Means of the volts of a part of a programme and of their squares where none passes the ceiling, V and V², and
+    for what part of the time one would.
 
     part, j     which part, and whose
     full_v      volts at level 1
@@ -113,7 +112,7 @@ def clipped_means(levels: Floats, part: int, j: int, full_v: float, ceiling_v: f
             low = middle + 1
     above = levels[part, j, t.BELOW, last] - levels[part, j, t.BELOW, low]
     mean = full_v * levels[part, j, t.BELOW + 1, low] + ceiling_v * above
-    return mean, full_v * full_v * levels[part, j, t.BELOW + 2, low] + ceiling_v * ceiling_v * above
+    return mean, full_v * full_v * levels[part, j, t.BELOW + 2, low] + ceiling_v * ceiling_v * above, above
 
 
 def output_limit_v(el: Floats, k: int, volts: float) -> float:
@@ -121,20 +120,41 @@ def output_limit_v(el: Floats, k: int, volts: float) -> float:
     return laws.output_limit_v(law_of(el, k), volts)
 
 
+def put_out(
+    levels: Floats, held: Floats, j: int, play: int, full_v: float, ceiling_v: float
+) -> tuple[float, float, float]:
+    """(mean of the output volts of an amplifier, of their squares, for what part of the time they are at the ceiling).
+
+    j        whose
+    full_v   volts at level 1
+    """
+    if play < t.HELD and full_v > 0.0:
+        return clipped_means(levels, play, j, full_v, ceiling_v)
+    output_v, clips = held[max(play - t.HELD, 0), j] * full_v, 0.0
+    if output_v > ceiling_v:
+        output_v, clips = ceiling_v, 1.0
+    return output_v, output_v * output_v, clips
+
+
+def _amplifier(
+    el: Floats, st: Floats, levels: Floats, held: Floats, k: int, play: int, share: float, volts: float
+) -> tuple[float, float, float]:
+    """(watts in, true watts out, slope of the watts in over the volts) of the amplifier in row `k`, all channels."""
+    if st[k, t.FLAT_W] > 0.0:
+        return st[k, t.FLAT_W], 0.0, 0.0
+    law, j = law_of(el, k), int(el[k, t.ORDINAL])
+    of_supply = laws.supply_share(law, volts)
+    mean, square, clips = put_out(levels, held, j, play, st[k, t.COMMANDED_V] * share, law.reference_v * of_supply)
+    in_w, out_w = laws.watts_at_share(law, mean, square, volts, of_supply)
+    return in_w, out_w, laws.input_slope(law, mean, clips, volts, of_supply)
+
+
 def amplifier_watts(
     el: Floats, st: Floats, levels: Floats, held: Floats, k: int, play: int, share: float, volts: float
 ) -> tuple[float, float]:
     """(watts in, true watts out) of the amplifier in row `k`, all channels."""
-    if st[k, t.FLAT_W] > 0.0:
-        return st[k, t.FLAT_W], 0.0
-    law, j = law_of(el, k), int(el[k, t.ORDINAL])
-    of_supply, full = laws.supply_share(law, volts), st[k, t.COMMANDED_V] * share
-    ceiling = law.reference_v * of_supply
-    if play >= t.HELD or full <= 0.0:
-        output_v = min(held[max(play - t.HELD, 0), j] * full, ceiling)
-        return laws.watts_at_share(law, output_v, output_v * output_v, volts, of_supply)
-    mean, square = clipped_means(levels, play, j, full, ceiling)
-    return laws.watts_at_share(law, mean, square, volts, of_supply)
+    in_w, out_w, _ = _amplifier(el, st, levels, held, k, play, share, volts)
+    return in_w, out_w
 
 
 def held_watts(el: Floats, st: Floats, k: int, level: float, volts: float) -> tuple[float, float]:
@@ -186,11 +206,8 @@ def given_a(
     if kind == t.AMPLIFIER:
         if st[k, t.OFF] == 1.0:
             return 0.0, 0.0, 0.0
-        nudged = volts * (1.0 + NUDGE)
-        here, _ = amplifier_watts(el, st, levels, held, k, play, share, volts)
-        there, _ = amplifier_watts(el, st, levels, held, k, play, share, nudged)
-        amps = -here / volts
-        return amps, (-there / nudged - amps) / (nudged - volts), 0.0
+        in_w, _, slope = _amplifier(el, st, levels, held, k, play, share, volts)
+        return -in_w / volts, (in_w / volts - slope) / volts, 0.0
     if kind == t.LOAD:
         return -el[k, t.LOAD_A], 0.0, 0.0
     if kind == t.CAPACITOR and dt < math.inf:

@@ -12,6 +12,7 @@ from typing import NamedTuple
 
 from underhood.amplifier.input_power import InputLaw, input_watts
 from underhood.amplifier.supply_scaling import output_share
+from underhood.constants import RECTIFIED_MEAN
 
 __all__ = [
     "BLOCKED_S",
@@ -32,6 +33,7 @@ __all__ = [
     "converter_current",
     "converter_taken",
     "drawn_lately",
+    "input_slope",
     "input_watts",
     "link_amps",
     "output_limit_v",
@@ -129,6 +131,25 @@ def watts_at_share(
     out_w = square_a * law.ohm * law.power_factor
     in_w = input_watts(law.taken, out_w, amps, square_a, supply_v / law.supply_scale, share)
     return law.channels * in_w, law.channels * out_w
+
+
+def input_slope(law: AmplifierLaw, mean_v: float, wanted: float, supply_v: float, share: float) -> float:
+    """Slope of the watts in over the supply volts, of all channels, W/V: they are linear in what is put out.
+
+    mean_v     as in `amplifier_watts`
+    wanted     for what part of the time more is wanted than the supply lets through, 0 to 1
+    share      see `supply_share`
+    """
+    per_v = law.exponent * share / supply_v
+    if law.exponent == 0.0 and share < 1.0:
+        per_v = share / supply_v  # below its drop-out it follows
+    most_v = law.reference_v * wanted
+    amps_per_v, square_per_v = most_v * per_v / law.ohm, 2.0 * most_v * law.reference_v * share * per_v / law.ohm**2
+    out_per_v = square_per_v * law.ohm * law.power_factor
+    slope = input_watts(law.taken, out_per_v, amps_per_v, square_per_v, 1.0 / law.supply_scale, share)
+    if law.taken.linear:
+        slope += law.taken.linear_v * per_v * RECTIFIED_MEAN * mean_v / law.ohm
+    return law.channels * slope
 
 
 def charger_current(set_v: float, source_ohm: float, limit_a: float, volts: float) -> tuple[float, float]:

@@ -85,7 +85,9 @@ class AtOnce:
             return AFTER_LOAD
         return EVERY_STATE if len(self.states) > 1 else ONE_STATE
 
-    def values(self, digits: Digits, cost: Floats, hours: Floats, weight_kg: Floats, *, far: int) -> SetValues:
+    def values(
+        self, digits: Digits, cost: Floats, hours: Floats, weight_kg: Floats, far: int = AFTER_LOAD
+    ) -> SetValues:
         """What some sets come to, or the bound of it: goals of which no more is known count as met.
 
         digits   (n, slots); cost, hours and weight of each

@@ -179,7 +179,7 @@ class _Run:
         if len(some):
             sets, farthest = self.sets, self.at_once.farthest
             given = (sets.digits[some], sets.cost[some], sets.hours[some], sets.weight_kg[some])
-            self._put(some, self.at_once.values(*given, far=min(far, farthest)))
+            self._put(some, self.at_once.values(*given, min(far, farthest)))
             self.solved[some] = far >= farthest
 
     def _put(self, some: Ints, found: SetValues) -> None:

@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from itertools import product
 
 import numpy as np
 
@@ -120,3 +121,22 @@ class ByHand(unittest.TestCase):
         rail = law._replace(taken=LINEAR)
         in_w = 2.0 * 13 + 40 * (13 / 14.4) * (2 * math.sqrt(2) / math.pi) * 15
         np.testing.assert_allclose(laws.amplifier_watts(rail, 30.0, 900.0, 13.0), (2 * in_w, 720.0))
+
+    def test_what_an_amplifier_takes_rises_with_its_supply_as_its_law_has_it(self):
+        """The slope beside differences of the watts, where none, some and all of what is played clips."""
+
+        def watts(law: AmplifierLaw, wanted: float, volts: float) -> float:
+            """A quarter of a level of 12 V, and for a share of the time all that the supply lets through."""
+            most_v = laws.output_limit_v(law, volts)
+            return laws.amplifier_watts(law, 3.0 + wanted * most_v, 36.0 + wanted * most_v**2, volts)[0]
+
+        for taken, k, scale, volts, wanted in product(
+            (SWITCHING, LINEAR), (0.0, 0.5, 1.0), (1, 2), (10, 13), (0, 0.3, 1)
+        ):
+            with self.subTest(linear=taken.linear, k=k, scale=scale, volts=volts, wanted=wanted):
+                law, at = AmplifierLaw(40.0, 2.0, 0.8, 2, k, 11.0, scale, taken), volts * scale
+                share = laws.supply_share(law, at)
+                slope = laws.input_slope(law, 3.0 + wanted * 40.0 * share, wanted, at, share)
+                step = 1e-4
+                between = (watts(law, wanted, at + step) - watts(law, wanted, at - step)) / (2 * step)
+                self.assertAlmostEqual(slope, between, delta=1e-5 * (1 + abs(between)))
