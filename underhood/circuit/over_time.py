@@ -33,9 +33,10 @@ CLOCK_MOVE_V, MOST_CLOCK_STEPS = 0.002, 64
 """Its steps are joined while the volts of each 12 V move by less over one, up to so many."""
 LAG = 2.0
 """What a long step draws shows at the end of the next: so many times the last move is kept from what is low."""
-FIRST_S, THEN_S = 60.0, 180.0
-"""A load begins with the clock's steps and goes on with steps three and six times as long: polarisation moves in
-minutes and charge in hours, so that half an hour takes 37. With a relay or a converter all are those of the clock."""
+FIRST_S, THEN_S, LATE_S = 60.0, 180.0, 480.0
+"""A load begins with the clock's steps and goes on with steps 3, 6 and 30 times as long: polarisation moves in minutes
+and charge in hours, so that half an hour takes 20, within 4 mV of steps of 2 s. With a relay or a converter all are
+those of the clock."""
 LEAST_STEP_S = 1e-3
 REVIVED_V = 0.05
 
@@ -194,14 +195,10 @@ def run_down(
     """Some time of a constant load, in steps that grow."""
     switches, done = has_contacts(el), 0.0
     while seconds - done > LEAST_STEP_S:
-        dt, until = CLOCK_STEP_S, seconds
-        if not switches and done < FIRST_S - LEAST_STEP_S:
-            until = min(FIRST_S, seconds)
-        elif not switches and done < THEN_S - LEAST_STEP_S:
-            dt, until = 3.0 * CLOCK_STEP_S, min(THEN_S, seconds)
-        elif not switches:
-            dt = 6.0 * CLOCK_STEP_S
-        dt = min(dt, until - done)
+        dt = CLOCK_STEP_S
+        if not switches:
+            dt *= 1.0 if done < FIRST_S else 3.0 if done < THEN_S else 6.0 if done < LATE_S else 30.0
+        dt = min(dt, seconds - done)
         step(newton, el, st, links, nodes, levels, held, done, dt, v, amps, work)
         done += dt
 

@@ -8,7 +8,7 @@ from unittest import mock
 import numpy as np
 from hypothesis import given
 
-from underhood.circuit import compiled, engine, gain
+from underhood.circuit import compiled, engine, gain, over_time
 from underhood.circuit import table as t
 from underhood.circuit.build import build_circuit
 from underhood.circuit.operating_point import OperatingPoint, solve
@@ -90,6 +90,21 @@ class ManyAndOne(unittest.TestCase):
             (one.values, one.given, one.trails), (other.values, other.given, other.trails), strict=True
         ):
             np.testing.assert_allclose(mine, theirs, rtol=1e-7, atol=1e-7)
+
+    def test_half_an_hour_in_long_steps_is_that_of_steps_a_fiftieth_as_long(self) -> None:
+        for engine_state, capacity_ah in (("off", 70), ("off", 25), ("idle", 70)):
+            job = changed(two_banks(programme="held_bass", engine=engine_state), banks__0__capacity_ah=capacity_ah)
+            rows, picks = rows_of([job])
+            told = engine.solve(rows, picks, minutes=MINUTES).values[0]
+            with (
+                mock.patch.dict(compiled._ready, clear=True),
+                mock.patch.object(compiled, "prepare"),
+                mock.patch.object(over_time, "CLOCK_STEP_S", over_time.CLOCK_STEP_S / 50),
+            ):
+                short = engine.solve(rows, picks, minutes=MINUTES).values[0]
+            for column in (t.TERMINAL_V, t.FRONT_V):
+                self.assertAlmostEqual(told[column], short[column], delta=0.004)
+            self.assertNotEqual(told[t.FRONT_V], short[t.FRONT_V])
 
     def test_over_time_too(self) -> None:
         compiled.prepare()
