@@ -43,11 +43,6 @@ class Position:
     stopped: frozenset[int] = frozenset()
     trips: tuple[Trip, ...] = ()
 
-    @property
-    def dropped(self) -> frozenset[int]:
-        """The banks that are out."""
-        return frozenset(trip.bank for trip in self.trips)
-
 
 def limits_a(bank: Bank) -> tuple[float, float, float]:
     """(most charging amps, most discharging amps for good, and for moments) of a whole bank; infinite where unknown."""
