@@ -92,7 +92,12 @@ def _job(template: vehicle.Template, row: dict[str, str]) -> JobDocument:
         {
             "title": "New job",
             "vehicle": Vehicle.model_validate(
-                {"drive": row["drive"], "template": template.name, "loads": template.loads}
+                {
+                    "drive": row["drive"],
+                    "template": template.name,
+                    "system_v": float(row["system_v"]),
+                    "loads": template.loads,
+                }
             ),
             "chargers": [Charger.model_validate(charger)],
             "banks": [Bank.model_validate(bank)],

@@ -17,7 +17,7 @@ from underhood.document.amplifier import Claim, Measurement
 from underhood.document.job import Amplifier, Charger, JobDocument
 from underhood.document.quantity import Quantity
 
-__all__ = ["as_of_12", "resolved"]
+__all__ = ["as_of_12", "resolved", "usual"]
 
 OF_CHARGERS, OF_INPUTS = ("setpoint_v", "setpoint_low_v", "setpoint_mv_per_k"), ("cutout_v", "restart_v")
 OF_AMPLIFIERS = ("dropout_v", "cutout_v", "supply_max_v")
@@ -44,13 +44,28 @@ def _scaled(part: Any, names: Sequence[str], scale: float) -> Any:
     """A part with those of its values multiplied that are the usual ones, assumed."""
     if scale == 1.0:
         return part
-    usual = {name: type(part).model_fields[name].default for name in names}
+    defaults = {name: type(part).model_fields[name].default for name in names}
     changes = {
         name: Quantity(value.value * scale, "assumed")
-        for name, default in usual.items()
+        for name, default in defaults.items()
         if (value := getattr(part, name)).origin == "assumed" and value.value == default.value
     }
     return part.model_copy(update=changes) if changes else part
+
+
+def usual(job: JobDocument) -> dict[str, float]:
+    """What is taken for what nobody stated, by its path, where that is not what stands for 12 V.
+
+    job   as `resolved` gave it
+    """
+    names = {"chargers": OF_CHARGERS + OF_INPUTS, "amplifiers": OF_AMPLIFIERS}
+    return {
+        f"{kind}.{i}.{name}": value.value
+        for kind in names
+        for i, part in enumerate(getattr(job, kind))
+        for name in names[kind]
+        if (value := getattr(part, name)).origin == "assumed" and value != type(part).model_fields[name].default
+    }
 
 
 def as_of_12(sheet: Sheet, scale: float) -> Sheet:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from underhood.circuit import system_volts
 from underhood.document.job import JobDocument
 from underhood.forecast import cautions, figures, findings, goals, power_path
 from underhood.forecast.forecast import ENGINES, Forecast, make_forecast
@@ -47,4 +48,5 @@ def result_of(forecast: Forecast) -> ForecastResult:
         figures=figures.headline(forecast),
         cautions=cautions.by_station(forecast.job, output_v),
         goals=goals.answers(forecast.job),
+        usual=system_volts.usual(forecast.job),
     )

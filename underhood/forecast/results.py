@@ -270,6 +270,7 @@ class ForecastResult:
     flags            findings, the most serious first
     figures          headline figures with their derivations
     cautions         what is dangerous, by station
+    usual            what is taken for what nobody stated, by its path, where the system is not of 12 V
     """
 
     terminal_v: float | None
@@ -295,3 +296,4 @@ class ForecastResult:
     figures: dict[str, Figure]
     cautions: dict[str, list[str]]
     goals: list[GoalResult]
+    usual: dict[str, float]

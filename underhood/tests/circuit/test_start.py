@@ -3,6 +3,7 @@
 import unittest
 from typing import Any
 
+from underhood.circuit.build import build_circuit
 from underhood.circuit.start import starts, usual_amplifier
 from underhood.document import differences
 from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
@@ -37,12 +38,22 @@ class Starts(unittest.TestCase):
                 self.assertEqual(origins(start.document), {"assumed"})
                 again = JobDocument.model_validate(start.document.document())
                 self.assertEqual(differences.differences(start.document.document(), again.document()), [])
-                job = start.document.model_copy(update={"amplifiers": [amplifier()]})
+                system_v = start.document.vehicle.system_v
+                job = start.document.model_copy(update={"amplifiers": [amplifier(system_v=system_v)]})
                 made = build_result(job)
                 self.assertTrue(made.operating_point)
-                self.assertTrue(11 < made.figures["terminal_v"].value < 14.6)
+                self.assertTrue(11 < made.figures["terminal_v"].value * 12 / system_v < 14.6)
                 # Nothing was read: the answer is called an estimate.
                 self.assertTrue(made.figures["terminal_v"].estimate)
+
+    def test_of_a_truck_what_nobody_stated_is_that_of_24_volts(self) -> None:
+        (truck,) = (each.document for each in starts() if each.document.vehicle.system_v == 24)
+        job = truck.model_copy(update={"amplifiers": [amplifier(system_v=24.0)]})
+        usual = build_result(job).usual
+        self.assertEqual(usual["chargers.0.setpoint_v"], truck.chargers[0].setpoint_v.value)
+        self.assertEqual((usual["chargers.0.setpoint_low_v"], usual["amplifiers.0.cutout_v"]), (2 * 12.6, 2 * 9.5))
+        self.assertEqual(build_circuit(job).series(0), 2)
+        self.assertEqual(build_result(starts()[0].document).usual, {})
 
     def test_an_electric_one_has_a_converter_and_all_others_an_alternator_with_less_at_idle(self) -> None:
         for start in starts():

@@ -15,7 +15,7 @@ def job(**changes) -> JobDocument:
 class Vehicles(unittest.TestCase):
     def test_templates_are_assumptions_from_a_small_car_to_an_electric_one(self):
         found = {each.name: each for each in vehicle.templates()}
-        self.assertEqual(set(found), {"small_car", "estate", "van", "pickup", "three_wheeler", "electric"})
+        self.assertEqual(set(found), {"small_car", "estate", "van", "pickup", "three_wheeler", "electric", "truck"})
         for each in found.values():
             for load in each.loads:
                 self.assertEqual(load.idle_a.origin, "assumed")

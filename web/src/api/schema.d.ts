@@ -6042,6 +6042,7 @@ export interface components {
      *     flags            findings, the most serious first
      *     figures          headline figures with their derivations
      *     cautions         what is dangerous, by station
+     *     usual            what is taken for what nobody stated, by its path, where the system is not of 12 V
      */
     ForecastResult: {
       /** Amplifiers */
@@ -6090,6 +6091,10 @@ export interface components {
       terminal_low_v: number | null;
       /** Terminal V */
       terminal_v: number | null;
+      /** Usual */
+      usual: {
+        [key: string]: number;
+      };
     };
     /**
      * FoundList

@@ -27,12 +27,13 @@ interface Props {
  * its digits; what is no number stands in the job as it was typed, refused like any other value that is not allowed.
  */
 export function QuantityField({ path, label, unit = "", per = 1, empty, onGive }: Props) {
-  const { job, problem, change } = useWork();
+  const { job, forecast, problem, change } = useWork();
   const id = useId();
   const quantity = getAt(job, path) as Quantity | null | undefined;
   const raw = rawOf(quantity);
-  const stored = valueOf(quantity);
   const origin = originOf(quantity);
+  // Of a system of 24 V what nobody stated is not what the file begins with, which is of 12 V.
+  const stored = (origin === "assumed" ? forecast?.usual[path] : undefined) ?? valueOf(quantity);
   const [draft, setDraft] = useState<string | null>(null);
   const [editing, setEditing] = useState(false);
   const box = useRef<HTMLInputElement>(null);

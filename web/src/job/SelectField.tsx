@@ -17,7 +17,7 @@ interface Props {
   onPick?: (value: string) => void;
 }
 
-/** A choice from a list, of a text field of the job file. */
+/** A choice from a list, of a field of the job file that is a text, or by `onPick` a number. */
 export function SelectField({ path, label, options, fallback = "", onPick }: Props) {
   const { job, problem, change } = useWork();
   const id = useId();
@@ -32,7 +32,7 @@ export function SelectField({ path, label, options, fallback = "", onPick }: Pro
         id={id}
         data-field={path}
         className="w-full"
-        value={typeof value === "string" ? value : fallback}
+        value={typeof value === "string" || typeof value === "number" ? String(value) : fallback}
         onChange={(event) => (onPick ?? ((picked) => change(path, picked)))(event.target.value)}
         aria-invalid={wrong !== null}
         aria-describedby={wrong ? `${id}-wrong` : undefined}

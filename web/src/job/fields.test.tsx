@@ -9,6 +9,7 @@ import { openJob } from "../test/work";
 import { CheckField } from "./CheckField";
 import { QuantityField } from "./QuantityField";
 import { SelectField } from "./SelectField";
+import { SystemVolts } from "./SystemVolts";
 import { TextField } from "./TextField";
 
 afterEach(cleanup);
@@ -30,6 +31,19 @@ async function type(name: string, text: string) {
   await userEvent.clear(box(name));
   if (text) await userEvent.type(box(name), text);
 }
+
+describe("the volts of a vehicle's system", () => {
+  it("are a number in the file, 12 where it says nothing, and one of their own where it says so", async () => {
+    const { job } = openJob({ vehicle: {} }, <SystemVolts />);
+    const select = screen.getByRole("combobox", { name: "System" });
+    expect(select).toHaveProperty("value", "12");
+    await userEvent.selectOptions(select, "24 V");
+    expect(getAt(job(), "vehicle.system_v")).toBe(24);
+    cleanup();
+    openJob({ vehicle: { system_v: 36 } }, <SystemVolts />);
+    expect(screen.getByRole("combobox", { name: "System" })).toHaveProperty("value", "36");
+  });
+});
 
 describe("a number of the job", () => {
   it("is no longer an assumption once somebody enters it, and understands a decimal comma", async () => {
@@ -60,6 +74,16 @@ describe("a number of the job", () => {
     expect(getAt(job(), "cables.0.fuse_from_a")).toBe("100x");
     await type("Fuse", "1,200");
     expect(screen.getByRole("alert").textContent).toContain("write 1200 or 1.200");
+  });
+
+  it("of a 24 V system shows what is taken where nobody stated it, and marks that as somebody's own", async () => {
+    const forecast = { usual: { "cables.0.length_m": 11 } };
+    const field = <QuantityField path="cables.0.length_m" label="Length" unit="m" />;
+    const { job } = openJob(JOB, field, { forecast });
+    expect(box("Length")).toHaveProperty("value", "11");
+    await userEvent.click(screen.getByRole("button", { name: "Length: assumed" }));
+    await userEvent.click(screen.getByRole("option", { name: /measured/ }));
+    expect(getAt(job(), "cables.0.length_m")).toEqual({ value: 11, origin: "measured" });
   });
 
   it("is shown short and edited with all its digits", async () => {

@@ -1,5 +1,6 @@
 import { same } from "../../api/same";
 import { SelectField } from "../../job/SelectField";
+import { SystemVolts } from "../../job/SystemVolts";
 import { TextField } from "../../job/TextField";
 import { useWork } from "../../job/WorkContext";
 import { Question } from "./Question";
@@ -32,6 +33,7 @@ export function VehicleQuestion({ starts }: { starts: Start[] }) {
         onPick={pick}
       />
       <SelectField path="vehicle.drive" label="Drive" options={DRIVES} />
+      <SystemVolts />
     </Question>
   );
 }

@@ -17,7 +17,7 @@ const volts = { min: 12.1, low1: 12.3, mean: 13.0 };
 const FOUND = { series: {}, front_v: volts, terminal_v: volts, sources: [], delivered_w: 400, dips: 0 };
 const FIGURES = ["lost_to_sag_db", "silent_v", "deepest_dip_v", "time_to_12v_s", "time_to_half_s"];
 const REST = ["recharge_idle_s", "recharge_cruise_s", "switched_off"];
-const JOB = { title: "Estate", basis: { programme: "tone", engine: "idle" } };
+const JOB = { title: "Estate", vehicle: { system_v: 24 }, basis: { programme: "tone", engine: "idle" } };
 
 function Panel() {
   const { change } = useWork();
@@ -50,6 +50,7 @@ describe("a simulation that was run", () => {
     await press("Run the simulation");
     await screen.findByRole("table", { name: "What came of the simulation" });
     expect(isOld()).toBe(false);
+    expect(screen.getByText(/to 24\.0 V at a battery/)).toBeTruthy();
     await press("change it");
     expect(isOld()).toBe(true);
     await press("Save as CSV");

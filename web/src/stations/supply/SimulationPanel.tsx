@@ -12,7 +12,7 @@ import { saveFile } from "../../ui/saveFile";
 import { Table } from "../../ui/Table";
 import { Group } from "../Split";
 import { PROGRAMME_WORDS } from "../useBases";
-import { howLong } from "./howLong";
+import { howLong, lowV } from "./howLong";
 
 const SimulationChart = lazy(async () => ({ default: (await import("./SimulationChart")).SimulationChart }));
 
@@ -79,7 +79,7 @@ export function SimulationPanel() {
           <Suspense fallback={<div className="h-[290px]" />}>
             <SimulationChart series={found.simulation.series} lines={forecast?.terminal_lines} />
           </Suspense>
-          <Told simulation={found.simulation} />
+          <Told simulation={found.simulation} job={found.job} />
         </div>
       )}
     </Group>
@@ -108,7 +108,7 @@ function useFound(id: number) {
   return { found: found ?? null, keepFound };
 }
 
-function Told({ simulation }: { simulation: SimulationResult }) {
+function Told({ simulation, job }: { simulation: SimulationResult; job: Job }) {
   const { front_v: front, terminal_v: terminal } = simulation;
   return (
     <>
@@ -154,10 +154,10 @@ function Told({ simulation }: { simulation: SimulationResult }) {
           </li>
         )}
         <li>
-          Engine off, this programme: {howLong(simulation.time_to_12v_s)} to 12.0 V at a battery&apos;s posts,{" "}
-          {howLong(simulation.time_to_half_s)} until the first battery is at half charge. From half charge,
-          silent: {howLong(simulation.recharge_idle_s)} at idle, {howLong(simulation.recharge_cruise_s)} at
-          cruise until all are at 95 %.
+          Engine off, this programme: {howLong(simulation.time_to_12v_s)} to {lowV(job)} V at a battery&apos;s
+          posts, {howLong(simulation.time_to_half_s)} until the first battery is at half charge. From half
+          charge, silent: {howLong(simulation.recharge_idle_s)} at idle,{" "}
+          {howLong(simulation.recharge_cruise_s)} at cruise until all are at 95 %.
         </li>
       </ul>
     </>

@@ -12,6 +12,7 @@ import { useSupplyReport } from "../useSupplyReport";
 import { Carriers } from "./Carriers";
 import { EngineOffTime } from "./EngineOffTime";
 import { ENGINE_WORDS } from "./kinds";
+import { lowV } from "./howLong";
 import { Banks, Capacitors, Chargers } from "./Sources";
 import { Reserves } from "./Reserves";
 import { SimulationPanel } from "./SimulationPanel";
@@ -48,7 +49,7 @@ export function SupplyStation() {
         <SimulationPanel />
         {report.data && <Reserves reserves={report.data.reserves} />}
         {!!report.data?.engine_off.length && (
-          <Group title="Engine off: how long it plays until a battery is at 12.0 V">
+          <Group title={`Engine off: how long it plays until a battery is at ${lowV(job)} V`}>
             <EngineOffTime rows={report.data.engine_off} />
             <p className="text-soft mt-1 text-sm">
               From the charge that is entered, at the mean load of each.

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { api, data } from "../../api/client";
 import { QuantityField } from "../../job/QuantityField";
+import { SystemVolts } from "../../job/SystemVolts";
 import { TextField } from "../../job/TextField";
 import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
@@ -23,6 +24,7 @@ export function VehicleLoads() {
   };
   return (
     <Group title="The vehicle itself">
+      <SystemVolts />
       <label className="text-soft block text-sm">
         Usual loads of
         <Select
