@@ -89,7 +89,9 @@ def given_over(
                 in_w, out_w, drawn_a = in_w + weight * taken, out_w + weight * out, drawn_a + weight * taken / volts
         at_peak, top = trail[t.LAST, t.VOLTS, i], levels[t.WHOLE, j, t.LEVEL, levels.shape[3] - 1] * math.sqrt(drive)
         given[j, t.IN_W], given[j, t.OUT_W], given[j, t.DRAWN_A] = in_w, out_w, drawn_a
-        given[j, t.LOUDEST_A] = held_watts(el, st, k, top, at_peak)[0] / at_peak
+        loudest_in_w, loudest_out_w = held_watts(el, st, k, top, at_peak)
+        given[j, t.LOUDEST_A], given[j, t.REACHES_W] = loudest_in_w / at_peak, loudest_out_w * el[k, t.LOAD_SHARE]
+        given[j, t.LOW_V] = at_peak
         given[j, t.LOUDEST_V] = min(top * st[k, t.COMMANDED_V], output_limit_v(el, k, at_peak))
 
 
@@ -109,15 +111,12 @@ def _operates(el: Floats, timing: Floats, drive: float, trail: Floats) -> bool:
     return True
 
 
-def _loudest(el: Floats, st: Floats, levels: Floats, trail: Floats, answers: Floats) -> None:
+def _loudest(trail: Floats, given: Floats, answers: Floats) -> None:
     """Fills in the lowest volts of all amplifiers and the watts that reach all loads, each at its own loudest."""
     lowest, out_w = math.inf, 0.0
-    for k in range(len(el)):
-        if el[k, t.KIND] == t.AMPLIFIER:
-            volts = trail[t.LAST, t.VOLTS, int(el[k, t.NODE])]
-            lowest = min(lowest, volts)
-            top = levels[t.WHOLE, int(el[k, t.ORDINAL]), t.LEVEL, levels.shape[3] - 1]
-            out_w += held_watts(el, st, k, top, volts)[1] * el[k, t.LOAD_SHARE]
+    for j in range(len(given)):
+        lowest = min(lowest, given[j, t.LOW_V])
+        out_w += given[j, t.REACHES_W]
     answers[t.TERMINAL_V], answers[t.FRONT_V], answers[t.LOUDEST_W] = lowest, trail[t.LAST, t.VOLTS, 0], out_w
 
 
@@ -224,7 +223,7 @@ def _tell(
                 answers[t.MEAN_W] += given[int(el[k, t.ORDINAL]), t.OUT_W] * el[k, t.LOAD_SHARE] * el[k, t.HEARD]
     answers[t.TERMINAL_V], answers[t.FRONT_V], answers[t.LOUDEST_W] = math.nan, math.nan, math.nan
     if operates:
-        _loudest(el, st, levels, trail, answers)
+        _loudest(trail, given, answers)
 
 
 def _keep(el: Floats, st: Floats, links: Floats, trail: Floats, memory: Floats) -> None:

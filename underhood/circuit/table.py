@@ -80,6 +80,7 @@ __all__ = [
     "LOUD_S",
     "LOUD_SHARE",
     "LOWEST_V",
+    "LOW_V",
     "MEAN_W",
     "MEMORY",
     "MINUTES",
@@ -116,6 +117,7 @@ __all__ = [
     "R0_OHM",
     "R1_CHARGE_OHM",
     "R1_DISCHARGE_OHM",
+    "REACHES_W",
     "RECENT_A",
     "REFERENCE_V",
     "RELAY",
@@ -254,6 +256,7 @@ NOTHING, SOLVED = 0, 1
 """What a car comes to: no state at all, or one that was found; the share of the programme's power that it holds; mean
 watts delivered, each by what it is worth; then, as the load has left it, the lowest volts of all amplifiers, those of
 the front posts and the watts delivered at the loudest moment; minutes until a battery is low."""
-IN_W, OUT_W, LOUDEST_A, LOUDEST_V, DRAWN_A = range(5)
-GIVEN_COLUMNS = 5
-"""Of each amplifier of a car: mean watts in and out, amps and volts of a channel at its own loudest, mean amps."""
+IN_W, OUT_W, LOUDEST_A, LOUDEST_V, DRAWN_A, LOW_V, REACHES_W = range(7)
+GIVEN_COLUMNS = 7
+"""Of each amplifier of a car: mean watts in and out, amps and volts of a channel at its own loudest, mean amps, volts
+and watts that reach its load at the loudest moment."""

@@ -8,9 +8,8 @@ from __future__ import annotations
 from typing import Any
 
 from underhood.document.job import JobDocument
-from underhood.document.quantity import Quantity
 
-__all__ = ["get", "put", "replaced", "varied"]
+__all__ = ["get", "put", "replaced"]
 
 
 def get(document: Any, path: str) -> Any:
@@ -33,28 +32,6 @@ def put(document: Any, path: str, value: Any) -> None:
             here[step] = {}
         here = get(here, step)
     here[int(last) if isinstance(here, list) else last] = value
-
-
-def varied(job: JobDocument, path: str, value: Quantity) -> JobDocument:
-    """The job with a quantity at a path replaced, quickly: nothing is checked, and all else is shared with `job`.
-
-    path    of a field that a part has; a ground return that is missing on the way is a plain one through the chassis
-    value   within what is allowed there
-    """
-    steps = path.split(".")
-
-    def changed(part: Any, at: int) -> Any:
-        if at == len(steps):
-            return value
-        step = steps[at]
-        if isinstance(part, list):
-            i = int(step)
-            return [changed(each, at + 1) if k == i else each for k, each in enumerate(part)]
-        name = f"{step}_" if step in ("return", "from", "class") else step
-        return part.model_copy(update={name: changed(getattr(part, name), at + 1)})
-
-    made: JobDocument = changed(job, 0)
-    return made
 
 
 def replaced(job: JobDocument, path: str, value: Any) -> JobDocument:

@@ -123,12 +123,9 @@ class Forecast:
         return float(self.point.volts[0]) if self.point else None
 
 
-def make_forecast(job: JobDocument, like: Circuit | None = None) -> Forecast:
-    """The forecast of a job. Raises BadInput naming the field that makes no sense.
-
-    like   a circuit of a job that differs in little (see `build_circuit`)
-    """
-    forecast = Forecast(build_circuit(job, like))
+def make_forecast(job: JobDocument) -> Forecast:
+    """The forecast of a job. Raises BadInput naming the field that makes no sense."""
+    forecast = Forecast(build_circuit(job))
     forecast.at_engine(job.basis.engine)
     return forecast
 

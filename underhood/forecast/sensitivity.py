@@ -1,21 +1,21 @@
 """What to measure next: which input, by how much it may be off, moves the answer most.
 
 Every input with a band counts, also what is left at its default and what was typed; each is set to the ends of its 95 %
-band, one at a time, and the forecast made again. Left out: inputs that are off together.
+band, one at a time, and all these cars are solved at once. Left out: inputs that are off together.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from underhood.circuit.build import Circuit, build_circuit
-from underhood.document import paths
+import numpy as np
+
+from underhood.circuit import table as t
+from underhood.circuit.build import build_circuit
+from underhood.circuit.varied import Varied
 from underhood.document.job import JobDocument
-from underhood.document.quantity import Quantity
-from underhood.errors import BadInput
 from underhood.figure import Provenance
-from underhood.forecast.forecast import Forecast, make_forecast
-from underhood.forecast.inputs import Input, Where, inputs
+from underhood.forecast.inputs import Where, inputs
 
 __all__ = ["Sensitivity", "measure_next"]
 
@@ -46,8 +46,21 @@ def measure_next(job: JobDocument, most: int = 3) -> list[Sensitivity]:
     job    as it stands
     most   how many are named
     """
-    as_is = build_circuit(job)
-    found = [worth for each in inputs(job) if (worth := _worth(as_is, each))]
+    circuit, asked = build_circuit(job), [each for each in inputs(job) if each.sigma and each.given.value]
+    if not circuit.loaded:
+        return []
+    ends = 1.0 + np.zeros((len(asked), len(asked), 2))
+    for k, each in enumerate(asked):
+        ends[k, k] = np.divide(each.ends(), each.given.value)
+    shares = {each.field: ends[k].reshape(-1) for k, each in enumerate(asked)}
+    answers = Varied(circuit).answers(shares, 2 * len(asked), 0.0)
+    told = np.where(answers.found[:, None], answers.given[:, 0, [t.LOW_V, t.REACHES_W]], np.nan).reshape(-1, 2, 2)
+    moved = np.abs(told[:, 1] - told[:, 0])
+    found = [
+        Sensitivity(each.field, each.width.name, each.part, each.given.origin, each.width.where, *map(float, moved[k]))
+        for k, each in enumerate(asked)
+        if not np.isnan(moved[k]).any()
+    ]
     ranked = sorted(found, key=lambda each: -_weight(each, found))
     return [each for each in ranked if each.volts >= LEAST_V or each.watts >= LEAST_W][:most]
 
@@ -57,25 +70,3 @@ def _weight(each: Sensitivity, of: list[Sensitivity]) -> float:
     volts = max((other.volts for other in of), default=0.0) or 1.0
     watts = max((other.watts for other in of), default=0.0) or 1.0
     return max(each.volts / volts, each.watts / watts)
-
-
-def _worth(as_is: Circuit, of: Input) -> Sensitivity | None:
-    if of.sigma == 0:
-        return None
-    answers = [_answer(as_is, of.field, value, of.given.origin) for value in of.ends()]
-    if answers[0] is None or answers[1] is None:
-        return None
-    (low_v, low_w), (high_v, high_w) = answers[0], answers[1]
-    width = of.width
-    volts, watts = abs(high_v - low_v), abs(high_w - low_w)
-    return Sensitivity(of.field, width.name, of.part, of.given.origin, width.where, volts, watts)
-
-
-def _answer(as_is: Circuit, field: str, value: float, origin: Provenance) -> tuple[float, float] | None:
-    """(volts, watts) with one field changed; None where nothing works any more."""
-    try:
-        forecast: Forecast = make_forecast(paths.varied(as_is.job, field, Quantity(value, origin)), as_is)
-    except (ValueError, BadInput):
-        return None
-    first = forecast.first_amplifier
-    return None if first is None else (first.terminal_low_v, first.delivered_w)

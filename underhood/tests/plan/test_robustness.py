@@ -12,7 +12,6 @@ from underhood.circuit.build import build_circuit
 from underhood.circuit.varied import Varied
 from underhood.document import paths
 from underhood.document.job import JobDocument
-from underhood.document.quantity import Quantity
 from underhood.forecast import goals
 from underhood.forecast.inputs import everything, inputs
 from underhood.plan import robustness
@@ -46,7 +45,7 @@ class Draws(unittest.TestCase):
         for i in range(12):
             made = job
             for each, values in ((one, robustness._values(one, of[one.field][1])) for one in given):
-                made = paths.varied(made, each.field, Quantity(float(values[i]), each.given.origin))
+                made = paths.replaced(made, each.field, {"value": float(values[i]), "origin": each.given.origin})
             raw = made.document()
             share = robustness._values(vehicle, u[:, -1])[i]
             for taken in ("idle_a", "cruise_a"):
