@@ -12,6 +12,8 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from pydantic import BaseModel
+
 from underhood.cable import sizing
 from underhood.circuit.build import FRONT, build_circuit
 from underhood.document import paths
@@ -99,16 +101,19 @@ def applied(job: JobDocument, steps: Sequence[Step]) -> JobDocument:
     found, document = job.document(), job.document()
     for step in steps:
         step.change(document)
-    return JobDocument.model_validate({key: _kept(document[key], found[key], getattr(job, key)) for key in document})
+    return JobDocument.model_validate(_kept(document, found, job))
 
 
 def _kept(now: Any, before: Any, part: Any) -> Any:
-    """What a change left alone as it was, so that it need not be read anew; of a list each part of it."""
+    """What a change left alone as it was, so that it need not be read anew: all that is the same within lists and
+    parts."""
     if now == before:
         return part
-    if isinstance(now, list):
-        known = dict(enumerate(part))
-        return [known[i] if i in known and each == before[i] else each for i, each in enumerate(now)]
+    if isinstance(now, list) and isinstance(before, list):
+        return [_kept(each, before[i], part[i]) if i < len(before) else each for i, each in enumerate(now)]
+    if isinstance(now, dict) and isinstance(before, dict) and isinstance(part, BaseModel):
+        of = {key: getattr(part, key if key in type(part).model_fields else f"{key}_") for key in before}
+        return {key: _kept(each, before[key], of[key]) if key in of else each for key, each in now.items()}
     return now
 
 
