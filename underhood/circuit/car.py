@@ -6,7 +6,7 @@ Left out: what they mean (see `operating_point`), and many cars at once (see `en
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -32,26 +32,33 @@ class Car:
 
     minutes   of the mean load that has worn its batteries
     play      the programme, or `table.STILL` for silence
+    like      the same circuit in another state, whose rows it shares
     """
 
     circuit: Circuit
     engine: Engine
     minutes: float = 0.0
     play: int = t.WHOLE
+    like: Car | None = field(default=None, repr=False, compare=False)
 
     @cached_property
     def layout(self) -> Layout:
         """Its places."""
-        return Layout.of(self.circuit)
+        return self.like.layout if self.like else Layout.of(self.circuit)
 
     @cached_property
     def rows(self) -> Rows:
         """Its rows, which `picks` names."""
+        if self.like:
+            return Rows(self.layout, self.engine, self.like.rows.sounds, kept=self.like.rows)
         return Rows(self.layout, self.engine)
 
     @cached_property
     def _picks(self) -> Picks:
-        return self.rows.picks(self.circuit, gain.full_scale(self.circuit).volts)
+        silent = np.zeros(len(self.circuit.loaded))
+        picks = self.rows.picks(self.circuit, silent, like=self.like._picks if self.like else None)
+        volts = gain.full_scale(self.circuit, self.rows, picks).volts
+        return picks._replace(full_scale_v=volts[np.newaxis])
 
     @cached_property
     def _answers(self) -> Answers:

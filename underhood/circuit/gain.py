@@ -20,7 +20,7 @@ from underhood.circuit import table as t
 from underhood.circuit.build import Circuit, loads_of_partners
 from underhood.circuit.engine import Answers, solve
 from underhood.circuit.loaded_amplifier import LoadedAmplifier, loaded_amplifier
-from underhood.circuit.rows import Layout, Rows
+from underhood.circuit.rows import Layout, Picks, Rows
 from underhood.document.amplifier import AmplifierRecord
 from underhood.document.job import Amplifier, Engine, Gain, JobDocument, Load
 from underhood.document.quantity import Quantity
@@ -86,15 +86,18 @@ def measured_v(loaded: LoadedAmplifier) -> float | None:
     return gain.volts.value / loaded.in_series if gain is not None and gain.volts is not None else None
 
 
-def full_scale(circuit: Circuit) -> FullScale:
-    """What full scale asks of a circuit's amplifiers."""
+def full_scale(circuit: Circuit, rows: Rows | None = None, picks: Picks | None = None) -> FullScale:
+    """What full scale asks of a circuit's amplifiers.
+
+    rows, picks   its own, where they are made already
+    """
     if circuit.gains is not None:
         return FullScale(np.array(circuit.gains), np.ones(len(circuit.gains), bool))
     of = _rests_on(circuit.job)
     for known, found in _known:
         if known[-1] == of[-1] and all(a is b for a, b in zip(known[:-1], of[:-1], strict=True)):
             return found
-    found = _found(circuit)
+    found = _found(circuit, rows or Rows(Layout.of(circuit), circuit.job.basis.engine), picks)
     _known.append((of, found))
     return found
 
@@ -106,7 +109,7 @@ def _rests_on(job: JobDocument) -> tuple[object, ...]:
     )  # fmt: skip
 
 
-def _found(circuit: Circuit) -> FullScale:
+def _found(circuit: Circuit, rows: Rows, like: Picks | None) -> FullScale:
     measured = [measured_v(each) for each in circuit.loaded]
     volts = np.array([np.nan if each is None else each for each in measured])
     reached = np.ones(len(volts), bool)
@@ -114,10 +117,10 @@ def _found(circuit: Circuit) -> FullScale:
     for engine in sorted({engine_of(circuit.loaded[i].amplifier) for i in open_to}):
         which = [i for i in open_to if engine_of(circuit.loaded[i].amplifier) == engine]
         made = as_set_up(circuit, engine)
-        rows, reference_v = Rows(Layout.of(made), engine), np.array([[each.reference_v for each in made.loaded]])
-        picks = rows.picks(made, reference_v[0])
+        at, reference_v = Rows(rows.layout, engine, kept=rows), np.array([[each.reference_v for each in made.loaded]])
+        like = picks = at.picks(made, reference_v[0], like=like)
         for i in which:
-            found = solve(rows, picks._replace(full_scale_v=alone_v(reference_v, i)))
+            found = solve(at, picks._replace(full_scale_v=alone_v(reference_v, i)))
             volts[i], reached[i] = given_v(found, i, reference_v)[0], found.values[0, t.DRIVE] == 1.0
     return FullScale(volts, reached)
 

@@ -53,14 +53,17 @@ class Phase:
     link_a: Floats
 
 
-def solve(circuit: Circuit, engine: Engine, minutes: float = 0.0) -> OperatingPoint | None:
+def solve(
+    circuit: Circuit, engine: Engine, minutes: float = 0.0, like: OperatingPoint | None = None
+) -> OperatingPoint | None:
     """The steady state, cables as warm as they then are; None where not even silence has a source to hold it.
 
     circuit   with its elements
     engine    off, idle or cruise
     minutes   of the mean load before the loudest moment
+    like      of the same circuit in another engine state, where that is known
     """
-    return OperatingPoint.of(Car(circuit, engine, minutes))
+    return OperatingPoint.of(Car(circuit, engine, minutes, like=like.car if like else None))
 
 
 @dataclass(frozen=True)

@@ -346,18 +346,38 @@ class Rows:
         """The row of a circuit's i-th cable."""
         return self.links.add(link_row(circuit, i, self.layout.first_relay))
 
-    def picks(self, circuit: Circuit, full_scale_v: Floats, heard: Sequence[float] | None = None) -> Picks:
-        """A circuit of this layout as it is: one car, full scale asking so many volts of each amplifier."""
-        job = circuit.job
+    def picks(
+        self,
+        circuit: Circuit,
+        full_scale_v: Floats,
+        heard: Sequence[float] | None = None,
+        *,
+        like: Picks | None = None,
+    ) -> Picks:
+        """A circuit of this layout as it is: one car, full scale asking so many volts of each amplifier.
+
+        like   those of the same car in another engine state or with other amplifiers, of rows kept together with
+               these: its batteries, capacitors, relays and cables are the same
+        """
+        job, layout = circuit.job, self.layout
+        if like is None:
+            stores = [
+                *(self.bank(circuit, i) for i in range(len(job.banks))),
+                *(self.capacitor(circuit, i) for i in range(len(job.capacitors))),
+            ]
+            relays = [self.relay(circuit, i) for i in range(len(job.banks))]
+            links = [self.link(circuit, i) for i in range(len(circuit.edges))]
+        else:
+            stores = like.elements[0, layout.first_bank : layout.load].tolist()
+            relays = like.elements[0, layout.first_relay :].tolist()
+            links = like.links[0].tolist()
         elements = [
             *(self.charger(circuit, i) for i in range(len(job.chargers))),
-            *(self.bank(circuit, i) for i in range(len(job.banks))),
-            *(self.capacitor(circuit, i) for i in range(len(job.capacitors))),
+            *stores,
             self.load(circuit),
             *(self.amplifier(circuit, i, heard[i] if heard else 1.0) for i in range(len(circuit.loaded))),
-            *(self.relay(circuit, i) for i in range(len(job.banks))),
+            *relays,
         ]
-        links = [self.link(circuit, i) for i in range(len(circuit.edges))]
         sound = self.sounds.add(circuit.played)
         return Picks(
             np.array([elements], np.int64),

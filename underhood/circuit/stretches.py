@@ -52,7 +52,7 @@ class Start:
 
     def __init__(self, car: Car) -> None:
         self.car = car
-        self.silent = Car(car.circuit, car.engine, play=t.STILL)
+        self.silent = Car(car.circuit, car.engine, play=t.STILL, like=car)
         n = len(car.circuit.nodes)
         at = self.silent if self.silent.found else car
         self.volts: Floats = at.trail[0, t.VOLTS, :n].copy()
@@ -64,7 +64,7 @@ class Start:
         charge   that all banks begin with; their own where none is given
         flat_w   constant watts that amplifiers take in place of a programme
         """
-        car = self.car if engine == self.car.engine else Car(self.car.circuit, engine)
+        car = self.car if engine == self.car.engine else Car(self.car.circuit, engine, like=self.car)
         room, layout = car.at_start(), car.layout
         st, links = room.st, room.links
         links[:] = self.car.links

@@ -46,7 +46,8 @@ class Forecast:
     def at_engine(self, engine: Engine) -> OperatingPoint | None:
         """The operating point in an engine state; None where nothing supplies the circuit."""
         if engine not in self._points:
-            self._points[engine] = solve(self.circuit, engine)
+            known = next((each for each in self._points.values() if each is not None), None)
+            self._points[engine] = solve(self.circuit, engine, like=known)
         return self._points[engine]
 
     def playing(self, programme: Programme) -> Forecast:
