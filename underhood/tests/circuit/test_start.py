@@ -10,6 +10,7 @@ from underhood.document.amplifier import AmplifierRecord, Claim, Measurement
 from underhood.document.job import JobDocument
 from underhood.document.quantity import Quantity
 from underhood.forecast.build import build_result
+from underhood.tests.examples import changed
 
 
 def amplifier(**known: Any):
@@ -53,6 +54,8 @@ class Starts(unittest.TestCase):
         self.assertEqual(usual["chargers.0.setpoint_v"], truck.chargers[0].setpoint_v.value)
         self.assertEqual((usual["chargers.0.setpoint_low_v"], usual["amplifiers.0.cutout_v"]), (2 * 12.6, 2 * 9.5))
         self.assertEqual(build_circuit(job).series(0), 2)
+        read = changed(job, chargers__0__setpoint_v=27.6)
+        self.assertNotIn("chargers.0.setpoint_v", build_result(read).usual)
         self.assertEqual(build_result(starts()[0].document).usual, {})
 
     def test_an_electric_one_has_a_converter_and_all_others_an_alternator_with_less_at_idle(self) -> None:

@@ -11,6 +11,7 @@ from hypothesis import given
 from underhood.circuit import compiled, engine, gain, over_time
 from underhood.circuit import table as t
 from underhood.circuit.build import build_circuit
+from underhood.circuit.car import Car
 from underhood.circuit.operating_point import OperatingPoint, solve
 from underhood.circuit.rows import Layout, Picks, Rows, picks_of
 from underhood.circuit.stretches import Start, clock
@@ -75,6 +76,19 @@ class ManyAndOne(unittest.TestCase):
         found = engine.solve(rows, picks).of(t.TERMINAL_V)
         self.assertTrue((np.diff(found) < 0).all())
         self.assertEqual(found[-1], engine.solve(*rows_of(jobs[-1:])).of(t.TERMINAL_V)[0])
+
+    def test_a_state_beside_another_of_the_same_circuit_is_that_by_itself(self) -> None:
+        farads = [{"name": "Caps", "at": "rear", "farad": 3.0, "esr_ohm": 0.002}]
+        job = changed(
+            two_banks(programme="everyday"), banks__1__isolator="relay", banks__1__charge=0.6, capacitors=farads
+        )
+        circuit = build_circuit(job)
+        idle = Car(circuit, "idle")
+        self.assertTrue(idle.found)
+        for engine_state in ("off", "cruise"):
+            beside, alone = Car(circuit, engine_state, like=idle), Car(circuit, engine_state)
+            for name in ("trail", "states", "links", "given"):
+                np.testing.assert_array_equal(getattr(beside, name), getattr(alone, name))
 
     @LIMITS
     @given(cars())

@@ -20,7 +20,8 @@ from underhood.forecast.simulation import minutes_to_low
 from underhood.harness import edits
 from underhood.plan import ladder, parts_csv, reasons
 from underhood.plan.answer import plan
-from underhood.plan.at_once import AFTER_LOAD, EVERY_STATE, ONE_STATE, AtOnce
+from underhood.plan.at_once import AFTER_LOAD, EVERY_STATE, ONE_STATE, AtOnce, _State
+from underhood.plan.cars import distinct
 from underhood.plan.evaluate import Evaluator, Outcome, value_of
 from underhood.plan.search import FIRST, Progress, _Run, not_dominated, search
 from underhood.plan.sets import Sets, sets_within
@@ -213,6 +214,12 @@ class Search(unittest.TestCase):
                 np.testing.assert_array_equal(less.gain_db, more.gain_db)
                 self.assertTrue(np.all(less.meets >= more.meets) and np.all(less.below_v <= more.below_v))
                 closer.append(int(np.sum(less.meets > more.meets) + np.sum(less.below_v < more.below_v)))
+            with mock.patch.object(_State, "bounded", lambda _, digits: np.zeros(len(digits), bool)):
+                loose = at_once.values(*of, far=ONE_STATE)
+            self.assertTrue(loose.meets.all() and not loose.below_v.any())
+            limited = [any(step.part == "Plover 60" for step in sets.steps(i)) for i in range(len(sets))]
+            for state in at_once.states.values():
+                np.testing.assert_array_equal(state.bounded(sets.digits), ~np.array(limited))
             told = []
             unscreened = mock.patch.object(_Run, "_beaten", lambda _, some: np.zeros(len(some), bool))
             for how in (nullcontext(), unscreened):
@@ -221,6 +228,37 @@ class Search(unittest.TestCase):
                 told.append((found.frontier, found.plans, found.alone))
             self.assertEqual(*told)
         self.assertTrue(min(sum(closer[::2]), sum(closer[1::2])) > 0, closer)
+
+    def test_how_far_sets_are_solved_is_what_their_goals_ask_for(self):
+        first = car().document()["goals"][0] | {"minutes": 0}
+        off, most = first | {"engine": "off"}, {"quantity": "front_v", "at_most": 12.7, "engine": "off", "minutes": 30}
+        for goals_, far in (([first], ONE_STATE), ([first, off], EVERY_STATE), ([first, most], AFTER_LOAD)):
+            sets = sets_within(
+                slots(car(goals=goals_), parts()), evaluator := Evaluator(car(goals=goals_), parts()), 150
+            )
+            at_once, of = AtOnce(sets, evaluator), (sets.digits, sets.cost, sets.hours, sets.weight_kg)
+            self.assertEqual(at_once.farthest, far)
+            # What may be at most so much is met by what the load takes away: before it nobody knows.
+            every_state, after = at_once.values(*of, far=EVERY_STATE), at_once.values(*of)
+            self.assertTrue(np.all(every_state.meets >= after.meets))
+        self.assertTrue(np.any(every_state.meets > after.meets) or after.meets.any())
+
+    def test_rows_are_told_apart_as_by_comparing_them(self):
+        rng = np.random.default_rng(5)
+        for count, widths in (
+            (1, (3,)),
+            (500, (2, 3, 2)),
+            (500, (2**16, 2**16, 7)),
+            (5000, (4, 9)),
+            (300, (2**20,) * 4),
+        ):
+            columns = [rng.integers(-2, width, count) for width in widths]
+            columns = [each[rng.integers(0, count, 2 * count)] for each in columns] if count < 400 else columns
+            which, inverse = distinct(columns)
+            rows = np.stack(columns, axis=1)
+            first = np.unique(rows, axis=0, return_index=True)[1]
+            self.assertEqual(sorted(which.tolist()), sorted(first.tolist()))
+            np.testing.assert_array_equal(rows[which][inverse], rows)
 
     def test_a_knapsack_of_a_known_optimum(self):
         """Ten things of 165 at most: 309 is the best (P01 of a public collection of knapsack problems, from memory)."""
