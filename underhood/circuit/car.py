@@ -8,15 +8,16 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import product
 
 import numpy as np
 
-from underhood.arrays import Floats
+from underhood.arrays import Floats, Ints
 from underhood.circuit import compiled, gain, states, switching
 from underhood.circuit import table as t
 from underhood.circuit.build import Circuit
 from underhood.circuit.engine import Answers, Room, solve
-from underhood.circuit.kernel import MOST_STEPS, STABLE
+from underhood.circuit.kernel import MOST_STEPS, STABLE, solved
 from underhood.circuit.rows import Layout, Picks, Rows
 from underhood.document.job import Engine
 
@@ -24,6 +25,8 @@ __all__ = ["Car"]
 
 SAME_V = 0.01
 """Nearer than this two states are one."""
+MOST_SWITCHES = 6
+"""Of which every position is tried."""
 
 
 @dataclass(frozen=True)
@@ -134,3 +137,35 @@ class Car:
         if ended != STABLE or np.abs(found - here).max() < SAME_V or found.min() < cutout:
             return None
         return found
+
+    def stands_otherwise(self) -> frozenset[int]:
+        """Elements (relays, converters that the circuit feeds) that stand the other way in another position in which
+        all rest as well: each stays so if it was so before. None where too many could."""
+        el = self.at_start().el
+        fed = (el[:, t.KIND] == t.CHARGER) & (el[:, t.INPUT] >= 0.0)
+        switches = np.flatnonzero(fed | (el[:, t.KIND] == t.RELAY))
+        column = np.where(fed[switches], t.STOPPED, t.CLOSED)
+        here = self.states[switches, column]
+        if len(switches) > MOST_SWITCHES or self.states[switches, t.RESTLESS].any():
+            return frozenset()
+        found: set[int] = set()
+        for position in product((0.0, 1.0), repeat=len(switches)):
+            if here.tolist() != list(position) and self._rests(switches, column, position):
+                found |= {int(k) for k, was, now in zip(switches, here, position, strict=True) if was != now}
+        return frozenset(found)
+
+    def _rests(self, switches: Ints, column: Ints, position: tuple[float, ...]) -> bool:
+        """Whether none of its switches wants to move where they are put in a position, playing all of it."""
+        room, levels = self.room(), self.rows.sounds.all()[0][0]
+        room.st[switches, column] = position
+        states.begin_settled(room.el, room.st)
+        switching.lay(room.st, room.links)
+        alive = switching.enliven(room.el, room.st, room.links, room.nodes)
+        if not alive or room.st[switches, column].tolist() != list(position):
+            return False
+        v = np.zeros(room.work.shape[1])
+        drive = solved(
+            compiled.newton(), room.el, room.st, room.links, room.nodes, levels, room.held, self.play, math.inf, False,
+            v, room.work,
+        )  # fmt: skip
+        return drive >= 0.0 and not any(switching.wants_to_move(room.el, room.st, k, v) for k in switches.tolist())

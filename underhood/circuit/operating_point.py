@@ -210,6 +210,12 @@ class OperatingPoint:
         return frozenset(each.charger for each in self.fed if self.car.states[each.charger, t.RESTLESS])
 
     @cached_property
+    def stands_otherwise(self) -> tuple[frozenset[int], frozenset[int]]:
+        """(banks whose relay, converters that) would stand the other way if they had stood so before."""
+        found, first = self.car.stands_otherwise(), self.car.layout.first_relay
+        return frozenset(k - first for k in found if k >= first), frozenset(k for k in found if k < first)
+
+    @cached_property
     def open_links(self) -> frozenset[int]:
         """The cables that an isolator has opened."""
         closed = zip(self.relays, self.position.closed, strict=True)

@@ -25,17 +25,24 @@ def build(forecast: Forecast) -> list[Finding]:
 def _isolators(forecast: Forecast, point: OperatingPoint) -> Iterator[Finding]:
     """Which isolators stand open, so that what lies beyond lives on its own battery; what diodes take."""
     for relay, closed in zip(point.relays, point.position.closed, strict=True):
-        bank = forecast.job.banks[relay.bank]
-        if closed and not point.chatters:
+        bank, either = forecast.job.banks[relay.bank], relay.bank in point.stands_otherwise[0]
+        if closed and not (point.chatters or either):
             continue
+        per_12 = point.circuit.per_12[relay.node]
+        joins, opens = f"{JOINS_V * per_12:g}", f"{OPENS_V * per_12:g}"
         volts = float(point.volts[relay.charging])
+        code = "isolator_open"
         told = f"is open at {volts:.2f} V of its charging side: what lies beyond lives on that battery alone."
         if point.chatters:
-            told = (
-                f"joins and opens again and again: its charging side goes to and fro between {OPENS_V} and {JOINS_V} V."
-            )
+            code = "isolator_chatters"
+            told = f"joins and opens again and again: its charging side goes to and fro between {opens} and {joins} V."
+        elif closed:
+            code = "isolator_either"
+            told = f"is joined. Open before, it stays open: its charging side does not come to {joins} V without it."
+        elif either:
+            told += f" Joined before, it stays joined: its charging side then holds {opens} V."
         yield Finding(
-            "isolator_chatters" if point.chatters else "isolator_open",
+            code,
             "caution" if point.chatters else "note",
             f"The isolator of {bank.name} {told}",
             "A relay joins the batteries only while they are charged.",
@@ -60,19 +67,25 @@ def _isolators(forecast: Forecast, point: OperatingPoint) -> Iterator[Finding]:
 def _converters(forecast: Forecast, point: OperatingPoint) -> Iterator[Finding]:
     """Converters that their input has stopped."""
     for each in point.fed:
+        stopped, either = each.charger in point.position.stopped, each.charger in point.stands_otherwise[1]
         cycles = each.charger in point.cycles
-        if not cycles and each.charger not in point.position.stopped:
+        if not (cycles or stopped or either):
             continue
         charger = forecast.job.chargers[each.charger]
-        told = f"stops below {charger.cutout_v.value:g} V of what feeds it, and gives nothing."
+        cutout, restart = f"{charger.cutout_v.value:g}", f"{charger.restart_v.value:g}"
+        code = "converter_stopped"
+        told = f"stops below {cutout} V of what feeds it, and gives nothing."
         if cycles:
-            told = (
-                f"stops and starts again and again: what feeds it goes to and fro between {charger.cutout_v.value:g} "
-                f"and {charger.restart_v.value:g} V."
-            )
+            code = "converter_cycles"
+            told = f"stops and starts again and again: what feeds it goes to and fro between {cutout} and {restart} V."
+        elif not stopped:
+            code = "converter_either"
+            told = f"runs. Stopped before, it stays so: what feeds it does not come to {restart} V."
+        elif either:
+            told += f" Running before, it runs on: what feeds it then stays above {cutout} V."
         yield Finding(
-            "converter_cycles" if cycles else "converter_stopped",
-            "caution",
+            code,
+            "caution" if cycles or stopped else "note",
             f"{charger.name} {told}",
             "It takes more from there than that place has.",
             "Feed it from a stronger place, or ask less of it.",

@@ -157,6 +157,39 @@ class Converters(unittest.TestCase):
         self.assertIn("converter_cycles", codes(job))
 
 
+class EitherWay(unittest.TestCase):
+    """A position that rests beside the one that a car comes to: what stood so before stays so."""
+
+    def told(self, job: JobDocument, code: str) -> str:
+        return next(each.text for each in build_result(job).flags if each.code == code)
+
+    def test_a_relay_that_would_stay_as_it_was(self):
+        joined = changed(
+            two_banks(programme="tone", engine="idle"),
+            banks__1__isolator="relay", chargers__0__idle_a=88, amplifiers__0__at="front",
+        )  # fmt: skip
+        alone = changed(joined, banks=joined.document()["banks"][:1])
+        without, beside = (float(at(each).volts[0]) for each in (alone, changed(joined, banks__1__isolator="none")))
+        self.assertTrue(without < 13.3 and beside > 12.8)  # both rest
+        self.assertEqual((at(joined).position.closed, at(joined).stands_otherwise), ((True,), ({1}, set())))
+        self.assertIn("Open before, it stays open", self.told(joined, "isolator_either"))
+        low = changed(joined, chargers__0__setpoint_v=13.25, basis__programme="everyday")
+        self.assertEqual((at(low).position.closed, at(low).stands_otherwise), ((False,), ({1}, set())))
+        self.assertIn("Joined before, it stays joined", self.told(low, "isolator_open"))
+        # With more from the alternator it joins whatever it was before; with less it opens.
+        for idle_a, closed in ((100, True), (40, False)):
+            sure = at(changed(joined, chargers__0__idle_a=idle_a))
+            self.assertEqual((sure.position.closed, sure.stands_otherwise), ((closed,), (set(), set())))
+
+    def test_a_converter_that_would_stay_as_it_was(self):
+        made = Converters().car
+        loaded_v, idle_v = (float(at(made(always_on=on)).volts[0]) for on in (True, False))
+        job = made(cutout_v=loaded_v - 0.1, restart_v=idle_v + 0.1)
+        self.assertEqual((at(job).position.stopped, at(job).stands_otherwise), (set(), (set(), {1})))
+        self.assertIn("Stopped before, it stays so", self.told(job, "converter_either"))
+        self.assertEqual(at(made(cutout_v=loaded_v - 0.1, restart_v=idle_v - 0.05)).stands_otherwise[1], set())
+
+
 class WithTheRadioOn(unittest.TestCase):
     def test_listening_counts_what_the_car_takes_with_the_radio_on(self):
         loads = [{"name": "Radio", "off_a": 0.05, "acc_a": 6, "idle_a": 8}]
