@@ -210,12 +210,9 @@ class Circuit:
         return self.graph.path_to(self.nodes.index(node)) if node in self.nodes else []
 
 
-def build_circuit(job: JobDocument, like: Circuit | None = None) -> Circuit:
-    """The job's amplifiers and cables. Raises BadInput naming the field that makes no sense.
-
-    like   a circuit of a job that differs in little: the very same amplifiers in the same state are taken over
-    """
-    made = _built(job, like)
+def build_circuit(job: JobDocument) -> Circuit:
+    """The job's amplifiers and cables. Raises BadInput naming the field that makes no sense."""
+    made = _built(job)
     if max(made.per_12) == 1.0 and all(each.system_v == 12 for each in job.amplifiers):
         return made
     outputs = [made.per_12[made.node_of(each.at)] for each in job.chargers]
@@ -224,16 +221,15 @@ def build_circuit(job: JobDocument, like: Circuit | None = None) -> Circuit:
         for each, of in zip(job.chargers, outputs, strict=True)
     ]
     usual = system_volts.resolved(job, outputs, inputs)
-    return made if usual is job else _built(usual, None)
+    return made if usual is job else _built(usual)
 
 
-def _built(job: JobDocument, like: Circuit | None) -> Circuit:
+def _built(job: JobDocument) -> Circuit:
     loaded, silent = [], []
     loads = loads_of_partners(job)
-    known = {} if like is None or loads else _taken_over(job, like)
     for index, amplifier in enumerate(job.amplifiers):
         try:
-            loaded.append(known.get(index) or loaded_amplifier(job, index, amplifier, loads))
+            loaded.append(loaded_amplifier(job, index, amplifier, loads))
         except CannotAnswerError as reason:
             silent.append((amplifier, str(reason)))
         except BadInput as problem:
@@ -261,20 +257,6 @@ def _check_parts(circuit: Circuit) -> None:
         if part[i] not in fed:
             text = f"{place!r} has neither battery nor source; join it to one by a cable or a converter"
             raise BadInput(text, "cables")
-
-
-def _taken_over(job: JobDocument, like: Circuit) -> dict[int, LoadedAmplifier]:
-    """By their index, the amplifiers of a circuit that are those of a job: what they rest on is one and the same."""
-    was = like.job
-    if job.basis != was.basis or _gains_at(job) != _gains_at(was):
-        return {}
-    here = dict(enumerate(job.amplifiers))
-    return {each.index: each for each in like.loaded if here.get(each.index) is was.amplifiers[each.index]}
-
-
-def _gains_at(job: JobDocument) -> float | None:
-    """The volts that gains are set at, where a charger says so."""
-    return job.chargers[0].setpoint_v.value if job.chargers else None
 
 
 def loads_of_partners(job: JobDocument) -> dict[str, Load]:

@@ -140,7 +140,7 @@ class Car:
 
     def stands_otherwise(self) -> frozenset[int]:
         """Elements (relays, converters that the circuit feeds) that stand the other way in another position in which
-        all rest as well: each stays so if it was so before. None where too many could."""
+        all rest as well: each stays so if it was so before. Empty where it finds no rest, or has too many to try."""
         el = self.at_start().el
         fed = (el[:, t.KIND] == t.CHARGER) & (el[:, t.INPUT] >= 0.0)
         switches = np.flatnonzero(fed | (el[:, t.KIND] == t.RELAY))

@@ -346,14 +346,7 @@ class Rows:
         """The row of a circuit's i-th cable."""
         return self.links.add(link_row(circuit, i, self.layout.first_relay))
 
-    def picks(
-        self,
-        circuit: Circuit,
-        full_scale_v: Floats,
-        heard: Sequence[float] | None = None,
-        *,
-        like: Picks | None = None,
-    ) -> Picks:
+    def picks(self, circuit: Circuit, full_scale_v: Floats, like: Picks | None = None) -> Picks:
         """A circuit of this layout as it is: one car, full scale asking so many volts of each amplifier.
 
         like   those of the same car in another engine state or with other amplifiers, of rows kept together with
@@ -375,7 +368,7 @@ class Rows:
             *(self.charger(circuit, i) for i in range(len(job.chargers))),
             *stores,
             self.load(circuit),
-            *(self.amplifier(circuit, i, heard[i] if heard else 1.0) for i in range(len(circuit.loaded))),
+            *(self.amplifier(circuit, i) for i in range(len(circuit.loaded))),
             *relays,
         ]
         sound = self.sounds.add(circuit.played)

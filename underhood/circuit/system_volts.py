@@ -8,7 +8,7 @@ banks in series (see `battery`).
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Any
 
 from underhood.amplifier.sheet import Sheet
@@ -53,18 +53,21 @@ def _scaled(part: Any, names: Sequence[str], scale: float) -> Any:
     return part.model_copy(update=changes) if changes else part
 
 
-def usual(job: JobDocument) -> dict[str, float]:
-    """What is taken for what nobody stated, by its path, where that is not what stands for 12 V.
+def usual(job: JobDocument, scales: Collection[float]) -> dict[str, float]:
+    """What is taken in place of a usual value of 12 V that nobody stated, by its path.
 
-    job   as `resolved` gave it
+    job      as `resolved` gave it
+    scales   nominal volts over 12 of its parts
     """
+    others = {*scales, *(each.system_v / 12 for each in job.amplifiers)} - {1.0}
     names = {"chargers": OF_CHARGERS + OF_INPUTS, "amplifiers": OF_AMPLIFIERS}
     return {
         f"{kind}.{i}.{name}": value.value
         for kind in names
         for i, part in enumerate(getattr(job, kind))
         for name in names[kind]
-        if (value := getattr(part, name)).origin == "assumed" and value != type(part).model_fields[name].default
+        if (value := getattr(part, name)).origin == "assumed"
+        and value.value in {type(part).model_fields[name].default.value * scale for scale in others}
     }
 
 

@@ -48,5 +48,5 @@ def result_of(forecast: Forecast) -> ForecastResult:
         figures=figures.headline(forecast),
         cautions=cautions.by_station(forecast.job, output_v),
         goals=goals.answers(forecast.job),
-        usual=system_volts.usual(forecast.job),
+        usual=system_volts.usual(forecast.job, forecast.circuit.per_12),
     )

@@ -144,8 +144,8 @@ class _State(Cars):
     """
 
     def __init__(self, makes: Makes, key: Key, *, heard: bool) -> None:
-        def circuit_of(made: Circuit, like: Circuit | None) -> Circuit:
-            return build_circuit(goals.in_state(made.job, key.state), like)
+        def circuit_of(made: Circuit) -> Circuit:
+            return build_circuit(goals.in_state(made.job, key.state))
 
         worth = makes.evaluator.heard if heard else None
         super().__init__(makes, key.state[0], circuit_of, SOUNDING, worth)
@@ -188,7 +188,7 @@ class _SetUp(Cars):
     """All sets while gains are set in an engine state, see `gain.as_set_up`."""
 
     def __init__(self, makes: Makes, engine: Engine) -> None:
-        super().__init__(makes, engine, lambda made, _: gain.as_set_up(made, engine), LOADING)
+        super().__init__(makes, engine, lambda made: gain.as_set_up(made, engine), LOADING)
 
     def full_scale(self, digits: Digits, i: int) -> Floats:
         """What full scale asks of the i-th amplifier, which plays alone, (n,); nan where a set makes no job."""

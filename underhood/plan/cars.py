@@ -140,7 +140,7 @@ class Makes:
         """The car with some steps. Raises BadInput where they make no job."""
         if steps not in self._circuits:
             taken = [self.sets.slots[column].steps[k - 1] for column, k in steps]
-            self._circuits[steps] = build_circuit(applied(self.job, taken), self._circuits.get(()))
+            self._circuits[steps] = build_circuit(applied(self.job, taken))
         return self._circuits[steps]
 
     def place(self, row: Callable[[Circuit], int], *keys: str, parts: bool = False) -> Place:
@@ -166,7 +166,7 @@ class Makes:
 class Cars:
     """All sets as cars in one state.
 
-    circuit_of   a car in that state, and that as found, where it is known
+    circuit_of   a car in that state
     sounding     beginnings of the keys of the slots that change what an amplifier does in it
     heard        what a watt of each amplifier is worth, where watts are compared in this state
     """
@@ -175,7 +175,7 @@ class Cars:
         self,
         makes: Makes,
         engine: Engine,
-        circuit_of: Callable[[Circuit, Circuit | None], Circuit],
+        circuit_of: Callable[[Circuit], Circuit],
         sounding: Sequence[str],
         heard: Callable[[Circuit], Sequence[float]] | None = None,
     ) -> None:
@@ -209,7 +209,7 @@ class Cars:
 
     def _circuit(self, steps: Steps) -> Circuit:
         if steps not in self._circuits:
-            self._circuits[steps] = self.circuit_of(self.makes.circuit(steps), self._circuits.get(()))
+            self._circuits[steps] = self.circuit_of(self.makes.circuit(steps))
         return self._circuits[steps]
 
     def _amplifier(self, i: int, steps: Steps) -> int:

@@ -51,12 +51,15 @@ class Starts(unittest.TestCase):
         (truck,) = (each.document for each in starts() if each.document.vehicle.system_v == 24)
         job = truck.model_copy(update={"amplifiers": [amplifier(system_v=24.0)]})
         usual = build_result(job).usual
-        self.assertEqual(usual["chargers.0.setpoint_v"], truck.chargers[0].setpoint_v.value)
+        self.assertNotIn("chargers.0.setpoint_v", usual)  # 28.2 V of such a truck, as its file says
         self.assertEqual((usual["chargers.0.setpoint_low_v"], usual["amplifiers.0.cutout_v"]), (2 * 12.6, 2 * 9.5))
         self.assertEqual(build_circuit(job).series(0), 2)
-        read = changed(job, chargers__0__setpoint_v=27.6)
+        read = changed(job, chargers__0__setpoint_v=28.8)
         self.assertNotIn("chargers.0.setpoint_v", build_result(read).usual)
-        self.assertEqual(build_result(starts()[0].document).usual, {})
+        of_12 = [each.document for each in starts() if each.document.vehicle.system_v == 12]
+        self.assertEqual([build_result(each).usual for each in of_12], [{}] * 6)  # one of them is regulated to 14.2 V
+        plain = changed(job, chargers__0__setpoint_v={"value": 14.4, "origin": "assumed"})
+        self.assertAlmostEqual(build_result(plain).usual["chargers.0.setpoint_v"], 28.8)
 
     def test_an_electric_one_has_a_converter_and_all_others_an_alternator_with_less_at_idle(self) -> None:
         for start in starts():

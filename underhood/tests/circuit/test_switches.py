@@ -166,8 +166,10 @@ class EitherWay(unittest.TestCase):
     def test_a_relay_that_would_stay_as_it_was(self):
         joined = changed(
             two_banks(programme="tone", engine="idle"),
-            banks__1__isolator="relay", chargers__0__idle_a=88, amplifiers__0__at="front",
-        )  # fmt: skip
+            banks__1__isolator="relay",
+            chargers__0__idle_a=88,
+            amplifiers__0__at="front",
+        )
         alone = changed(joined, banks=joined.document()["banks"][:1])
         without, beside = (float(at(each).volts[0]) for each in (alone, changed(joined, banks__1__isolator="none")))
         self.assertTrue(without < 13.3 and beside > 12.8)  # both rest
