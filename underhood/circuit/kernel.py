@@ -47,8 +47,9 @@ __all__ = [
     "solved",
 ]
 
-CURRENT_ERROR_A = 1e-9
-"""Kirchhoff's current law is met to this, relative to the largest current plus 1 A."""
+NEARLY_A = 1e-6
+"""What is left of Kirchhoff's current law, relative to the largest current plus 1 A, from which one more step is not
+weighed: it leaves the square of it."""
 FLOOR_V = 0.05
 MOST_STEPS, MOST_SHORTENINGS = 60, 12
 FLAT_ENOUGH = 0.05
@@ -371,7 +372,10 @@ def newton(
         stable = eliminate(work, n)
         for i in range(n):
             longest = max(longest, abs(work[STEP, i]))
-        if worst <= CURRENT_ERROR_A * scale or longest <= LEAST_STEP_V:
+        if worst <= NEARLY_A * scale or longest <= LEAST_STEP_V:
+            if longest <= LONGEST_STEP_V:
+                for i in range(n):
+                    v[i] += work[STEP, i]
             return STABLE if stable else FOUND
         for i in range(n):
             work[STEP, i] *= min(1.0, LONGEST_STEP_V / longest)
