@@ -158,7 +158,8 @@ def compile_engine() -> dict[str, Piece]:
     kinds: dict[str, Any] = {"": numba.void, "b": numba.boolean, "f": numba.float64, "i": numba.int64}
     for name, (function, result, parameters) in PIECES.items():
         signature = kinds[result](*_types(parameters, kinds))
-        made = numba.njit(signature, cache=True, nogil=True, error_model="numpy")(function)
+        counted = result == ""  # only these are handed arrays by Python
+        made = numba.njit(signature, cache=True, nogil=True, error_model="numpy", _nrt=counted)(function)
         found[name] = Piece(made, signature)
         kinds[name] = found[name]._numba_type_
     return found
