@@ -5,8 +5,6 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Complexes", "Floats", "Ints"]
-
 Floats = NDArray[np.float64]
 Complexes = NDArray[np.complex128]
 Ints = NDArray[np.int64]

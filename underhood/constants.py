@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import math
 
-__all__ = ["AIR_DENSITY", "BOTH_ENDS", "COPPER_PER_K", "RECTIFIED_MEAN", "REFERENCE_V", "SOUND_M_S"]
-
 REFERENCE_V = 14.4
 """Supply volts to which readings are normalised: the test voltage of CTA-2006."""
 COPPER_PER_K = 0.00393

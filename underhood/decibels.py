@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import math
 
-__all__ = ["decibels"]
-
 
 def decibels(power_ratio: float) -> float:
     """Decibels between two powers, 10·log10 of their ratio (IEC 60027-3).

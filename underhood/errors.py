@@ -7,8 +7,6 @@ from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from typing import Any
 
-__all__ = ["BadInput", "nearest"]
-
 
 @dataclass(eq=False)
 class BadInput(ValueError):  # noqa: N818 - named for what the user is told, not for the mechanism

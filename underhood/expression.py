@@ -13,8 +13,6 @@ import re
 from collections.abc import Callable, Mapping
 from functools import cache
 
-__all__ = ["FUNCTIONS", "evaluate", "pretty", "substituted"]
-
 FUNCTIONS: Mapping[str, Callable[..., float]] = {
     "sqrt": math.sqrt,
     "log10": math.log10,

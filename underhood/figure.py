@@ -17,8 +17,6 @@ from typing_extensions import TypedDict
 from underhood import expression
 from underhood.number_format import in_unit, shown
 
-__all__ = ["Figure", "FigureData", "Provenance", "Rests", "given"]
-
 Provenance = Literal["measured", "typed", "assumed"]
 """Where a number of a document comes from."""
 Rests = Provenance | Literal["table", "computed"]

@@ -9,8 +9,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
-__all__ = ["ORDER", "Finding", "Severity", "Station", "most_serious_first"]
-
 Severity = Literal["act", "caution", "note"]
 ORDER: dict[Severity, int] = {"act": 0, "caution": 1, "note": 2}
 Station = Literal["load", "amplifiers", "draw", "supply", "cable", ""]

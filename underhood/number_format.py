@@ -12,8 +12,6 @@ from __future__ import annotations
 import math
 from decimal import ROUND_HALF_UP, Decimal
 
-__all__ = ["in_unit", "percent", "shown", "step_of"]
-
 DECIMALS = {"V": 2, "W": 0, "VA": 0, "A": 0, "dB": 1}
 ONE_MORE_BELOW_TEN = ("W", "VA", "A")
 MINUS = "−"

@@ -20,8 +20,6 @@ from underhood.document.amplifier import Measurement
 from underhood.finding import ORDER, Finding, Severity
 from underhood.number_format import percent
 
-__all__ = ["MEANINGS", "SAG_V", "audit"]
-
 CLASS_B_LIMIT = math.pi / 4
 """Most that a class A, AB or B output stage can give of what it takes, on a sine."""
 SUSPECT_EFFICIENCY = 0.95

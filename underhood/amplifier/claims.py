@@ -19,8 +19,6 @@ from underhood.errors import BadInput
 from underhood.figure import Figure, given
 from underhood.number_format import percent
 
-__all__ = ["ClaimsReport", "judge", "weigh"]
-
 MEETS_SHARE = 0.97
 """A reading within its own spread of the claim meets it [P]."""
 THD_OF_CLIPPING = 3.0

@@ -15,8 +15,6 @@ from underhood.decibels import decibels
 from underhood.document.amplifier import Criterion
 from underhood.errors import BadInput
 
-__all__ = ["Compared", "Conditions", "compare"]
-
 FEWEST, MOST = 2, 6
 LOAD_OHM, SUPPLY_V = (0.25, 32.0), (9.0, 17.0)
 RISE, POWER_FACTOR = (0.5, 30.0), (0.05, 1.0)

@@ -21,8 +21,6 @@ from underhood.constants import REFERENCE_V
 from underhood.document.amplifier import Criterion, Measurement
 from underhood.errors import BadInput
 
-__all__ = ["Curve", "csv_text", "curve", "curves", "rated"]
-
 POINTS = 90
 
 

@@ -12,8 +12,6 @@ import numpy as np
 
 from underhood.arrays import Floats
 
-__all__ = ["seconds_until", "temperature"]
-
 
 def temperature(seconds: Floats, heat_w: float, k_per_w: float, time_s: float, air_c: float, start_c: float) -> Floats:
     """°C of the sink after some seconds (n,) of a constant heat.

@@ -20,8 +20,6 @@ from underhood.arrays import Floats
 from underhood.constants import RECTIFIED_MEAN, REFERENCE_V
 from underhood.document.amplifier import Measurement
 
-__all__ = ["InputLaw", "InputPower", "assumed", "family", "fit", "has_current", "input_watts", "scaled"]
-
 Family = Literal["switching", "linear"]
 Array = TypeVar("Array", float, Floats)
 

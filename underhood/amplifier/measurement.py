@@ -10,20 +10,6 @@ from collections.abc import Sequence
 
 from underhood.document.amplifier import Measurement
 
-__all__ = [
-    "at_criterion",
-    "at_tone",
-    "efficiency",
-    "heat_watts",
-    "impedance_ohm",
-    "input_watts",
-    "output_volts",
-    "output_watts",
-    "tones_hz",
-    "tripped_ohm",
-    "usable",
-]
-
 
 def impedance_ohm(run: Measurement) -> float:
     """The ohms the output worked into: measured |Z| where there is one, else the nominal load.

@@ -10,8 +10,6 @@ from dataclasses import dataclass
 from itertools import permutations
 from typing import Literal
 
-__all__ = ["ways"]
-
 Size = tuple[float, ...]
 Way = Literal["lying", "standing"]
 JOINED = ("side by side", "side by side", "stacked")

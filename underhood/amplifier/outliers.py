@@ -18,8 +18,6 @@ from underhood.amplifier.supply_scaling import output_share
 from underhood.arrays import Floats
 from underhood.document.amplifier import Measurement
 
-__all__ = ["FEWEST_LOADS", "odd_currents", "off_line"]
-
 OFF_LINE_MISS = 0.08
 """Miss in watts, of a reading left out, above which it is off its own sheet's line [P]."""
 ODD_CURRENT = 0.06

@@ -19,19 +19,6 @@ from scipy.optimize import least_squares
 from underhood.amplifier.shape_bank import ShapeBank, bank_of
 from underhood.arrays import Floats
 
-__all__ = [
-    "REPEAT_SHARE",
-    "Beyond",
-    "Fit",
-    "Limits",
-    "Rule",
-    "average_repeats",
-    "fit",
-    "fit_limits",
-    "kept_limits",
-    "leave_one_out",
-]
-
 Rule = Literal["voltage", "current", "power"]
 Beyond = Literal["below", "above", ""]
 RULES: tuple[Rule, Rule, Rule] = ("voltage", "current", "power")

@@ -19,8 +19,6 @@ from scipy.stats import t as student
 
 from underhood.arrays import Floats
 
-__all__ = ["ShapeBank", "bank_of"]
-
 PLATEAUS = (0.0, 0.35, 0.8, 1.4)
 PLATEAU_PRIOR = (0.55, 0.15, 0.15, 0.15)
 """Lengths of the power plateau, in ln ohm, and how often amplifiers have one of them."""

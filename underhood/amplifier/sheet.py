@@ -22,19 +22,6 @@ from underhood.document.amplifier import AmplifierRecord, Claim, ClaimKind, Crit
 from underhood.errors import BadInput
 from underhood.number_format import percent
 
-__all__ = [
-    "CRITERIA",
-    "CRITERION_WORDS",
-    "Fitted",
-    "Prediction",
-    "Sheet",
-    "fitted",
-    "input_watts",
-    "meant_for_ohm",
-    "predict",
-    "supply_exponent",
-]
-
 CRITERIA: tuple[Criterion, ...] = ("thd1", "clip", "unstated", "burst")
 """In this order another criterion stands in for one that was not measured."""
 MOST_LOADS = 24

@@ -20,18 +20,6 @@ from underhood.document.csv_table import harmed, number, validated
 from underhood.document.quantity import Quantity, explain
 from underhood.errors import BadInput, nearest
 
-__all__ = [
-    "LARGEST_BYTES",
-    "SPELT",
-    "cells_of_run",
-    "embedded",
-    "names_amplifier",
-    "read",
-    "read_claims",
-    "run_of_cells",
-    "write",
-]
-
 LARGEST_BYTES = 1_000_000
 MOST_RUNS = 2000
 MOST_CLAIMS = 100

@@ -14,8 +14,6 @@ from underhood.amplifier.output_limits import REPEAT_SHARE, Limits, average_repe
 from underhood.arrays import Floats
 from underhood.constants import REFERENCE_V
 
-__all__ = ["Readings", "exponent_of", "fill_missing_supply", "output_share"]
-
 WORTH_A_SLOPE = 0.03
 """Spread of supply volts within one load above which its slope says something [P]."""
 CLEARLY_BETTER = 0.8

@@ -15,8 +15,6 @@ from underhood.amplifier import measurement, output_limits, supply_scaling
 from underhood.amplifier.output_limits import Fit
 from underhood.document.amplifier import Measurement
 
-__all__ = ["FEW_READINGS", "answers_alone", "between_tones", "beyond_tones", "neighbours", "readings_of"]
-
 TONE_REACH = 1.25
 """How far, as a ratio, beyond the tested tones an answer still needs no remark [P]."""
 FEW_READINGS = 3

@@ -24,16 +24,6 @@ from underhood.document.job import Sweep
 from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
 
-__all__ = [
-    "LARGEST_BYTES",
-    "NO_CALIBRATION",
-    "Calibration",
-    "ImpedanceRecording",
-    "Wiring",
-    "calibrate",
-    "impedance_of",
-]
-
 LARGEST_BYTES = 60_000_000
 RATE_HZ = 1000
 """All is worked out at; the sweep ends at a fifth of it."""

@@ -18,8 +18,6 @@ from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
 from underhood.number_format import percent
 
-__all__ = ["AtWork", "Duty", "Resistors", "arrangements", "at_work", "plan", "seconds_on"]
-
 LOADS_OHM = (0.5, 8.0)
 """The loads that are looked for."""
 SAME_LOAD = 0.01

@@ -19,8 +19,6 @@ from underhood.decibels import decibels
 from underhood.document.amplifier import Measurement
 from underhood.errors import BadInput
 
-__all__ = ["Stiffness", "source_resistance", "stiffness"]
-
 FEWEST_FOR_A_LINE = 3
 
 

@@ -20,8 +20,6 @@ from scipy.signal import chirp
 from underhood.arrays import Floats
 from underhood.document.quantity import Number, StrictModel
 
-__all__ = ["PRESETS", "SWEEP_HZ", "Setting", "Tone", "rms_dbfs", "samples", "wav"]
-
 FADE_S = 0.02
 """Raised-cosine rise and fall of sines and sweeps; long enough that no click is heard."""
 BURST_ON_S, BURST_PERIOD_S, BURST_REST_DB = 0.02, 0.5, -20.0

@@ -15,8 +15,6 @@ from underhood.document.job import Conductor
 from underhood.errors import BadInput
 from underhood.reference import table
 
-__all__ = ["LEAST_MM2", "MOST_MM2", "ampacity_a", "around_c", "metal", "surroundings", "table_a", "together"]
-
 TABLE_INSULATION_C = 105.0
 TABLE_AMBIENT_C = 30.0
 ENGINE_AMBIENT_C = 50.0

@@ -17,22 +17,6 @@ from underhood.document.job import Conductor
 from underhood.errors import BadInput
 from underhood.reference import column, table
 
-__all__ = [
-    "CONDUCTOR_WORDS",
-    "COPPER_OHM_M",
-    "STOCK",
-    "at_temperature",
-    "both",
-    "conductor_c",
-    "gauge_number",
-    "gauge_words",
-    "kg_per_m",
-    "material",
-    "ohm_per_m_20c",
-    "ohm_per_m_of",
-    "size",
-]
-
 COPPER_OHM_M = 1.7241e-8
 """Resistivity of annealed copper at 20 °C, IEC 60028."""
 ALUMINIUM_OHM_M = 2.8264e-8

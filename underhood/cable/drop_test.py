@@ -12,8 +12,6 @@ from typing import Annotated
 from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
 
-__all__ = ["DropReading", "DropTest", "from_reading"]
-
 LEAST_AMPS = 5.0
 """Below this a clamp tells little: a millivolt would be a fifth of a milliohm and more [P]."""
 CLAMP_ERROR = 0.03

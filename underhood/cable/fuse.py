@@ -16,19 +16,6 @@ from numpy.typing import NDArray
 from underhood.arrays import Floats
 from underhood.reference import column, table
 
-__all__ = [
-    "CONTINUOUS_SHARE",
-    "LARGEST_BLADE_A",
-    "carrying",
-    "how_long",
-    "kind_of",
-    "latest_opening_s",
-    "soonest_opening_s",
-    "standard_values",
-    "why_none",
-    "window",
-]
-
 CONTINUOUS_SHARE = 0.8
 """A fuse is loaded continuously to four fifths of its rating at most (common practice)."""
 LARGEST_BLADE_A = 80.0

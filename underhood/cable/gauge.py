@@ -16,8 +16,6 @@ from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
 from underhood.figure import Rests
 
-__all__ = ["TRUE_SHARE", "DropOverLength", "GaugeCheck", "StrandCount", "by_drop", "by_strands", "conducts", "rests_on"]
-
 TRUE_SHARE = 0.97
 """A cable with this share of its label's metal is called true to it: drawing and stranding tolerances [P]."""
 LEAST_OHM_PER_M, MOST_OHM_PER_M = 2e-5, 0.1

@@ -22,24 +22,6 @@ from underhood.cable.stock import Stock
 from underhood.document.job import Conductor, Return, Wire
 from underhood.errors import BadInput
 
-__all__ = [
-    "CHASSIS_OHM",
-    "FITS_WITHIN",
-    "MOST_RUNS",
-    "RUNS",
-    "Cold",
-    "Demand",
-    "Ranked",
-    "SizeChoice",
-    "Terminal",
-    "check_demand",
-    "cold",
-    "ground_return",
-    "loop",
-    "rank",
-    "return_wire",
-]
-
 CHASSIS_OHM = 0.001
 """Return through the body where nothing was measured [M]."""
 MOST_RUNS = 4

@@ -20,8 +20,6 @@ from underhood.document.quantity import Quantity
 from underhood.document.workshop import StockLine
 from underhood.errors import BadInput
 
-__all__ = ["CONDUCTORS", "Stock", "checked", "of", "of_shelf", "usual"]
-
 CONDUCTORS: tuple[Conductor, ...] = ("copper", "cca15", "cca10", "aluminium")
 
 

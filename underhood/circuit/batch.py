@@ -18,8 +18,6 @@ from underhood.circuit.over_time import begin, minutes_to_low, run_down
 from underhood.circuit.states import MOST_POSITIONS, Point
 from underhood.circuit.switching import has_switches
 
-__all__ = ["LEAST_W", "every_car", "given_over", "laid_out", "worn"]
-
 Worn: TypeAlias = Callable[..., bool]
 """`worn`, handed on likewise (see `kernel.Newton`)."""
 

@@ -19,25 +19,6 @@ from underhood.document.job import Bank
 from underhood.errors import BadInput
 from underhood.reference import table
 
-__all__ = [
-    "BatteryModel",
-    "absorption_v",
-    "acceptance_a",
-    "acceptance_rule",
-    "capacity_as",
-    "fixed_r1_charge_ohm",
-    "from_load_test",
-    "model",
-    "nominal_v",
-    "ocv_table",
-    "open_circuit_voltage",
-    "peukert",
-    "polarisation_f",
-    "series_of",
-    "series_ohm",
-    "surface_f",
-]
-
 LEAD = ("flooded", "agm")
 ABSORPTION_V = {"flooded": 14.4, "agm": 14.7, "lifepo4": 14.4, "lto": 15.6}
 """Volts at which the acceptance limit holds [M]."""

@@ -29,8 +29,6 @@ from underhood.programme import envelopes, played
 from underhood.programme.envelopes import Envelope
 from underhood.programme.played import Played
 
-__all__ = ["CHARGER", "FRONT", "Circuit", "Edge", "build_circuit", "labels", "loads_of_partners"]
-
 FRONT, CHARGER = "front", "charger"
 CHARGING_V = 14.4
 """Of a 12 V system: by so many of them a source without a battery is told to be of 24 or 48 V."""

@@ -21,8 +21,6 @@ from underhood.circuit.kernel import MOST_STEPS, STABLE, solved
 from underhood.circuit.rows import Layout, Picks, Rows
 from underhood.document.job import Engine
 
-__all__ = ["Car"]
-
 SAME_V = 0.01
 """Nearer than this two states are one."""
 MOST_SWITCHES = 6

@@ -13,19 +13,6 @@ from scipy.optimize import brentq
 from underhood.document.job import Charger, Engine, JobDocument, Vehicle
 from underhood.errors import BadInput
 
-__all__ = [
-    "alternator_a",
-    "available_a",
-    "converter_efficiency",
-    "each_available_a",
-    "fed_from",
-    "idle_and_rated",
-    "idle_is_known",
-    "idle_range",
-    "setpoint_v",
-    "shaft_watts",
-]
-
 RATED_RPM = 6000.0
 """Shaft speed of the rated output (ISO 8854, from memory)."""
 IDLE_SHARE = 0.45

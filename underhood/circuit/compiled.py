@@ -24,8 +24,6 @@ from underhood import constants
 from underhood.amplifier import input_power, supply_scaling
 from underhood.circuit import batch, kernel, laws, over_time, states, switching, table
 
-__all__ = ["digest", "every_car", "is_ready", "kept_in", "newton", "prepare", "prepare_once_kept", "run"]
-
 HOMES: tuple[ModuleType, ...] = (
     constants,
     table,
@@ -158,8 +156,9 @@ def compile_engine() -> dict[str, Piece]:
     kinds: dict[str, Any] = {"": numba.void, "b": numba.boolean, "f": numba.float64, "i": numba.int64}
     for name, (function, result, parameters) in PIECES.items():
         signature = kinds[result](*_types(parameters, kinds))
-        counted = result == ""  # only these are handed arrays by Python
-        made = numba.njit(signature, cache=True, nogil=True, error_model="numpy", _nrt=counted)(function)
+        # Python hands arrays to the two loops alone.
+        options: dict[str, Any] = {"error_model": "numpy", "_nrt": result == ""}
+        made = numba.njit(signature, cache=True, nogil=True, **options)(function)
         found[name] = Piece(made, signature)
         kinds[name] = found[name]._numba_type_
     return found

@@ -12,8 +12,6 @@ from underhood.circuit import charger
 from underhood.circuit.build import Circuit
 from underhood.document.job import Engine
 
-__all__ = ["UNKNOWN_LIMIT_A", "Fed", "available_a", "fed"]
-
 UNKNOWN_LIMIT_A = 1e6
 """Stands for an unknown charger limit: more than any vehicle takes, so that the answer is what is needed."""
 

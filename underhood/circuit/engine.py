@@ -18,8 +18,6 @@ from underhood.circuit.kernel import MATRIX
 from underhood.circuit.rows import Layout, Picks, Rows
 from underhood.circuit.states import MOST_POSITIONS
 
-__all__ = ["WORTH_COMPILING", "Answers", "Room", "solve"]
-
 CORES = 2
 """Cars are solved on as many at once."""
 WORTH_A_THREAD = 200

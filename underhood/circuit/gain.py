@@ -25,18 +25,6 @@ from underhood.document.amplifier import AmplifierRecord
 from underhood.document.job import Amplifier, Engine, Gain, JobDocument, Load
 from underhood.document.quantity import Quantity
 
-__all__ = [
-    "FullScale",
-    "alone_v",
-    "as_set_up",
-    "engine_of",
-    "full_scale",
-    "given_v",
-    "measured_v",
-    "set_up_tone_hz",
-    "usual_tone_hz",
-]
-
 BASS_HZ, FULL_HZ = 40.0, 1000.0
 BASS_UP_TO_HZ = 300.0
 """An amplifier that passes nothing above this is set with a bass tone [P]."""

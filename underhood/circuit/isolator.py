@@ -13,8 +13,6 @@ from underhood.circuit import topology
 from underhood.circuit.topology import Graph
 from underhood.document.job import JobDocument
 
-__all__ = ["Cut", "cuts", "diodes", "relays"]
-
 
 @dataclass(frozen=True)
 class Cut:

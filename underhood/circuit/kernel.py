@@ -17,35 +17,11 @@ import math
 from collections.abc import Callable
 from typing import TypeAlias
 
+from underhood.amplifier.input_power import InputLaw
 from underhood.arrays import Floats
 from underhood.circuit import laws
 from underhood.circuit import table as t
-from underhood.circuit.laws import AmplifierLaw, InputLaw
-
-__all__ = [
-    "CARRIED",
-    "FLOOR_V",
-    "FOUND",
-    "GIVEN",
-    "LEAK_S",
-    "MATRIX",
-    "MISS",
-    "MISSED",
-    "MOST_STEPS",
-    "STABLE",
-    "Newton",
-    "amplifier_watts",
-    "balance",
-    "clipped_means",
-    "eliminate",
-    "given_a",
-    "held_watts",
-    "law_of",
-    "newton",
-    "output_limit_v",
-    "put",
-    "solved",
-]
+from underhood.circuit.laws import AmplifierLaw
 
 NEARLY_A = 1e-6
 """What is left of Kirchhoff's current law, relative to the largest current plus 1 A, from which one more step is not

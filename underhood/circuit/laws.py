@@ -14,36 +14,6 @@ from underhood.amplifier.input_power import InputLaw, input_watts
 from underhood.amplifier.supply_scaling import output_share
 from underhood.constants import RECTIFIED_MEAN
 
-__all__ = [
-    "BLOCKED_S",
-    "JOINS_V",
-    "LEAST_OHM",
-    "OPENS_V",
-    "OPEN_OHM",
-    "AmplifierLaw",
-    "Branch",
-    "InputLaw",
-    "accepted_a",
-    "amplifier_watts",
-    "bank_over_step",
-    "branch_after",
-    "branches",
-    "charger_current",
-    "charging_ohm",
-    "converter_current",
-    "converter_taken",
-    "drawn_lately",
-    "input_slope",
-    "input_watts",
-    "link_amps",
-    "output_limit_v",
-    "output_share",
-    "peukert_factor",
-    "supply_share",
-    "watts_at_share",
-]
-
-
 FAST_CHARGE_SHARE, FAST_DISCHARGE_SHARE = 0.75, 0.5
 """Shares of a battery's polarisation that rise within seconds [P]."""
 JOINS_V, OPENS_V = 13.3, 12.8

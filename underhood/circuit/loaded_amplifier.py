@@ -28,17 +28,6 @@ from underhood.loudspeaker import crossover
 from underhood.loudspeaker.load_at_tone import LoadAtTone, load_at_tone
 from underhood.programme.octaves import SAMPLES_HZ
 
-__all__ = [
-    "AMPLIFIER_NODE",
-    "CannotAnswerError",
-    "LoadedAmplifier",
-    "OutputConnection",
-    "loaded_amplifier",
-    "node_of_amplifier",
-    "record_of",
-    "sheet_of",
-]
-
 AMPLIFIER_NODE = "amp:"
 """Begins the name of an amplifier's own node; its id follows."""
 

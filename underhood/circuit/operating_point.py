@@ -30,8 +30,6 @@ from underhood.circuit.switches import LIMITS, Position, Trip, limits_a
 from underhood.constants import BOTH_ENDS
 from underhood.document.job import Engine
 
-__all__ = ["OperatingPoint", "Phase", "playing", "solve"]
-
 NEARLY_FULL_DB = 1.0
 """Down from the criterion: so near, its losses are those of the sheet's own runs [P]."""
 

@@ -18,8 +18,6 @@ from underhood.circuit.kernel import CARRIED, GIVEN, MISSED, MOST_STEPS, Newton,
 from underhood.circuit.states import after, rest
 from underhood.circuit.switching import NO_LIMIT, enliven, has_contacts, lay, limit_passed, wants_to_move
 
-__all__ = ["CLOCK_END_S", "CLOCK_STEP_S", "begin", "minutes_to_low", "run", "run_down", "step"]
-
 BACK_ON_S = 1.0
 RELAY_S = 5.0
 """How long an isolator's charging side has to want it before its relay moves [P]."""

@@ -19,8 +19,6 @@ from underhood.circuit import laws
 from underhood.circuit.laws import AmplifierLaw
 from underhood.programme.played import Part, Played
 
-__all__ = ["Commanded", "Delivery", "PlayingAmplifier", "held"]
-
 
 @dataclass(frozen=True, slots=True)
 class Delivery:
@@ -109,12 +107,11 @@ class PlayingAmplifier:
     def each_level(self, volts: float) -> tuple[Floats, Floats]:
         """(true watts out, watts in) at each programme level, all channels."""
         law = self.law
-        output_v = np.minimum(self.commanded.volts, laws.output_limit_v(law, volts))
+        share = laws.supply_share(law, volts)
+        output_v = np.minimum(self.commanded.volts, law.reference_v * share)
         amps = output_v / law.ohm
         out_w = amps**2 * (law.ohm * law.power_factor)
-        of_12 = volts / law.supply_scale
-        share = laws.output_share(of_12, law.exponent, law.dropout_v)
-        in_w = input_watts(law.taken, out_w, amps, amps**2, of_12, share)
+        in_w = input_watts(law.taken, out_w, amps, amps**2, volts / law.supply_scale, share)
         return law.channels * out_w, law.channels * in_w
 
     def delivery(self, volts: float) -> Delivery:

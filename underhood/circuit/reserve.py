@@ -15,8 +15,6 @@ from underhood.circuit.build import Circuit
 from underhood.circuit.vehicle import LoadState
 from underhood.document.job import Engine
 
-__all__ = ["SupplyReserve", "reserve"]
-
 NOMINAL_V = 12.0
 
 

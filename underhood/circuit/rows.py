@@ -23,8 +23,6 @@ from underhood.circuit.laws import JOINS_V, OPEN_OHM, OPENS_V
 from underhood.document.job import Engine
 from underhood.programme.played import Part, Played
 
-__all__ = ["Kept", "Layout", "Picks", "Rows", "Sounds", "cold_and_rise", "link_row", "picks_of"]
-
 TWENTY_HOURS_S = 72000.0
 WARM_A = 100.0
 

@@ -17,8 +17,6 @@ from underhood.document.quantity import Quantity
 from underhood.loudspeaker.coils import arrangements
 from underhood.reference import table
 
-__all__ = ["Start", "starts", "usual_amplifier"]
-
 LEAD_SIZE, LEAD_M = "4 AWG", 5.0
 DRIVERS, COILS, COIL_OHM = 1, 2, 4.0
 RISE, POWER_FACTOR = 1.8, 0.85

@@ -42,17 +42,6 @@ from underhood.circuit.switching import (
     trips,
 )
 
-__all__ = [
-    "MOST_POSITIONS",
-    "Point",
-    "after",
-    "begin_settled",
-    "mean_amps",
-    "open_circuit_v",
-    "point",
-    "rest",
-]
-
 Point: TypeAlias = Callable[..., float]
 """`point`, handed on likewise."""
 AHEAD = 4.0

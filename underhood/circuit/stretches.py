@@ -20,8 +20,6 @@ from underhood.circuit.engine import Room
 from underhood.circuit.over_time import CLOCK_STEP_S
 from underhood.document.job import Engine
 
-__all__ = ["Start", "Stretch", "clock", "stretches"]
-
 WORTH_COMPILING = 3000
 """Steps for which it is worth waiting for the compiler."""
 

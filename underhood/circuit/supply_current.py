@@ -11,8 +11,6 @@ from underhood.arrays import Floats
 from underhood.programme import envelopes
 from underhood.programme.played import Played
 
-__all__ = ["CLAMP_WINDOW_S", "SupplyCurrent", "clamp_reading_a", "of_programme"]
-
 CLAMP_WINDOW_S = 0.4
 """Averaging time of a clamp meter's display [P]."""
 

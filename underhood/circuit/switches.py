@@ -9,8 +9,6 @@ from dataclasses import dataclass
 
 from underhood.document.job import Bank
 
-__all__ = ["LIMITS", "Position", "Trip", "limits_a"]
-
 PEAK_SHARE = 2.0
 """What a bank's management lets through for moments, over what it does for good, where only that is stated [P]."""
 LIMITS = ("", "discharge_limit_a", "discharge_peak_a", "charge_limit_a")

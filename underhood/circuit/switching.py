@@ -15,20 +15,6 @@ from underhood.circuit import table as t
 from underhood.circuit.kernel import LEAK_S
 from underhood.circuit.laws import LEAST_OHM
 
-__all__ = [
-    "NO_LIMIT",
-    "comes_round",
-    "enliven",
-    "gives_way",
-    "has_contacts",
-    "has_switches",
-    "lay",
-    "limit_passed",
-    "moves",
-    "trips",
-    "wants_to_move",
-]
-
 NO_LIMIT, STEADY, MOMENTARY, CHARGING = 0.0, 1.0, 2.0, 3.0
 """Which of a bank's limits took it off."""
 

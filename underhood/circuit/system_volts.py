@@ -17,8 +17,6 @@ from underhood.document.amplifier import Claim, Measurement
 from underhood.document.job import Amplifier, Charger, JobDocument
 from underhood.document.quantity import Quantity
 
-__all__ = ["as_of_12", "resolved", "usual"]
-
 OF_CHARGERS, OF_INPUTS = ("setpoint_v", "setpoint_low_v", "setpoint_mv_per_k"), ("cutout_v", "restart_v")
 OF_AMPLIFIERS = ("dropout_v", "cutout_v", "supply_max_v")
 

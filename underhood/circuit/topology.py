@@ -17,8 +17,6 @@ import numpy as np
 
 from underhood.arrays import Floats
 
-__all__ = ["Graph", "Step", "parts", "reached", "walk"]
-
 UNIT_OHMS = np.sqrt([2.0, 3.0, 5.0, 7.0, 11.0, 13.0, 17.0, 19.0])
 """Ohms of no simple ratio: no bridge of them is balanced by chance."""
 LEAST_SHARE = 1e-9

@@ -27,8 +27,6 @@ from underhood.document.job import Charger, Engine
 from underhood.document.quantity import Quantity
 from underhood.loudspeaker.load_at_tone import LEAST_POWER_FACTOR
 
-__all__ = ["USUAL_LIMIT_A", "Shares", "Varied", "WireParts", "on_load", "wire_laws", "wire_parts"]
-
 Shares: TypeAlias = Mapping[str, Floats]
 
 USUAL_LIMIT_A = 120.0

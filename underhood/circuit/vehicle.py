@@ -12,8 +12,6 @@ from underhood.document.job import Vehicle, VehicleLoad
 from underhood.document.quantity import Quantity
 from underhood.reference import table
 
-__all__ = ["LoadState", "Template", "templates", "used_a"]
-
 LoadState = Literal["off", "idle", "cruise", "all_on"]
 
 

@@ -12,8 +12,6 @@ from underhood.errors import BadInput
 if TYPE_CHECKING:
     from underhood.document.job import JobDocument
 
-__all__ = ["BAD_INPUT", "DONE", "NO_OPERATING_POINT", "Answer", "Parser", "command", "content", "job_in", "within"]
-
 DONE, BAD_INPUT, NO_OPERATING_POINT = 0, 2, 3
 
 

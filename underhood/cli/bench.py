@@ -9,8 +9,6 @@ from underhood.cli.answer import Answer, command, content, within
 from underhood.constants import REFERENCE_V
 from underhood.number_format import shown
 
-__all__ = ["add_commands"]
-
 LOAD_RANGE_OHM = (0.1, 64.0)
 SUPPLY_RANGE_V = (5.0, 64.0)
 CRITERIA = ("thd1", "clip", "burst", "unstated")

@@ -15,8 +15,6 @@ if TYPE_CHECKING:
     from underhood.cable import sizing
     from underhood.harness.schedule import Schedule
 
-__all__ = ["add_commands"]
-
 CONDUCTORS = ("copper", "cca10", "cca15", "aluminium")
 SHOWN_BELOW, SHOWN_ABOVE = 6, 4
 DEMAND = (

@@ -8,8 +8,6 @@ from typing import Any
 
 from underhood.cli.answer import BAD_INPUT, DONE, Answer, command, content
 
-__all__ = ["add_commands"]
-
 
 def add_commands(groups: Any) -> None:
     """`job check` and `job upgrade`."""

@@ -9,8 +9,6 @@ from typing import Any
 from underhood.cli.answer import Answer, command, job_in
 from underhood.errors import BadInput
 
-__all__ = ["add_commands"]
-
 
 def add_commands(groups: Any) -> None:
     """`load wiring` and `load impedance`."""

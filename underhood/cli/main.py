@@ -15,8 +15,6 @@ from underhood.cli import bench, cable, forecast, job, load, plan, proof, simula
 from underhood.cli.answer import BAD_INPUT, Answer, Parser
 from underhood.errors import BadInput
 
-__all__ = ["main"]
-
 NOUNS = (bench, load, cable, simulate, forecast, plan, proof, job)
 
 

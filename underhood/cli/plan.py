@@ -19,8 +19,6 @@ if TYPE_CHECKING:
     from underhood.plan.search import Progress
     from underhood.plan.steps import Entries
 
-__all__ = ["add_commands"]
-
 
 def add_commands(groups: Any) -> None:
     """`plan`."""

@@ -14,8 +14,6 @@ if TYPE_CHECKING:
     from underhood.document.job import JobDocument
     from underhood.proof.results import ProofResult
 
-__all__ = ["add_commands"]
-
 
 def add_commands(groups: Any) -> None:
     """`proof`."""

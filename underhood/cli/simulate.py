@@ -8,8 +8,6 @@ from typing import Any
 
 from underhood.cli.answer import DONE, NO_OPERATING_POINT, Answer, command, job_in
 
-__all__ = ["add_commands"]
-
 
 def add_commands(groups: Any) -> None:
     """`simulate`, also known as `session`."""

@@ -14,8 +14,6 @@ from pydantic_core import PydanticCustomError
 from underhood.document.quantity import Name, Note, Number, Ohms, Price, Quantity, Range, StrictModel, Volts, assumed
 from underhood.document.words import field_words
 
-__all__ = ["AmplifierRecord", "Claim", "ClaimKind", "Criterion", "Measurement", "Millimetres"]
-
 Criterion = Literal["thd1", "clip", "burst", "unstated"]
 
 

@@ -15,8 +15,6 @@ from pydantic import BaseModel, ValidationError
 from underhood.document.quantity import explain
 from underhood.errors import BadInput, nearest
 
-__all__ = ["Table", "harmed", "harmless", "number", "table", "text_of", "validated"]
-
 FORMULA_STARTS = ("=", "+", "-", "@")
 MARKS = {"\t": "tabs", "|": "bars"}
 

@@ -17,8 +17,6 @@ from underhood.document.job import JobDocument
 from underhood.document.words import path_words
 from underhood.document.workshop import WorkshopSettings
 
-__all__ = ["MOST_NAMES", "Difference", "differences", "value_words"]
-
 MOST_NAMES = 6
 """That are listed of what a list holds; of a longer one its length is told."""
 SYMBOLS = {"ohm": "Ω", "ohm/m": "Ω/m"}

@@ -35,44 +35,6 @@ from underhood.document.quantity import (
 )
 from underhood.document.words import field_words
 
-__all__ = [
-    "FORMAT",
-    "MOST_PROGRAMME_STEPS",
-    "OCTAVES",
-    "VERSION",
-    "Amplifier",
-    "Bank",
-    "Basis",
-    "Box",
-    "Cable",
-    "Capacitor",
-    "Charger",
-    "Chemistry",
-    "Conductor",
-    "Connection",
-    "Driver",
-    "Engine",
-    "Gain",
-    "Goal",
-    "GoalQuantity",
-    "Isolator",
-    "JobDocument",
-    "Lead",
-    "Load",
-    "LoadReading",
-    "Node",
-    "Octave",
-    "Programme",
-    "ProgrammeFile",
-    "Return",
-    "Sweep",
-    "Vehicle",
-    "VehicleLoad",
-    "Wire",
-    "Wishes",
-    "json_schema",
-]
-
 FORMAT = "under-hood/job"
 VERSION = 1
 MOST_PROGRAMME_STEPS = 120_000

@@ -11,8 +11,6 @@ from underhood.document.positions import line_of
 from underhood.document.upgrade import read_document
 from underhood.errors import BadInput
 
-__all__ = ["LARGEST_FILE_BYTES", "read_job", "write_job"]
-
 LARGEST_FILE_BYTES = 12_000_000
 """A job with the octave bands of a recording of twenty minutes (8 MB) stays below this [P]."""
 NUMBERS = re.compile(r"\[\n[\s\d.,eE+-]+\]")

@@ -13,8 +13,6 @@ from pydantic_core import PydanticCustomError
 from underhood.document.job import Chemistry, Conductor, Isolator
 from underhood.document.quantity import Name, NodeName, Note, Number, StrictModel
 
-__all__ = ["COLUMNS", "FIELDS", "KINDS", "NEEDED", "OWN", "Part", "PartKind", "Stock"]
-
 PartKind = Literal[
     "charger",
     "bank",

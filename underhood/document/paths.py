@@ -9,8 +9,6 @@ from typing import Any
 
 from underhood.document.job import JobDocument
 
-__all__ = ["get", "put", "replaced"]
-
 
 def get(document: Any, path: str) -> Any:
     """The value at a path of a plain document; the document itself for an empty path.

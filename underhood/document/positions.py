@@ -9,8 +9,6 @@ import json
 from collections.abc import Iterator, Sequence
 from json.decoder import scanstring  # type: ignore[attr-defined]  # public since Python 2, absent from its stubs
 
-__all__ = ["line_of"]
-
 _DECODER = json.JSONDecoder()
 _BLANK = " \t\r\n"
 

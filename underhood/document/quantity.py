@@ -26,36 +26,6 @@ from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 from underhood.errors import BadInput, nearest
 from underhood.figure import Provenance
 
-__all__ = [
-    "MOST_READINGS",
-    "Amps",
-    "Celsius",
-    "Count",
-    "Hertz",
-    "Level",
-    "Metres",
-    "Name",
-    "NodeName",
-    "Note",
-    "Number",
-    "Ohms",
-    "Price",
-    "Quantity",
-    "Range",
-    "Share",
-    "SmallOhms",
-    "SourceOhms",
-    "StrictModel",
-    "Tag",
-    "Volts",
-    "assumed",
-    "explain",
-    "path_of",
-    "plain",
-    "quote",
-    "sentence",
-]
-
 PROVENANCES = get_args(Provenance)
 KEYS = {"value", "origin", "spread", "readings"}
 MOST_SPREAD, MOST_READINGS = 10.0, 40

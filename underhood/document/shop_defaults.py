@@ -12,8 +12,6 @@ from underhood.document.job import JobDocument
 from underhood.document.quantity import Quantity
 from underhood.document.workshop import WorkshopSettings
 
-__all__ = ["begun", "moved"]
-
 THRESHOLDS, SCHOOL, PLAYED = ("terminal_v", "drop_v"), "fuse", ("criterion", "programme")
 
 

@@ -18,8 +18,6 @@ from underhood.document.job import FORMAT, VERSION, JobDocument
 from underhood.document.quantity import explain, quote
 from underhood.errors import BadInput
 
-__all__ = ["opened", "problems", "read_document", "upgraded"]
-
 Document = dict[str, Any]
 STEPS: dict[int, Callable[[Document], Document]] = {}
 """By the version they start from. Version 1 is the first and, so far, the only one: later keys were all optional."""

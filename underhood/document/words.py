@@ -10,8 +10,6 @@ from typing import Any
 
 from underhood.errors import BadInput
 
-__all__ = ["ITEMS", "UNSAID", "WORDS", "field_words", "path_words", "refusal"]
-
 WORDS: dict[str, str] = {
     "absorption_v": "absorption voltage",
     "acc_a": "current with the radio on",

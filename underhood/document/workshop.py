@@ -12,8 +12,6 @@ from pydantic import Field
 from underhood.document.job import Conductor
 from underhood.document.quantity import Number, StrictModel
 
-__all__ = ["StockLine", "WorkshopSettings"]
-
 
 class StockLine(StrictModel):
     """A cable on the shelf: its size and conductor, what a metre costs, and what a metre was found to measure."""

@@ -12,8 +12,6 @@ import re
 from underhood.document.quantity import quote
 from underhood.errors import BadInput
 
-__all__ = ["OVERLOAD", "PREFIXES", "UNIT_WORDS", "number_written"]
-
 PREFIXES = {"n": 1e-9, "u": 1e-6, "µ": 1e-6, "μ": 1e-6, "m": 1e-3, "": 1.0, "k": 1e3, "K": 1e3, "M": 1e6}
 UNIT_WORDS = {
     "V": ("v", "volt", "volts", "vac", "vdc"),

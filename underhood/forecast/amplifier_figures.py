@@ -20,8 +20,6 @@ from underhood.forecast.results import AmplifierResult
 from underhood.forecast.supply_figures import of_phases, typed, volts_at
 from underhood.forecast.wording import ENGINE_WORDS
 
-__all__ = ["apparent", "delivered", "draw_of", "lost_to_sag", "on_the_bench"]
-
 
 def _share(loaded: LoadedAmplifier, volts: Figure) -> Figure:
     """The output's share at a supply: its exponent, or the drop-out of a regulated amplifier."""

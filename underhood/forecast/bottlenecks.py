@@ -26,8 +26,6 @@ from underhood.forecast.terminal_lines import TerminalLines
 from underhood.forecast.wording import ENGINE_WORDS, PROGRAMME_WORDS
 from underhood.harness import results as harness_results
 
-__all__ = ["SupplyReport", "classes", "engine_off", "gives_first", "report", "reserves"]
-
 USABLE_TO = 0.5
 """Share of charge down to which a battery is said to cover a shortage [P]."""
 

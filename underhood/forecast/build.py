@@ -10,8 +10,6 @@ from underhood.forecast.results import ForecastResult
 from underhood.forecast.terminal_lines import TerminalLines
 from underhood.harness import results as harness_results
 
-__all__ = ["build_result", "result_of"]
-
 
 def build_result(job: JobDocument) -> ForecastResult:
     """What command line, API and tests read of a job. Raises BadInput naming the field that makes no sense."""

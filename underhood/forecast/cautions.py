@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from underhood.document.job import JobDocument
 
-__all__ = ["CAUTIONS", "SHOCK_V", "STATIONS", "by_station", "for_station", "in_markdown"]
-
 CAUTIONS: dict[str, str] = {
     "fuse_near_source": "Fit a fuse within 450 mm (18 in) of every battery, on every cable that leaves it.",
     "short_circuit": "Disconnect the negative terminal first: a short on a car battery burns and welds.",

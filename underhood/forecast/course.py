@@ -15,8 +15,6 @@ from underhood.circuit import converter
 from underhood.circuit.operating_point import OperatingPoint
 from underhood.circuit.stretches import Stretch
 
-__all__ = ["Course", "Series", "SourceResult", "VoltsOverTime"]
-
 SHOWN = 900
 """Points of the series that are sent to be drawn; each keeps the lowest and the mean of its stretch."""
 LOW_SHARE = 0.01

@@ -6,8 +6,6 @@ from underhood.figure import Figure
 from underhood.forecast import amplifier_figures, supply_figures
 from underhood.forecast.forecast import Forecast
 
-__all__ = ["headline"]
-
 
 def headline(forecast: Forecast) -> dict[str, Figure]:
     """The figures the ledger, the job sheet and the command line show; empty where nothing supplies the setup."""

@@ -23,8 +23,6 @@ from underhood.forecast.terminal_lines import TerminalLines
 from underhood.forecast.wording import ENGINE_WORDS
 from underhood.harness import findings as harness_findings
 
-__all__ = ["SHORT_A", "build", "explanation", "shortage"]
-
 SHORT_A = 0.5
 """Less than this is not told as a shortage [P]: no clamp reads it."""
 

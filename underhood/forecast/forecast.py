@@ -25,8 +25,6 @@ from underhood.document.job import Engine, JobDocument, Programme
 from underhood.forecast.results import AmplifierResult
 from underhood.forecast.terminal_lines import TerminalLines
 
-__all__ = ["ENGINES", "Forecast", "make_forecast", "music_of"]
-
 HOUR_S = 3600.0
 ENGINES: tuple[Engine, ...] = ("off", "idle", "cruise")
 

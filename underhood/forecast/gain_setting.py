@@ -20,8 +20,6 @@ from underhood.document.quantity import Number, StrictModel
 from underhood.figure import Figure, given
 from underhood.forecast.cautions import CAUTIONS, SHOCK_V
 
-__all__ = ["GainSetting", "GainSettingSheet", "gain_setting_sheet"]
-
 METER_RANGES_V = (2.0, 6.0, 20.0, 60.0, 200.0, 600.0)
 """AC ranges of usual multimeters."""
 STRONG_SIGNAL_V = 2.0

@@ -18,20 +18,6 @@ from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.forecast.results import GoalResult
 from underhood.forecast.simulation import minutes_to_low
 
-__all__ = [
-    "GOAL_WORDS",
-    "StateKey",
-    "answers",
-    "goals_of",
-    "in_state",
-    "key_of",
-    "met",
-    "sentence",
-    "state_of",
-    "wanted",
-    "worn",
-]
-
 GOAL_WORDS: dict[GoalQuantity, tuple[str, str]] = {
     "terminal_v": ("volts at the amplifier", "V"),
     "front_v": ("volts at the front posts", "V"),

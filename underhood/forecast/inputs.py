@@ -20,8 +20,6 @@ from underhood.document.quantity import Quantity
 from underhood.figure import Provenance
 from underhood.loudspeaker.load_at_tone import has_a_curve
 
-__all__ = ["WIDTHS", "Input", "Where", "Width", "everything", "inputs"]
-
 Where = Literal["in the cabin", "under the hood", "with a helper"]
 LEAST_SHARE = 0.05
 

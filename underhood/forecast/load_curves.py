@@ -30,8 +30,6 @@ from underhood.loudspeaker.exposure import exposure_hours
 from underhood.loudspeaker.load_at_tone import FromReading, from_reading
 from underhood.number_format import percent
 
-__all__ = ["LoadResult", "Loss", "build", "curves", "dc_ohm", "grid", "heated", "loss_budget", "watt_db"]
-
 FREQUENCY_HZ = (10.0, 200.0)
 MOST_POINTS = 2000
 DRAWN_POINTS = 600

@@ -14,8 +14,6 @@ from underhood.loudspeaker.coils import Mixed
 from underhood.loudspeaker.load_at_tone import wired_as
 from underhood.number_format import in_unit, percent
 
-__all__ = ["build"]
-
 NOTEWORTHY_RISE = 1.3
 BEYOND_FILTERS_DB = 3.1
 

@@ -12,8 +12,6 @@ from underhood.forecast.results import Balance, CableFlow, EngineResult, NodeVol
 from underhood.forecast.terminal_lines import TerminalLines
 from underhood.harness import nodes
 
-__all__ = ["at_engine", "balance", "path"]
-
 
 def at_engine(forecast: Forecast, engine: Engine) -> EngineResult:
     """The programme in one engine state."""

@@ -12,20 +12,6 @@ from underhood.figure import Figure
 from underhood.finding import Finding, Severity
 from underhood.forecast.terminal_lines import TerminalLines
 
-__all__ = [
-    "AmplifierResult",
-    "Balance",
-    "CableFlow",
-    "CableResult",
-    "EngineResult",
-    "ForecastResult",
-    "GoalResult",
-    "NodeVolts",
-    "PathResult",
-    "Role",
-    "SourceFlow",
-]
-
 
 @dataclass(frozen=True, slots=True)
 class AmplifierResult:

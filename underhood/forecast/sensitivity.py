@@ -17,8 +17,6 @@ from underhood.document.job import JobDocument
 from underhood.figure import Provenance
 from underhood.forecast.inputs import Where, inputs
 
-__all__ = ["Sensitivity", "measure_next"]
-
 LEAST_V, LEAST_W = 0.01, 1.0
 """What a reading has to move to be worth naming."""
 

@@ -26,16 +26,6 @@ from underhood.document.job import Engine, JobDocument
 from underhood.errors import BadInput
 from underhood.forecast.course import Course, Series, SourceResult, VoltsOverTime
 
-__all__ = [
-    "LOW_V",
-    "SECONDS",
-    "SimulationResult",
-    "minutes_to_low",
-    "series_csv",
-    "simulate",
-    "step_of",
-]
-
 STEP_S = 0.005
 SECONDS = (1.0, 3600.0)
 MOST_STEPS = 1_000_000

@@ -12,8 +12,6 @@ from underhood.document.job import OCTAVES, JobDocument
 from underhood.programme import envelopes
 from underhood.programme.envelopes import Envelope, EnvelopeStrip
 
-__all__ = ["AmplifierStrip", "strips"]
-
 
 @dataclass(frozen=True, slots=True)
 class AmplifierStrip:

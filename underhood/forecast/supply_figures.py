@@ -17,8 +17,6 @@ from underhood.document.quantity import Quantity
 from underhood.figure import Figure, Rests, given
 from underhood.forecast.wording import ENGINE_WORDS
 
-__all__ = ["amplifier_volts", "cable_ohm", "front_volts", "of_phases", "path_drop", "reserve", "typed", "volts_at"]
-
 
 def typed(symbol: str, name: str, value: Quantity, unit: str) -> Figure:
     """A figure of the job file."""

@@ -10,8 +10,6 @@ from underhood.finding import Finding
 from underhood.forecast.forecast import Forecast
 from underhood.forecast.terminal_lines import TerminalLines
 
-__all__ = ["build"]
-
 
 def build(forecast: Forecast) -> list[Finding]:
     """All of a forecast's."""

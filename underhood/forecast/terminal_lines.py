@@ -7,8 +7,6 @@ from dataclasses import dataclass
 from underhood.document.job import JobDocument
 from underhood.finding import Severity
 
-__all__ = ["TerminalLines"]
-
 CAUTION_V, ACT_V = 12.5, 12.0
 """The worry line and the act line (common practice)."""
 

@@ -17,8 +17,6 @@ from underhood.forecast.load_curves import dc_ohm
 from underhood.loudspeaker import coils, load_at_tone
 from underhood.loudspeaker.coils import Coils, Mixed
 
-__all__ = ["WiringOptions", "build", "options"]
-
 CONNECTION_WORDS: dict[Connection, str] = {
     "single": "one amplifier",
     "bridged": "bridged",

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from underhood.document.job import Engine, Programme
 
-__all__ = ["ENGINE_WORDS", "PROGRAMME_WORDS"]
-
 ENGINE_WORDS: dict[Engine, str] = {"off": "engine off", "idle": "at idle", "cruise": "at cruise"}
 PROGRAMME_WORDS: dict[Programme, str] = {
     "tone": "a full tone",

@@ -17,8 +17,6 @@ from underhood.errors import BadInput
 from underhood.forecast.forecast import make_forecast
 from underhood.harness import results
 
-__all__ = ["DropTestResult", "What", "run"]
-
 What = Literal["ground_return", "total_return", "joints"]
 
 

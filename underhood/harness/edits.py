@@ -16,8 +16,6 @@ from underhood.circuit.build import CHARGER, FRONT, labels
 from underhood.document.job import JobDocument
 from underhood.errors import BadInput
 
-__all__ = ["Offer", "change", "offers"]
-
 ENGINE, BODY, REAR = "engine", "body", "rear"
 PARTS = ("chargers", "banks", "capacitors", "amplifiers")
 LONGEST_M = 60.0

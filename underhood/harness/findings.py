@@ -15,8 +15,6 @@ from underhood.forecast.results import CableResult
 from underhood.harness import protection, results
 from underhood.number_format import percent
 
-__all__ = ["build"]
-
 FUSE_WITHIN_MM = 450
 
 

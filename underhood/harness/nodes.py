@@ -8,8 +8,6 @@ from underhood.circuit.build import CHARGER, FRONT, Circuit
 from underhood.circuit.loaded_amplifier import AMPLIFIER_NODE
 from underhood.harness import protection
 
-__all__ = ["Kind", "kind", "negative_words", "path_words", "words"]
-
 Kind = Literal["battery", "charger", "body", "block", "amplifier", "place"]
 
 

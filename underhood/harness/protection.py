@@ -13,8 +13,6 @@ from dataclasses import dataclass
 from underhood.circuit import topology
 from underhood.circuit.build import Circuit, Edge
 
-__all__ = ["ends", "holds_battery"]
-
 STRONG_FARAD = 50.0
 """A capacitor bank from this size feeds a short like a battery [P]: 50 F at 14 V hold 5 kJ, enough to melt a lead."""
 

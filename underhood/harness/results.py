@@ -20,18 +20,6 @@ from underhood.forecast.results import CableResult, Role
 from underhood.forecast.wording import ENGINE_WORDS
 from underhood.harness import nodes, protection
 
-__all__ = [
-    "CHARGER_FULL",
-    "build",
-    "demand",
-    "leaves_engine_space",
-    "peak_seconds",
-    "role",
-    "terminals",
-    "wanted_fuse_a",
-    "worst",
-]
-
 PEAK_SECONDS = {"tone": 1.0, "everyday": 0.1, "bass_heavy": 0.3, "held_bass": 1.6, "file": 1.0}
 """How long the programme's peaks last at a fuse [P]; a burst lasts its own on-time."""
 

@@ -24,8 +24,6 @@ from underhood.forecast.forecast import Forecast, make_forecast
 from underhood.forecast.results import AmplifierResult, CableResult
 from underhood.harness import nodes, protection, results, speaker_leads
 
-__all__ = ["FEET_PER_M", "CutRow", "EndFuse", "Schedule", "cut_m", "schedule"]
-
 Part = Literal["positive", "return", "body", "strap", "speaker"]
 BODY_LEAD_M = 0.5
 """Length of the short lead from an amplifier or block to the body, where nothing else is known [P]."""

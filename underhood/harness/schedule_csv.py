@@ -16,8 +16,6 @@ from underhood.document.job import JobDocument
 from underhood.errors import BadInput, nearest
 from underhood.harness.schedule import FEET_PER_M, CutRow, EndFuse, Schedule, schedule
 
-__all__ = ["COLUMNS", "LARGEST_BYTES", "read", "write"]
-
 COLUMNS = (
     "tag",
     "cable",

@@ -21,8 +21,6 @@ from underhood.forecast.wording import PROGRAMME_WORDS
 from underhood.harness import results, speaker_leads
 from underhood.harness.speaker_leads import SpeakerLead
 
-__all__ = ["CableChoices", "CablePlan", "both_bases", "choices", "own_fuses", "plan", "sizes"]
-
 
 @dataclass(frozen=True, slots=True)
 class SizePick:

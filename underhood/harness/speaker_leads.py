@@ -15,8 +15,6 @@ from underhood.decibels import decibels
 from underhood.document.job import Conductor, Wire
 from underhood.forecast.forecast import Forecast
 
-__all__ = ["SpeakerLead", "count_of", "leads"]
-
 LARGEST_MM2, SMALLEST_MM2 = 35.0, 0.7
 """Sizes that are offered for speaker leads: 18 AWG to 2 AWG [P]."""
 

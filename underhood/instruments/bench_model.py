@@ -17,8 +17,6 @@ from underhood.amplifier.heat_sink import temperature
 from underhood.amplifier.sheet import Fitted, input_watts
 from underhood.document.written import OVERLOAD
 
-__all__ = ["BenchModel", "Fault", "Readout", "Scene"]
-
 Fault = Literal[
     "none",
     "clamp_range",

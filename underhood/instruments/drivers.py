@@ -18,8 +18,6 @@ from typing import Any, TypeVar
 
 from underhood.document.written import OVERLOAD
 
-__all__ = ["ROLES", "Instrument", "InstrumentError", "OverloadError", "resource_allowed"]
-
 TIMEOUT_MS = 5000
 """A practice bench shares its machine: beside a search and a compiler it has been away for more than two seconds."""
 ADDRESS = re.compile(r"(TCPIP\d*::[\w.-]{1,120}::\d{1,5}::SOCKET|ASRL[\w/.-]{1,60}(::INSTR)?)", re.IGNORECASE)

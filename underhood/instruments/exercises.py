@@ -12,8 +12,6 @@ from underhood.document.amplifier import AmplifierRecord, Measurement
 from underhood.errors import BadInput
 from underhood.instruments.bench_model import Fault, Scene
 
-__all__ = ["EXERCISES", "FAULTS", "PRACTICE_SHEET", "Exercise", "Mark", "exercise_of", "mark"]
-
 FAULTS: dict[Fault, str] = {
     "none": "Nothing: the readings are right",
     "clamp_range": "The clamp is on the wrong range",

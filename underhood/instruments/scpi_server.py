@@ -20,8 +20,6 @@ from underhood.document.written import OVERLOAD
 from underhood.errors import BadInput
 from underhood.instruments.bench_model import BenchModel, Scene
 
-__all__ = ["IDENTITY", "PORT", "BenchServer", "serve"]
-
 PORT = 5225
 IDENTITY = "Under Hood,Stand-in bench,0,1"
 NO_ERROR = '0,"No error"'

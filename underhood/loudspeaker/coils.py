@@ -11,8 +11,6 @@ from typing import Literal
 
 from underhood.errors import BadInput, nearest
 
-__all__ = ["COPPER_SHARE", "Arrangement", "Coils", "Mixed", "arrangement", "arrangements", "coils_ohm", "mixed"]
-
 Coils = Literal["single", "series", "parallel"]
 UNEQUAL = 1.01
 """Ratio of shares from which one driver counts as taking more than another [P]."""

@@ -13,8 +13,6 @@ from underhood.decibels import decibels
 from underhood.document.job import Load
 from underhood.document.quantity import Quantity
 
-__all__ = ["USUAL_ORDER", "gain", "loss_db"]
-
 USUAL_ORDER = 4.0
 """Order of a filter where none was given [P]: 24 dB an octave."""
 

@@ -15,8 +15,6 @@ from underhood.arrays import Complexes, Floats
 from underhood.constants import AIR_DENSITY, COPPER_PER_K, SOUND_M_S
 from underhood.loudspeaker.impedance import BoxKind, Motor, with_losses
 
-__all__ = ["Box", "mechanics", "travel_per_volt"]
-
 
 @dataclass(frozen=True, slots=True)
 class Box:

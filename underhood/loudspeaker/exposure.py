@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-__all__ = ["exposure_hours"]
-
 CRITERION_DB, CRITERION_H, EXCHANGE_DB = 85.0, 8.0, 3.0
 """NIOSH 98-126, 1.1.1: 85 dBA for 8 h; every 3 dB more halve the time."""
 

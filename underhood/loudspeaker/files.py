@@ -15,8 +15,6 @@ from underhood.document.job import Driver, Sweep
 from underhood.document.quantity import Quantity
 from underhood.errors import BadInput
 
-__all__ = ["KEPT_POINTS", "LARGEST_BYTES", "read_drivers", "read_sweep", "write_drivers", "write_sweep"]
-
 LARGEST_BYTES = 12_000_000
 MOST_SWEEP_ROWS = 200_000
 KEPT_POINTS = 2000

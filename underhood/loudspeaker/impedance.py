@@ -14,8 +14,6 @@ import numpy as np
 from underhood.arrays import Complexes, Floats
 from underhood.constants import COPPER_PER_K
 
-__all__ = ["BoxKind", "Motor", "from_sweep", "impedance", "with_losses"]
-
 BoxKind = Literal["infinite_baffle", "sealed", "vented"]
 
 

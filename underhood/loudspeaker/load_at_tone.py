@@ -19,22 +19,6 @@ from underhood.loudspeaker import coils, impedance
 from underhood.loudspeaker.coils import Arrangement, Mixed
 from underhood.loudspeaker.impedance import Motor
 
-__all__ = [
-    "LEAST_POWER_FACTOR",
-    "FromReading",
-    "ImpedanceCurve",
-    "LoadAtTone",
-    "alpha_of",
-    "driver_impedance",
-    "from_reading",
-    "has_a_curve",
-    "impedance_curve",
-    "load_at_tone",
-    "motor_of",
-    "nominal_driver_ohm",
-    "wired_as",
-]
-
 How = Literal["rise", "sweep", "model", "reading"]
 READING_REACH_OCTAVES = 0.5
 """How far from its tone a reading still bends the curve [P]."""

@@ -14,8 +14,6 @@ from underhood.loudspeaker import excursion
 from underhood.loudspeaker.coils import COPPER_SHARE, coils_ohm
 from underhood.loudspeaker.impedance import Motor
 
-__all__ = ["check", "q_total"]
-
 Q_SHARE, SHARE = 0.05, 0.12
 """How far a stated value may be from what follows: Q values are rounded, the others measured on another day [P]."""
 RE_SHARE = (0.55, 1.0)

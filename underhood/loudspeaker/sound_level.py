@@ -12,8 +12,6 @@ import numpy as np
 from underhood.arrays import Floats
 from underhood.constants import AIR_DENSITY, SOUND_M_S
 
-__all__ = ["LEVEL_BAND_DB", "USUAL_CABIN_M", "cabin_db", "level_db", "reference_efficiency"]
-
 REFERENCE_PA = 20e-6
 LEVEL_BAND_DB = 5.0
 CABIN_DB_PER_OCTAVE = 12.0

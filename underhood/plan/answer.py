@@ -19,8 +19,6 @@ from underhood.plan.robustness import Robustness, robustness
 from underhood.plan.search import Marks, Progress
 from underhood.plan.steps import Entries, slots
 
-__all__ = ["Least", "PlanAnswer", "PlanResult", "StageResult", "plan", "plan_result"]
-
 
 @dataclass(frozen=True)
 class StageResult:

@@ -16,8 +16,6 @@ from underhood.plan.evaluate import Evaluator, hourly, value_of
 from underhood.plan.ladder import fitted_in
 from underhood.plan.steps import Entries, Slot, Step, slots
 
-__all__ = ["Swap", "arranged", "chosen", "swaps"]
-
 MOST_SWAPS = 12
 """Steps of a slot that are looked at, those of like price [P]."""
 

@@ -24,8 +24,6 @@ from underhood.plan.cars import EMPTY, LOADING, NO_JOB, SOUNDING, Cars, Makes, d
 from underhood.plan.evaluate import NOTHING_HOLDS_V, PRICED, Evaluator
 from underhood.plan.sets import Digits, Sets
 
-__all__ = ["AFTER_LOAD", "COLUMNS", "EVERY_STATE", "ONE_STATE", "AtOnce", "Key", "SetValues", "answered", "key_of_goal"]
-
 ONE_STATE, EVERY_STATE, AFTER_LOAD = 0, 1, 2
 """How far a set is solved: in the state that watts are compared in; in every state of a goal; after the load that goals
 ask for. What is solved less far bounds what it comes to: no more decibels, no fewer volts below a goal."""

@@ -21,8 +21,6 @@ from underhood.plan.evaluate import Evaluator
 from underhood.plan.sets import Digits, Sets
 from underhood.plan.steps import applied, second_place
 
-__all__ = ["EMPTY", "LOADING", "NO_JOB", "SOUNDING", "Cars", "Makes", "Place", "Steps", "distinct", "picks_of"]
-
 LOADING = ("amplifier:", "driver:", "box:", "wiring:")
 """Slots that change what an amplifier does while its gain is set."""
 SOUNDING = (*LOADING, "gain")

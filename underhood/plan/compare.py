@@ -15,8 +15,6 @@ from underhood.forecast.build import result_of
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.results import ForecastResult
 
-__all__ = ["Comparison", "FigureChange", "compare"]
-
 APART = ("runs", "claims", "sweep", "came_from", "likes", "dislikes", "programme_file", "title", "state", "plan")
 """What a person would not read as a difference of the car: readings, texts, recordings."""
 

@@ -15,8 +15,6 @@ from underhood.document.job import JobDocument
 from underhood.forecast.forecast import make_forecast
 from underhood.forecast.load_curves import Loss, loss_budget
 
-__all__ = ["Alone", "Cure", "LossOnTheWay", "losses"]
-
 LEAST_DB = 0.05
 """What a step has to buy before it counts as a cure."""
 SAG = "At the car's volts"

@@ -22,8 +22,6 @@ from underhood.forecast.results import GoalResult
 from underhood.harness import results
 from underhood.plan.steps import LABOUR, Step, applied
 
-__all__ = ["NOTHING_HOLDS_V", "PRICED", "VOLT_DB", "Evaluator", "Outcome", "hourly", "value_of"]
-
 VOLT_DB = 10.0
 """Decibels that a volt below a goal is worth [P]."""
 NOTHING_HOLDS_V = 3.0

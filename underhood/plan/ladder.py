@@ -15,8 +15,6 @@ from underhood.plan.evaluate import Evaluator, Outcome, value_of
 from underhood.plan.sets import goes_together, names_in
 from underhood.plan.steps import Step
 
-__all__ = ["MOST_STEPS", "Stage", "fitted_in", "ladder", "order_of", "without_the_idle"]
-
 MOST_STEPS = 9
 WORTH = 0.01
 """Decibels (or tenths of a volt) below which a step does nothing that can be told."""

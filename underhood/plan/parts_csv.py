@@ -12,8 +12,6 @@ from underhood.document.csv_table import number, validated
 from underhood.document.part import COLUMNS, FIELDS, Part
 from underhood.errors import BadInput
 
-__all__ = ["LARGEST_BYTES", "MOST_PARTS", "read", "write"]
-
 MOST_PARTS, LARGEST_BYTES = 5000, 2_000_000
 LISTS = ("needs", "excludes")
 NUMBERS = tuple(

@@ -16,8 +16,6 @@ from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
 from underhood.plan.steps import LABOUR, Step
 
-__all__ = ["Quote", "QuoteLine", "quote", "quote_csv"]
-
 
 @dataclass(frozen=True, slots=True)
 class QuoteLine:

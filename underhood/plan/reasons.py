@@ -13,8 +13,6 @@ from underhood.forecast.results import GoalResult
 from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome, value_of
 from underhood.plan.steps import Slot, Step
 
-__all__ = ["Reason", "reasons"]
-
 HEARD_DB = 1.0
 """Below this nobody hears a difference (common practice)."""
 TOLD_V, TOLD_DB = 0.02, 0.05

@@ -24,8 +24,6 @@ from underhood.forecast.inputs import Input, Where, Width, everything
 from underhood.plan.at_once import COLUMNS, answered, key_of_goal
 from underhood.plan.evaluate import Outcome
 
-__all__ = ["DRAWS", "PlanOdds", "ReadingWorth", "Robustness", "drawn", "robustness"]
-
 DRAWS = 1024
 SEED = 20261126
 BINS = 8

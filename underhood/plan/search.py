@@ -27,8 +27,6 @@ from underhood.plan.evaluate import VOLT_DB, Evaluator, Outcome
 from underhood.plan.sets import Sets, names_in, sets_within
 from underhood.plan.steps import Entries, Slot, slots
 
-__all__ = ["Marks", "Plan", "Progress", "SearchResult", "budget_of", "not_dominated", "search"]
-
 FIRST, AT_ONCE = 128, 20_000
 """Sets that are solved at first, each time as many again, then in one go at most."""
 FIRST_GROUP, LAST_GROUP = 64, 2048

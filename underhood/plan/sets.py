@@ -17,8 +17,6 @@ from underhood.errors import BadInput
 from underhood.plan.evaluate import Evaluator
 from underhood.plan.steps import Slot, Step
 
-__all__ = ["MOST_SETS", "Digits", "Sets", "goes_together", "names_in", "sets_within"]
-
 Digits = NDArray[np.uint8]
 
 MOST_SETS = 2_000_000

@@ -24,8 +24,6 @@ from underhood.harness import protection
 from underhood.loudspeaker import coils
 from underhood.loudspeaker.load_at_tone import wired_as
 
-__all__ = ["LABOUR", "Entries", "Line", "Slot", "Step", "applied", "second_place", "slots"]
-
 Document = dict[str, Any]
 GAINS_DB = (-1.0, -2.0, -3.0, -6.0)
 REAR = "rear"

@@ -20,21 +20,6 @@ from underhood.document.job import Basis, Programme
 from underhood.programme import octaves
 from underhood.programme.octaves import OctaveBands
 
-__all__ = [
-    "STEP_S",
-    "STYLES",
-    "TONE",
-    "Envelope",
-    "EnvelopeStrip",
-    "bands_of_basis",
-    "burst",
-    "common_signal",
-    "in_band",
-    "moving_mean_peak",
-    "music",
-    "strip",
-]
-
 STEP_S = 0.01
 """Step of music envelopes; the averaging window of a user's recording."""
 MUSIC_S = 60.0

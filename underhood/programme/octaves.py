@@ -15,8 +15,6 @@ from underhood.arrays import Floats
 from underhood.document.job import OCTAVES, ProgrammeFile
 from underhood.errors import BadInput
 
-__all__ = ["CENTRES_HZ", "EDGE", "QUIETEST_DB", "SAMPLES_HZ", "OctaveBands", "of_file"]
-
 CENTRES_HZ = 1000.0 * 10.0 ** (0.3 * np.arange(-5, 5))
 """Exact mid-band frequencies of `OCTAVES`, Hz."""
 EDGE = 10.0**0.15

@@ -17,8 +17,6 @@ from numpy.typing import NDArray
 from underhood.arrays import Floats
 from underhood.programme.envelopes import Envelope
 
-__all__ = ["Part", "Played", "played"]
-
 GROUPS = 15
 """Of like level, in each part; the loudest level is one more."""
 SAME_LEVEL = 1e-6

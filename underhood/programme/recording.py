@@ -25,8 +25,6 @@ from underhood.errors import BadInput
 from underhood.programme.envelopes import STEP_S
 from underhood.programme.octaves import CENTRES_HZ, EDGE, QUIETEST_DB
 
-__all__ = ["LARGEST_BYTES", "RecordingAnalysis", "analyse"]
-
 FORMATS = ("WAV", "WAVEX", "RF64", "FLAC")
 LARGEST_BYTES = 100_000_000
 SECONDS = (1.0, 20 * 60.0)

@@ -7,8 +7,6 @@ from __future__ import annotations
 
 from underhood.proof.parameters import Parameter
 
-__all__ = ["part_words", "verdict_words", "where_to_look"]
-
 LOOK_AT = {
     "return.resistance_ohm": "look at the ground point: bare metal, a clean ring, a tight bolt",
     "joints_ohm": "look at its joints, the fuse and the fuse holder",

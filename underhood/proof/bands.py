@@ -19,8 +19,6 @@ from underhood.proof.fit import WIDENED
 from underhood.proof.noise import noise
 from underhood.proof.reading import Asked
 
-__all__ = ["Band", "Spread", "bands_of", "prior_bands", "spread_of"]
-
 REACH = 1.7
 """Standard deviations at which the car is solved."""
 TRIED = (1.0, 0.75, 0.5, 0.3, 0.15, 0.05)

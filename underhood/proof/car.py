@@ -24,8 +24,6 @@ from underhood.proof.parameters import Parameter, parameters, shares_of, written
 from underhood.proof.reading import Asked, Reading, near_its_end
 from underhood.proof.states import CarState, state_of
 
-__all__ = ["FITTED", "Car", "written_shares"]
-
 FITTED = ("volts", "drop", "amps", "output_v", "output_a", "phase", "true_power", "resting_v")
 """Kinds of readings that correct the model; the others only compare."""
 FAULT_AT = 3.8

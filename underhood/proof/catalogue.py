@@ -15,8 +15,6 @@ from underhood.forecast.forecast import music_of
 from underhood.proof.places import JOINTS
 from underhood.proof.reading import Asked, Playing
 
-__all__ = ["catalogue"]
-
 
 def catalogue(circuit: Circuit) -> list[Asked]:
     """Readings without a value yet.

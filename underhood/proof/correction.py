@@ -35,8 +35,6 @@ from underhood.proof.results import (
 )
 from underhood.proof.test_card import reading_words, state_words
 
-__all__ = ["ACCEPTED_ABOVE", "accepted", "proof", "unit_of"]
-
 ACCEPTED_ABOVE = 0.5
 SUSPECT = 0.5
 AS_LIKELY = math.log(100.0)

@@ -19,8 +19,6 @@ from numpy.typing import NDArray
 from underhood.arrays import Floats, Ints
 from underhood.proof.parameters import FAULT_SHARE, SOUND
 
-__all__ = ["BAD_SHARE", "WIDENED", "Fit", "Problem", "bad", "best_fit", "profile_cost"]
-
 BAD_SHARE, BAD_DENSITY = 0.03, 1 / 200
 """ε, the share of readings that are wrong altogether, and how densely they lie, per standard deviation."""
 STUDENT = 4.0

@@ -20,8 +20,6 @@ from underhood.arrays import Floats
 from underhood.document.quantity import Number, StrictModel
 from underhood.errors import BadInput
 
-__all__ = ["HeatFit", "HeatReading", "HeatRun", "Warmth", "fit_heat"]
-
 USUAL_K_PER_W, USUAL_TIME_S, USUAL_WIDTH = 0.35, 1200.0, 0.8
 """Where the search begins, and how far either may be off, as a logarithm [P]."""
 START_K, NOISE_K, AIR_K = 5.0, 1.0, 1.5

@@ -17,8 +17,6 @@ from underhood.proof.noise import noise
 from underhood.proof.reading import KINDS, Reading
 from underhood.proof.test_card import state_words
 
-__all__ = ["HistoryPoint", "HistorySeries", "Visit", "history"]
-
 LEAST_RISE_A = 5.0
 """Amps, below which two readings tell no resistance [P]."""
 TRENDING = ("Internal resistance", "Charger output")

@@ -21,8 +21,6 @@ from underhood.proof.reading import Asked
 from underhood.proof.results import NextReading
 from underhood.proof.test_card import place_of, reading_words, state_words
 
-__all__ = ["answer_asked", "deciding", "next_readings"]
-
 MOST_NEXT = 5
 WORTH_READING = 0.02
 TROUBLE = {"under the hood": 1.0, "in the cabin": 1.3}

@@ -14,8 +14,6 @@ import numpy as np
 from underhood.arrays import Floats, Ints
 from underhood.proof.reading import Asked, Reading
 
-__all__ = ["gain_groups", "noise"]
-
 SILENT_V, TONE_V, TONE_OFF_V, MUSIC_V = 0.010, 0.030, 0.050, 0.100
 """Volts of the supply: with nothing playing, with a tone, the same on the batteries alone, with music."""
 RESTING_V = 0.010

@@ -30,8 +30,6 @@ from underhood.proof.places import JOINTS
 from underhood.proof.reading import Asked
 from underhood.proof.states import CarState, in_state
 
-__all__ = ["NO_SHARES", "Look", "Seen", "View", "knows", "predicted"]
-
 MEAN, LOUDEST = 0, 1
 NO_SHARES: Shares = {}
 

@@ -24,17 +24,6 @@ from underhood.document.quantity import Quantity
 from underhood.forecast.inputs import WIDTHS, Input, Where, everything
 from underhood.loudspeaker.load_at_tone import has_a_curve
 
-__all__ = [
-    "FAULT_SHARE",
-    "SOUND",
-    "Parameter",
-    "parameters",
-    "readings_behind",
-    "shares_of",
-    "written",
-    "written_field",
-]
-
 Form = Literal["log", "add", "charge", "power_factor"]
 FAULT_SHARE = 0.07
 """Of cars, in which such a part is at fault."""

@@ -10,8 +10,6 @@ from typing import Literal, NamedTuple
 from underhood.circuit.build import FRONT, Circuit
 from underhood.errors import BadInput, nearest
 
-__all__ = ["JOINTS", "VEHICLE", "Element", "amplifier_index", "bank_index", "element", "links_between", "node_index"]
-
 VEHICLE, JOINTS = "vehicle", "joints"
 
 

@@ -17,8 +17,6 @@ from underhood.document.written import number_written
 from underhood.errors import BadInput
 from underhood.number_format import shown
 
-__all__ = ["KINDS", "Asked", "Hold", "Kind", "Playing", "Reading", "What", "in_words", "near_its_end"]
-
 What = Literal[
     "volts",
     "drop",

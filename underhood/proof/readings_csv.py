@@ -16,8 +16,6 @@ from underhood.document.written import PREFIXES, UNIT_WORDS, number_written
 from underhood.errors import BadInput
 from underhood.proof.reading import KINDS, Reading
 
-__all__ = ["COLUMNS", "LARGEST_BYTES", "MOST_READINGS", "read", "write"]
-
 LARGEST_BYTES = 1_000_000
 MOST_READINGS = 2000
 COLUMNS = (

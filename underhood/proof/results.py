@@ -10,8 +10,6 @@ from dataclasses import dataclass
 
 from underhood.proof.reading import Asked
 
-__all__ = ["Alternative", "Answer", "CorrectedParameter", "NextReading", "ProofResult", "ReadingResult"]
-
 
 @dataclass(frozen=True, slots=True)
 class ReadingResult:

@@ -13,8 +13,6 @@ from underhood.document.quantity import Quantity
 from underhood.loudspeaker.load_at_tone import wired_as
 from underhood.proof.reading import Asked, Playing
 
-__all__ = ["SILENCE_DB", "CarState", "in_state", "state_of"]
-
 SILENCE_DB = -60.0
 SETTLES_S = 120.0
 """A state that has lasted no longer counts as just begun [P]."""

@@ -23,8 +23,6 @@ from underhood.document.quantity import Number, Quantity, StrictModel
 from underhood.errors import BadInput
 from underhood.proof.places import amplifier_index
 
-__all__ = ["COLUMNS", "LogRow", "SweepLog", "SweepPoint", "SweepResult", "compare", "read"]
-
 COLUMNS = ("frequency_hz", "level_db", "supply_v", "supply_a", "output_v", "output_a", "phase_deg")
 MOST_ROWS = 2000
 CUTS_BACK_DB = 1.0

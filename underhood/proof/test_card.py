@@ -25,8 +25,6 @@ from underhood.proof.catalogue import catalogue
 from underhood.proof.places import JOINTS
 from underhood.proof.reading import KINDS, Asked
 
-__all__ = ["CardItem", "Place", "TestCard", "place_of", "reading_words", "state_words", "test_card", "trips"]
-
 Place = Literal["under the hood", "in the cabin"]
 ENGINE_ORDER: tuple[Engine, ...] = ("off", "idle", "cruise")
 RANGES = {

@@ -28,8 +28,6 @@ from underhood.number_format import in_unit
 from underhood.plan.quote import Quote
 from underhood.proof.test_card import TestCard, test_card
 
-__all__ = ["PAGES", "Assumption", "JobSheet", "Page", "Source", "job_sheet", "set_up_of"]
-
 Page = Literal["customer", "wiring", "schedule", "set_up", "test_card", "appendix"]
 PAGES: tuple[Page, ...] = ("customer", "wiring", "schedule", "set_up", "test_card", "appendix")
 INTO = {"box": "to the loudspeakers", "resistor": "into a resistor", "mean": "mean of box and resistor"}

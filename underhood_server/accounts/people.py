@@ -20,21 +20,6 @@ from underhood.errors import BadInput
 from underhood_server.accounts.models import Invitation, Role, SignIn, User, Workshop
 from underhood_server.storage import trail
 
-__all__ = [
-    "accept",
-    "change_password",
-    "change_role",
-    "checked_password",
-    "digest_of",
-    "invitation_of",
-    "invite",
-    "note_sign_in",
-    "open_invitations",
-    "revoke",
-    "send_away",
-    "sign_out",
-]
-
 VALID_FOR = timedelta(days=7)
 MOST_PEOPLE = 200
 BACKEND = "django.contrib.auth.backends.ModelBackend"

@@ -12,8 +12,6 @@ from ninja.security import SessionAuth
 
 from underhood_server.accounts.models import Role, User
 
-__all__ = ["BY_METHOD", "INSTALLER", "OWNER", "VIEWER", "AtLeast"]
-
 RANK = {Role.VIEWER: 0, Role.INSTALLER: 1, Role.OWNER: 2}
 LOOKS = ("GET", "HEAD", "OPTIONS")
 REFUSALS = {

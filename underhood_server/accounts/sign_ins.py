@@ -14,8 +14,6 @@ from django.utils import timezone
 from underhood_server.accounts.models import SignIn, User
 from underhood_server.accounts.people import note_sign_in
 
-__all__ = ["SeenMiddleware"]
-
 SEEN_EVERY_S = 300
 _seen: dict[str, float] = {}
 """When this process last noted a session, so that a request does not write."""

@@ -15,8 +15,6 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja.errors import HttpError
 
-__all__ = ["check"]
-
 
 def check(request: HttpRequest, username: str) -> None:
     """Raises a refusal (429) where an address, or a name, had too many wrong passwords of late."""

@@ -21,8 +21,6 @@ from typing import Any, ParamSpec, TypeVar
 from django.conf import settings
 from ninja.errors import HttpError
 
-__all__ = ["LONGEST_S", "MOST_WAITING", "end_with", "heavy"]
-
 MOST_WAITING = 5
 """In a server process, the one that is being answered among them."""
 LONGEST_S = 120.0

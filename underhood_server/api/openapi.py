@@ -9,8 +9,6 @@ from ninja.openapi.schema import OpenAPISchema
 
 from underhood_server.api.problems import CONTENT_TYPE, Problem
 
-__all__ = ["SHAPED_LIKE", "Api"]
-
 SHAPED_LIKE = "x-shaped-like"
 """In a shape: that it is described by another one, though its values are not checked against it."""
 ALWAYS = {

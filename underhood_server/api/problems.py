@@ -24,18 +24,6 @@ from underhood.document.words import path_words, refusal
 from underhood.errors import BadInput
 from underhood_server.storage.versioned import Conflict
 
-__all__ = [
-    "CONTENT_TYPE",
-    "FieldError",
-    "Problem",
-    "ProblemMiddleware",
-    "field_error",
-    "locked_out",
-    "register",
-    "server_error",
-    "unreadable",
-]
-
 CONTENT_TYPE = "application/problem+json"
 TYPE_ROOT = "urn:under-hood:problem:"
 """A type names a kind of problem; it is no address."""

@@ -7,8 +7,6 @@ from underhood.document.job import json_schema
 from underhood.forecast.cautions import in_markdown
 from underhood_server.api.v1 import api
 
-__all__ = ["published"]
-
 DOCS = Path(__file__).resolve().parents[2] / "docs"
 
 

@@ -12,8 +12,6 @@ from ninja.parser import Parser
 from ninja.renderers import JSONRenderer
 from pydantic import BaseModel, ConfigDict, Field
 
-__all__ = ["FiniteJson", "FiniteParser", "Id", "In", "Page", "Paged", "attachment", "content", "page"]
-
 LARGEST_ID = 2**63 - 1
 MOST_ON_A_PAGE = 500
 Id = Annotated[int, Field(ge=1, le=LARGEST_ID)]

@@ -9,8 +9,6 @@ from django.http import HttpRequest, HttpResponseBase
 
 from underhood_server.api.problems import problem, response_of
 
-__all__ = ["UploadMiddleware"]
-
 OTHERWISE = 13_000_000
 """Bytes of a form: a photograph of 12 MB, the largest of the small files, and what surrounds it."""
 LARGER = {

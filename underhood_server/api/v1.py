@@ -27,8 +27,6 @@ from underhood_server.records.api import router as records
 from underhood_server.reports.api import router as reports
 from underhood_server.workshop.api import router as workshop
 
-__all__ = ["api"]
-
 api = Api(
     title="Under Hood",
     version="1",

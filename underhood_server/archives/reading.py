@@ -39,8 +39,6 @@ from underhood_server.storage import summaries, trail
 from underhood_server.storage.models import Change
 from underhood_server.workshop import logo
 
-__all__ = ["check_empty", "read"]
-
 Told = Callable[[int, int], None]
 
 

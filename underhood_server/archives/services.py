@@ -19,8 +19,6 @@ from underhood_server.archives.tasks import carry
 from underhood_server.storage import trail
 from underhood_server.storage.files import private
 
-__all__ = ["KEPT", "begin_again", "clear", "read_in", "run", "start", "throw_away"]
-
 KEPT = timedelta(days=1)
 TELLS_S = 0.5
 KIND = "archive"

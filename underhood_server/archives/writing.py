@@ -30,8 +30,6 @@ from underhood_server.proof import services as proof
 from underhood_server.proof.models import JobReading
 from underhood_server.storage.models import Change
 
-__all__ = ["write"]
-
 Told = Callable[[int, int], None]
 
 

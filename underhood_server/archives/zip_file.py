@@ -18,8 +18,6 @@ from typing import Any, Self
 
 from underhood.errors import BadInput
 
-__all__ = ["FORMAT", "VERSION", "Reader", "Writer"]
-
 FORMAT, VERSION = "under-hood/workshop", 1
 MANIFEST = "manifest.json"
 NAME = re.compile(r"[a-z0-9_-]+(/[a-z0-9_-]+)*\.(json|csv|png|jpg)")

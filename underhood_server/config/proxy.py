@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import Any
 
-__all__ = ["behind"]
-
 Application = Callable[[dict[str, Any], Any], Iterable[bytes]]
 
 

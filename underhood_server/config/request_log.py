@@ -13,8 +13,6 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponseBase
 
-__all__ = ["RequestLogMiddleware"]
-
 logger = logging.getLogger("underhood.requests")
 SECRET = re.compile(r"^/(sheet|join)/.*")
 

@@ -18,8 +18,6 @@ from typing import Any
 
 from gunicorn.workers.gthread import TConn, ThreadWorker
 
-__all__ = ["HEAD_S", "LEAST_BYTES_A_SECOND", "PatientWorker", "arrived"]
-
 HEAD_S = 10.0
 """For a head, and for the body of a short request."""
 LEAST_BYTES_A_SECOND = 5_000

@@ -20,8 +20,6 @@ from underhood.amplifier.sheet import Sheet
 from underhood.instruments.drivers import ROLES, Instrument, InstrumentError, OverloadError
 from underhood.instruments.scpi_server import serve
 
-__all__ = ["NothingThereError", "Shown", "allowed", "build", "on_bench", "shown"]
-
 Shown = dict[str, Any]
 _starting = Lock()
 PROTECTION = "STAT:PROT?"

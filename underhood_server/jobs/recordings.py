@@ -14,8 +14,6 @@ from underhood.document.job import JobDocument, ProgrammeFile
 from underhood_server.accounts.models import User, Workshop
 from underhood_server.jobs.models import Recording
 
-__all__ = ["apart", "keep", "played_back", "whole"]
-
 
 def keep(workshop: Workshop, file: ProgrammeFile) -> ProgrammeFile:
     """Keep a recording's analysis, once; what a job then carries of it."""

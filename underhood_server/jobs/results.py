@@ -16,8 +16,6 @@ from underhood.document.job import JobDocument
 from underhood.forecast.build import build_result
 from underhood.forecast.results import ForecastResult
 
-__all__ = ["forecast_of"]
-
 WORDS = {"title", "customer", "vehicle_plate", "tags", "notes", "state"}
 """Of a document: nothing that is worked out depends on them."""
 _turn = Lock()

@@ -27,18 +27,6 @@ from underhood_server.storage import removable, summaries, trail
 from underhood_server.storage.summaries import SUMMARIES, Summary
 from underhood_server.storage.versioned import save_over
 
-__all__ = [
-    "archive",
-    "create_job",
-    "delete_job",
-    "found",
-    "import_job",
-    "opened",
-    "save_job",
-    "summary",
-    "with_changes",
-]
-
 KIND = "job"
 NEXT_TAG = "\n"
 """Between tags as they are searched: a tag holds none. In a stored list accents and quotes would stand escaped."""

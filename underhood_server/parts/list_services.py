@@ -16,8 +16,6 @@ from underhood_server.parts.models import Part
 from underhood_server.storage import removable, trail
 from underhood_server.storage.versioned import save_over
 
-__all__ = ["KIND", "create_part", "delete_part", "import_parts", "parts_of", "priced_parts", "save_part"]
-
 KIND = "part"
 
 

@@ -21,8 +21,6 @@ from underhood_server.jobs import recordings
 from underhood_server.parts.list_services import priced_parts
 from underhood_server.plans.models import PlanSearch
 
-__all__ = ["ANSWER", "change", "entries_of", "run", "sent_stage"]
-
 TELLS_S = 0.5
 """How often a search tells how far it is."""
 ANSWER: TypeAdapter[PlanAnswer] = TypeAdapter(PlanAnswer)

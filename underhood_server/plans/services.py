@@ -23,8 +23,6 @@ from underhood_server.plans.models import PlanSearch
 from underhood_server.plans.runs import ANSWER, change, entries_of
 from underhood_server.plans.tasks import find_plan
 
-__all__ = ["KEPT", "answer_of", "begin_again", "cancel", "is_current", "quoted", "start"]
-
 KEPT = 5
 """Searches of a job that are kept."""
 

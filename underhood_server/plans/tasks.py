@@ -5,8 +5,6 @@ from django_tasks import task
 from underhood_server.plans import runs
 from underhood_server.plans.models import PlanSearch
 
-__all__ = ["find_plan"]
-
 
 @task()
 def find_plan(search_id: int) -> None:

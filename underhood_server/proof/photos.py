@@ -13,8 +13,6 @@ from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from underhood.errors import BadInput
 
-__all__ = ["LARGEST_BYTES", "Photo", "brought", "kept"]
-
 LARGEST_BYTES = 12_000_000
 MOST_PIXELS = 30_000_000
 LONGEST_SIDE = 1600

@@ -26,20 +26,6 @@ from underhood_server.proof.models import JobReading, ReadingPhoto
 from underhood_server.storage import trail
 from underhood_server.storage.versioned import Conflict
 
-__all__ = [
-    "MOST_PHOTOS",
-    "accept",
-    "add",
-    "add_photo",
-    "as_csv",
-    "correct",
-    "counting",
-    "history_of",
-    "import_csv",
-    "proof_of",
-    "read",
-]
-
 MOST_READINGS, MOST_PHOTOS = 2000, 6
 KIND = "reading"
 

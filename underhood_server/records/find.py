@@ -16,8 +16,6 @@ from underhood_server.proof.models import JobReading
 from underhood_server.records.words import KINDS, TABLE
 from underhood_server.storage.models import Change
 
-__all__ = ["MOST", "Found", "found", "recent"]
-
 MOST, LOOKED_BACK = 20, 300
 READING = "reading"
 WORDS = re.compile(r"\w+")

@@ -20,8 +20,6 @@ from underhood_server.parts.models import Driver, Part
 from underhood_server.storage import removable
 from underhood_server.storage.removable import Removable
 
-__all__ = ["KINDS", "clear", "put_back", "removed"]
-
 
 class Kind(NamedTuple):
     """Rows that can be removed: their model, and the way to their workshop."""

@@ -11,8 +11,6 @@ from typing import NamedTuple
 
 from django.db import connection
 
-__all__ = ["KINDS", "TABLE", "follow", "stop"]
-
 TABLE = "find_words"
 
 

@@ -9,8 +9,6 @@ from __future__ import annotations
 
 import re
 
-__all__ = ["with_commas"]
-
 UNTOUCHED = re.compile(r"(<style.*?</style>|<[^>]+>)", re.DOTALL)
 UNIT = r"m?[VAW]\b|m?Ω|VA|dB|[kKM]?Hz|m?s\b|h\b|mm|cm|m\b|ft|in\b|°|%|[²³]|times|to\b|and\b|[A-Z]{3}\b|[)×·+−*/=]|$"
 NUMBER = re.compile(rf"(?<![\w.])(\d+)\.(\d+)(?=[\s\u00a0]*(?:{UNIT}))")

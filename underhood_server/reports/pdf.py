@@ -7,8 +7,6 @@ from typing import Any
 
 from underhood.errors import BadInput
 
-__all__ = ["is_own", "written"]
-
 OWN_FONT = re.compile(r"file:///[^?#%]*/interface/assets/atkinson-[\w-]+\.woff2")
 PICTURE = "data:image/png;base64,"
 

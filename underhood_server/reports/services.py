@@ -33,8 +33,6 @@ from underhood_server.reports.decimal_comma import with_commas
 from underhood_server.reports.models import CustomerLink
 from underhood_server.storage import trail
 
-__all__ = ["LONGEST_DAYS", "as_html", "as_pdf", "link_of", "make_link", "open_links", "revoke", "steps_of"]
-
 LONGEST_DAYS, MOST_LINKS = 90, 20
 KIND = "link"
 

@@ -21,8 +21,6 @@ from django.utils import timezone
 from underhood.errors import BadInput
 from underhood_server.storage.files import private
 
-__all__ = ["DAYS", "WEEKS", "backup", "backups", "check", "daily", "database", "restore"]
-
 DAYS, WEEKS = 7, 8
 """Of the automatic copies: the newest of each of so many days, and of each of so many weeks before."""
 NAME = "under-hood-%Y%m%d-%H%M%S.sqlite3"

@@ -3,8 +3,6 @@
 import os
 from pathlib import Path
 
-__all__ = ["private"]
-
 
 def private(path: Path) -> None:
     """Make a file that its owner alone can read, in a directory of the same kind; SQLite's log beside it follows it."""

@@ -15,8 +15,6 @@ from django.utils import timezone
 from underhood.errors import BadInput
 from underhood_server.storage import trail
 
-__all__ = ["KEPT", "Removable", "gone_for_good", "put_back", "remove"]
-
 KEPT = timedelta(days=30)
 
 

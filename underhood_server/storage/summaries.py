@@ -17,8 +17,6 @@ from underhood.document.quantity import explain
 from underhood.document.words import refusal
 from underhood.errors import BadInput
 
-__all__ = ["SUMMARIES", "Summary", "current", "made", "refresh"]
-
 
 class Summary(NamedTuple):
     """How rows of a kind are summarised.

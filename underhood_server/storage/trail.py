@@ -14,8 +14,6 @@ from django.http import HttpRequest, HttpResponseBase
 
 from underhood_server.storage.models import Change
 
-__all__ = ["ActingMiddleware", "acting", "actor", "note"]
-
 _actor: ContextVar[Any] = ContextVar("actor", default=None)
 
 

@@ -11,8 +11,6 @@ from typing import Any
 from django.db.models import F, QuerySet
 from django.http import Http404
 
-__all__ = ["Conflict", "save_over"]
-
 
 class Conflict(Exception):  # noqa: N818 - named for what it is in HTTP
     """Somebody else saved first; `version` is theirs."""

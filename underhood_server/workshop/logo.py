@@ -12,8 +12,6 @@ from PIL import Image, ImageFile, UnidentifiedImageError
 
 from underhood.errors import BadInput
 
-__all__ = ["LARGEST_BYTES", "kept"]
-
 LARGEST_BYTES = 2_000_000
 MOST_PIXELS = 16_000_000
 LARGEST = (600, 240)

@@ -19,8 +19,6 @@ from underhood_server.jobs.models import Job
 from underhood_server.jobs.results import forecast_of
 from underhood_server.storage.versioned import Conflict
 
-__all__ = ["MOST", "JobMove", "Standing", "move", "moves"]
-
 MOST = 60
 """Jobs whose forecasts are compared at once, the latest first."""
 

@@ -12,8 +12,6 @@ from underhood_server.storage import trail
 from underhood_server.storage.versioned import save_over
 from underhood_server.workshop import logo
 
-__all__ = ["remove_logo", "save_logo", "save_settings"]
-
 
 def save_settings(workshop: Workshop, version: int, settings: WorkshopSettings) -> Workshop:
     """Settings over the version they were changed from.

@@ -6,8 +6,10 @@ from itertools import product
 
 import numpy as np
 
+from underhood.amplifier.input_power import InputLaw
+from underhood.amplifier.supply_scaling import output_share
 from underhood.circuit import laws
-from underhood.circuit.laws import AmplifierLaw, InputLaw
+from underhood.circuit.laws import AmplifierLaw
 
 SWITCHING, LINEAR = InputLaw(False, 1.5, 2.0, 0.05), InputLaw(True, 2.0, 40.0, 0.0)
 
@@ -102,10 +104,10 @@ class ByHand(unittest.TestCase):
             self.assertEqual(laws.peukert_factor(discharge_a, mean_a, 3, 1.2), 1.0)
 
     def test_output_follows_the_supply_or_holds_it_down_to_its_drop_out(self):
-        self.assertAlmostEqual(laws.output_share(12.0, 1.0, 11.0), 12.0 / 14.4)
-        self.assertAlmostEqual(laws.output_share(12.0, 0.5, 11.0), math.sqrt(12.0 / 14.4))
-        self.assertEqual(laws.output_share(12.0, 0.0, 11.0), 1.0)
-        self.assertAlmostEqual(laws.output_share(10.0, 0.0, 11.0), 10 / 11)
+        self.assertAlmostEqual(output_share(12.0, 1.0, 11.0), 12.0 / 14.4)
+        self.assertAlmostEqual(output_share(12.0, 0.5, 11.0), math.sqrt(12.0 / 14.4))
+        self.assertEqual(output_share(12.0, 0.0, 11.0), 1.0)
+        self.assertAlmostEqual(output_share(10.0, 0.0, 11.0), 10 / 11)
 
     def test_watts_of_two_channels(self):
         """Class D, 30 V on 2 ohm at 0.8: 15 A, 360 W out; 1.5·13 + 360 + 2·15 + 0.05·225 in; twice."""

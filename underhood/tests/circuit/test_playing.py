@@ -6,7 +6,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from underhood.circuit.laws import AmplifierLaw, InputLaw
+from underhood.amplifier.input_power import InputLaw
+from underhood.circuit.laws import AmplifierLaw
 from underhood.circuit.playing import Commanded, Delivery, PlayingAmplifier, held
 
 LAW = AmplifierLaw(40.0, 2.0, 0.8, 2, 1.0, 10.0, 1.0, InputLaw(False, 1.5, 2.0, 0.05))
