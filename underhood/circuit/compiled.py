@@ -50,11 +50,15 @@ PIECES: dict[str, tuple[Callable[..., Any], str, str]] = {
 """What is compiled by itself: its result, and the types of its parameters (see `_types`). One that is handed another
 does not have it compiled within: what is compiled within something is optimised once more with it."""
 MARK = "ready"
+READING_S, COMPILING_S = 0.2, 30.0
+"""For so long of Python it is worth reading what is kept, and worth waiting until it is compiled [P]."""
 NEEDED = {supply_scaling: ("output_share",), input_power: ("input_watts",)}
 """Of what is no room of the engine's own."""
 
 _ready: dict[str, Piece] = {}
 _lock = threading.Lock()
+_spent_s: list[float] = []
+"""What ran as Python because nothing was compiled yet."""
 
 
 class Piece:
@@ -115,6 +119,17 @@ def prepare() -> None:
                 _ready.update(compile_engine())
                 with suppress(OSError):
                     (kept_in() / MARK).touch()
+
+
+def prepare_for(python_s: float) -> None:
+    """Before work that takes so many seconds as Python: prepares the engine where that and what ran before is worth it.
+
+    Nobody waits half a minute for a compiler who would have had an answer in one or two.
+    """
+    if not is_ready() and python_s > READING_S:
+        _spent_s.append(python_s)
+        if sum(_spent_s) > COMPILING_S or (kept_in() / MARK).exists():
+            prepare()
 
 
 def prepare_once_kept(every_s: float = 1.0) -> None:

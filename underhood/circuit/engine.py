@@ -22,10 +22,9 @@ CORES = 2
 """Cars are solved on as many at once."""
 WORTH_A_THREAD = 200
 """Cars from which on both cores are quicker than one."""
-WORTH_COMPILING = 20
-"""Cars (or thousands of steps) for which it is worth waiting for the compiler."""
+CAR_S, MINUTE_S, CLOCK_S = 0.01, 0.001, 1.5
+"""What a car, a minute of load and a clock take as Python, about, in seconds [P]."""
 SPARE_ROWS = 4
-STEPS_A_CAR = 1000
 
 
 @dataclass(frozen=True)
@@ -102,8 +101,7 @@ def solve(
         np.zeros((kept, layout.links, t.LINK_COLUMNS)),
     )
     table, link_table = rows.elements.all(), rows.links.all()
-    if count * (1 + minutes / 10) > WORTH_COMPILING or low_v > 0.0:
-        compiled.prepare()
+    compiled.prepare_for(count * (CAR_S + MINUTE_S * minutes + (CLOCK_S if low_v > 0.0 else 0.0)))
 
     def some(first: int, last: int) -> None:
         compiled.every_car(

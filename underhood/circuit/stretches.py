@@ -20,8 +20,8 @@ from underhood.circuit.engine import Room
 from underhood.circuit.over_time import CLOCK_STEP_S
 from underhood.document.job import Engine
 
-WORTH_COMPILING = 3000
-"""Steps for which it is worth waiting for the compiler."""
+STEP_S = 0.0005
+"""What a step takes as Python, about, in seconds [P]."""
 
 
 class Stretch(NamedTuple):
@@ -115,8 +115,7 @@ def _run(
     start: Start, at: tuple[Room, Floats, Floats], programme: Floats, per: int, steps: int, rows: int, dt_s: float
 ) -> Iterator[Stretch]:
     (room, v, levels), layout, circuit = at, start.car.layout, start.car.circuit
-    if steps > WORTH_COMPILING:
-        compiled.prepare()
+    compiled.prepare_for(steps * STEP_S)
     set_at_v = np.array([each.set_at_v for each in circuit.loaded], float)
     played = np.ascontiguousarray(programme, float)
     n, m = len(circuit.nodes), layout.amplifiers

@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from underhood.arrays import Floats, Ints
+from underhood.circuit import compiled
 from underhood.document.job import JobDocument
 from underhood.document.part import Part
 from underhood.errors import BadInput
@@ -116,6 +117,7 @@ def search(
     seen     told as it goes; a false answer stops it
     """
     began = time.monotonic()
+    compiled.prepare()
     evaluator = Evaluator(job, parts)
     limit = budget_of(job, budget)
     if evaluator.as_found.gain_db is None and evaluator.as_found.below_v == 0 and not evaluator.goals:

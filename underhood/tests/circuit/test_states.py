@@ -1,7 +1,9 @@
 """A whole car: many at once and alone, compiled and not, on graphs with loops, through converters, at 24 volts."""
 
 import copy
+import tempfile
 import unittest
+from pathlib import Path
 from typing import Any
 from unittest import mock
 
@@ -17,6 +19,7 @@ from underhood.circuit.rows import Layout, Picks, Rows, picks_of
 from underhood.circuit.stretches import Start, clock
 from underhood.document.job import JobDocument
 from underhood.forecast.build import build_result
+from underhood.forecast.forecast import make_forecast
 from underhood.forecast.simulation import LOW_V, minutes_to_low, simulate
 from underhood.tests.examples import changed, document, two_banks
 from underhood.tests.forecast.test_invariance import LIMITS, cars
@@ -140,6 +143,30 @@ class ManyAndOne(unittest.TestCase):
 
 
 class Compiled(unittest.TestCase):
+    def test_nobody_waits_for_the_compiler_who_has_an_answer_sooner(self) -> None:
+        """A goal of minutes once made the first forecast of an installation take forty seconds."""
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            mock.patch.dict(compiled._ready, clear=True),
+            mock.patch.object(compiled, "kept_in", lambda: Path(folder)),
+            mock.patch.object(compiled, "_spent_s", []),
+            mock.patch.object(compiled, "prepare") as prepare,
+        ):
+            minutes_to_low(two_banks(programme="everyday", engine="off"))
+            for _ in range(100):
+                make_forecast(two_banks())
+            prepare.assert_not_called()
+            for _ in range(20):
+                compiled.prepare_for(1.9)
+            prepare.assert_called()  # by then it would have been compiled
+            prepare.reset_mock()
+            compiled._spent_s.clear()
+            (Path(folder) / compiled.MARK).touch()
+            compiled.prepare_for(0.1)
+            prepare.assert_not_called()
+            compiled.prepare_for(1.0)
+            prepare.assert_called_once()
+
     def test_one_specialisation_is_compiled_whatever_the_document(self) -> None:
         """No loads, no banks, no amplifier, whole minutes: an `int` for a float once had all compiled again."""
         compiled.prepare()
