@@ -7,42 +7,60 @@ DEMO_ADDRESS ?= 127.0.0.1:8000
 # The guide is shown by the interface, with its pictures.
 SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts docs/guide docs/screenshots -type f 2>/dev/null)
 
-.PHONY: proofs demo serve test wheel bench mutants fuzz screenshots format schema environment system
-.NOTPARALLEL:
+PIP := $(PY) -m pip install --quiet --disable-pip-version-check --no-compile
+MAKES := @$(MAKE) --no-print-directory
 
-environment: .venv/.ready node_modules/.ready
+.PHONY: proofs demo serve test checks-python checks-web wheel bench mutants fuzz screenshots format schema environment system
 
+# Each side in two parts: what runs and builds Under Hood, and what tests it.
 .venv/.ready: requirements.txt pyproject.toml
 	$(PYTHON) -m venv .venv
-	$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.txt
-	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	$(PIP) -r requirements.txt
+	$(PIP) --no-deps --no-build-isolation -e .
+	touch $@
+
+.venv/.tests: .venv/.ready requirements-test.txt
+	$(PIP) -r requirements-test.txt
 	touch $@
 
 # Not `npm ci`: npm 11 refuses the lock file where a registry lacks some other platform's optional binaries.
 # `--no-save` installs what the lock file says and leaves it as it is.
+NPM := npm install --no-save --loglevel=error
 node_modules/.ready: package.json package-lock.json .npmrc
-	npm install --no-save --loglevel=error
+	rm -f node_modules/.tests
+	$(NPM) --omit=dev
 	touch $@
 
-INTERFACE := underhood_server/interface/index.html
-$(INTERFACE): .venv/.ready node_modules/.ready $(SOURCES)
+node_modules/.tests: package.json package-lock.json .npmrc
+	$(NPM)
+	touch node_modules/.ready $@
+
+environment: .venv/.tests node_modules/.tests
+
+BUILT := underhood_server/interface/index.html
+$(BUILT): node_modules/.ready $(SOURCES)
 	npm run --silent build -- --logLevel warn
+
+INTERFACE := node_modules/.compressed
+$(INTERFACE): .venv/.ready $(BUILT)
 	$(PY) -m whitenoise.compress --quiet underhood_server/interface
+	touch $@
 
 # The package to install elsewhere, with the interface and the demo in it.
 wheel: $(INTERFACE)
 	rm -rf build dist
 	$(PY) -m pip wheel --quiet --disable-pip-version-check --no-deps --no-build-isolation --wheel-dir dist .
 
-demo: .venv/.ready $(INTERFACE)
-	UNDERHOOD_DEMO=1 $(PY) manage.py migrate --verbosity 0
-	UNDERHOOD_DEMO=1 $(PY) manage.py loaddemo
+# The two installers work at the same time.
+demo:
+	$(MAKES) -j2 $(INTERFACE)
 	@echo "Under Hood's demo (stop it with Ctrl-C):"
-	UNDERHOOD_DEMO=1 $(PY) manage.py serve --bind $(DEMO_ADDRESS)
+	@UNDERHOOD_DEMO=1 $(PY) manage.py serve --demo --bind $(DEMO_ADDRESS)
 
 # A workshop of your own, in var/; `manage.py createworkshop NAME USER` makes its first person (docs/serving.md).
 BIND ?= $(DEMO_ADDRESS)
-serve: .venv/.ready $(INTERFACE)
+serve:
+	$(MAKES) -j2 $(INTERFACE)
 	$(PY) manage.py migrate --verbosity 0
 	$(PY) manage.py serve --bind $(BIND)
 
@@ -59,15 +77,25 @@ system:
 	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $$missing >/dev/null; \
 	  else echo "this needs these Debian packages:$$missing"; exit 1; fi; fi
 
-test: system environment $(INTERFACE)
-	.venv/bin/ruff format --check --quiet .
-	.venv/bin/ruff check --quiet .
-	.venv/bin/mypy underhood underhood_server e2e benchmarks checks
+# Both sides at the same time, then the tests on both cores; at the end what took longest. `.parts`: seconds of each part.
+part = began=$$SECONDS; $(2); echo "$$((SECONDS - began)) $(1)" >> .parts
+test:
+	@rm -f .parts
+	$(MAKES) -j3 --output-sync system checks-python checks-web
+	@$(PY) manage.py test underhood underhood_server e2e --parallel auto --noinput
+
+checks-python: .venv/.tests
+	@.venv/bin/ruff format --check --quiet .
+	@.venv/bin/ruff check --quiet .
+	@$(call part,the engine compiled,$(PY) -m underhood.circuit.compiled)
+	@$(call part,types,.venv/bin/mypy --no-error-summary underhood underhood_server e2e benchmarks checks)
 	@told=$$(.venv/bin/lint-imports) || { echo "$$told"; exit 1; }
-	npm run --silent check
-	NO_COLOR=1 npm run --silent test -- --reporter=dot
-	$(PY) manage.py makemigrations --check --dry-run
-	$(PY) manage.py test underhood underhood_server e2e --parallel auto --noinput
+	@told=$$($(PY) manage.py makemigrations --check --dry-run) || { echo "$$told"; exit 1; }
+
+checks-web: node_modules/.tests
+	@$(call part,formats and types of the web,npm run --silent check)
+	@$(call part,tests of the web,NO_COLOR=1 npm run --silent test -- --reporter=dot)
+	$(MAKES) $(INTERFACE)
 
 # After the tables the long form of what `make test` does in short: a server killed in two thousand writes, every role at
 # every operation, the round trip of a workshop, and forty requests for each operation.

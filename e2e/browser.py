@@ -5,7 +5,12 @@ from __future__ import annotations
 import logging
 import os
 import re
+import sqlite3
+import tempfile
 import time
+from contextlib import closing
+from functools import cache
+from pathlib import Path
 from threading import Event, Thread, get_ident
 from urllib.parse import urlparse
 
@@ -88,11 +93,40 @@ class Traffic:
         return not self.answering
 
 
+@cache
+def empty() -> Path:
+    """A copy of the tests' database as this process found it."""
+    return _copy()
+
+
+@cache
+def with_demo() -> Path:
+    """A copy of it with the demo, which is loaded once in a process."""
+    empty()
+    load_demo()
+    return _copy()
+
+
+def _copy() -> Path:
+    path = Path(tempfile.mkdtemp()) / "copy.sqlite3"
+    connection.ensure_connection()
+    with closing(sqlite3.connect(path)) as out:
+        connection.connection.backup(out)
+    return path
+
+
+def put_back(copy: Path) -> None:
+    """The tests' database is again as in a copy of it."""
+    connection.ensure_connection()
+    with closing(sqlite3.connect(copy)) as kept:
+        kept.backup(connection.connection)
+
+
 @override_settings(DEMO=True)
 class BrowserTest(StaticLiveServerTestCase):
     """Each test starts in the demo workshop with a page of its own; what the page asks elsewhere is collected."""
 
-    alone = True
+    first = True
     playwright: Playwright
     browser: Browser
     context: BrowserContext
@@ -112,10 +146,14 @@ class BrowserTest(StaticLiveServerTestCase):
     def tearDownClass(cls) -> None:
         cls.browser.close()
         cls.playwright.stop()
+        put_back(empty())
         super().tearDownClass()
 
+    def _fixture_teardown(self) -> None:
+        """Nothing is emptied row by row: the next story begins with a copy."""
+
     def setUp(self) -> None:
-        load_demo()
+        put_back(with_demo())
         self.context = self.browser.new_context(viewport=VIEWPORT)
         self.page = self.context.new_page()
         self.page.set_default_timeout(15_000)

@@ -15,7 +15,7 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import t as student
+from scipy.special import stdtrit
 
 from underhood.arrays import Floats
 
@@ -160,7 +160,7 @@ class ShapeBank:
 @lru_cache(maxsize=32)
 def _quantiles(count: float) -> Floats:
     """Mid-quantiles of Student's t, (41,)."""
-    return np.asarray(student.ppf((np.arange(QUANTILES) + 0.5) / QUANTILES, count), float)
+    return np.asarray(stdtrit(count, (np.arange(QUANTILES) + 0.5) / QUANTILES), float)
 
 
 @lru_cache(maxsize=2048)

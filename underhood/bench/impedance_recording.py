@@ -15,8 +15,8 @@ from itertools import pairwise
 from typing import Annotated, Literal
 
 import numpy as np
+import scipy  # its signal processing is read when it is used: most processes never do
 import soundfile
-from scipy.signal import resample_poly
 
 from underhood.arrays import Complexes, Floats
 from underhood.bench.test_tones import SWEEP_HZ
@@ -145,7 +145,7 @@ def _channels(content: bytes, wiring: Wiring, name: str) -> tuple[Floats, Floats
         if peak > FULL:
             raise BadInput(f"the {channel} channel is overdriven; record it lower", "recording", file=name)
     divisor = math.gcd(RATE_HZ, rate)
-    thinned = resample_poly(samples, RATE_HZ // divisor, rate // divisor, axis=0)
+    thinned = scipy.signal.resample_poly(samples, RATE_HZ // divisor, rate // divisor, axis=0)
     volts, amps = thinned.T if wiring.volts_channel == "left" else thinned.T[::-1]
     return volts * wiring.volts_per_unit, amps * wiring.amps_per_unit
 

@@ -12,10 +12,10 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
+import scipy  # its signal processing is read when it is used: most processes never do
 import soundfile
 from pydantic import model_validator
 from pydantic_core import PydanticCustomError
-from scipy.signal import chirp
 
 from underhood.arrays import Floats
 from underhood.document.quantity import Number, StrictModel
@@ -81,7 +81,7 @@ def samples(tone: Tone) -> Floats:
             return level * np.sin(2 * np.pi * tone.tone_hz * t) * _fades(t, tone.seconds)
         case "sweep":
             low, high = SWEEP_HZ
-            swept = chirp(t, low, tone.seconds, high, method="logarithmic", phi=-90)
+            swept = scipy.signal.chirp(t, low, tone.seconds, high, method="logarithmic", phi=-90)
             return np.asarray(level * swept * _fades(t, tone.seconds), float)
         case "burst":
             return level * np.sin(2 * np.pi * tone.tone_hz * t) * _burst_levels(len(t), tone.sample_rate)

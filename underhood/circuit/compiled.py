@@ -200,3 +200,7 @@ def _types(parameters: str, kinds: dict[str, Any]) -> list[Any]:
         kinds[kind] if kind in kinds else numba.types.Array(kinds[kind[0]], int(kind[1]), "C")
         for kind in parameters.split()
     ]
+
+
+if __name__ == "__main__":  # `python -m underhood.circuit.compiled`: now, before others ask for it
+    prepare()

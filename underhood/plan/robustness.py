@@ -11,8 +11,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import stats
-from scipy.stats import qmc
+import scipy  # its statistics are read when they are used: most processes never do
+from scipy.special import ndtri
 
 from underhood.arrays import Floats
 from underhood.circuit.build import build_circuit
@@ -107,8 +107,8 @@ def drawn(inputs_: int, draws: int, seed: int = SEED) -> Floats:
     """Standard normal draws (draws, inputs), one in each of as many slices of every input (Latin hypercube)."""
     if not inputs_:
         return np.zeros((draws, 0))
-    share = qmc.LatinHypercube(inputs_, rng=np.random.default_rng(seed)).random(draws)
-    return np.asarray(stats.norm.ppf(share), float)
+    share = scipy.stats.qmc.LatinHypercube(inputs_, rng=np.random.default_rng(seed)).random(draws)
+    return np.asarray(ndtri(share), float)
 
 
 def _shares(one: Input, u: Floats) -> Floats:

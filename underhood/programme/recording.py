@@ -14,10 +14,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
+import scipy  # its signal processing is read when it is used: most processes never do
 import soundfile
 from numpy.typing import NDArray
 from scipy.fft import next_fast_len
-from scipy.signal import butter, hilbert, sosfilt
 
 from underhood.arrays import Floats
 from underhood.document.job import OCTAVES, Octave, ProgrammeFile
@@ -167,7 +167,7 @@ class _Filter:
     def __call__(self, block: Floats) -> Floats:
         if self.sos is None:
             return np.zeros_like(block)
-        out, self.state = sosfilt(self.sos, block, zi=self.state)
+        out, self.state = scipy.signal.sosfilt(self.sos, block, zi=self.state)
         return np.asarray(out, float)
 
 
@@ -176,8 +176,8 @@ def _band(i: int, rate_hz: float) -> _Filter:
     if low >= HIGHEST * rate_hz:
         return _Filter(None)
     if high >= HIGHEST * rate_hz:
-        return _Filter(butter(ORDER, low, "highpass", fs=rate_hz, output="sos"))
-    return _Filter(butter(ORDER, (low, high), "bandpass", fs=rate_hz, output="sos"))
+        return _Filter(scipy.signal.butter(ORDER, low, "highpass", fs=rate_hz, output="sos"))
+    return _Filter(scipy.signal.butter(ORDER, (low, high), "bandpass", fs=rate_hz, output="sos"))
 
 
 class _Fast:
@@ -208,8 +208,9 @@ class _Slow:
     def __init__(self, rate_hz: int) -> None:
         self.thin = max(int(rate_hz // SLOW_HZ), 1)
         self.rate_hz = rate_hz / self.thin
-        low_pass = None if self.thin == 1 else butter(THINNING_ORDER, THINNING_HZ, fs=rate_hz, output="sos")
-        self.low_pass = None if low_pass is None else _Filter(low_pass)
+        self.low_pass: _Filter | None = None
+        if self.thin > 1:
+            self.low_pass = _Filter(scipy.signal.butter(THINNING_ORDER, THINNING_HZ, fs=rate_hz, output="sos"))
         self.thinned: list[NDArray[np.float32]] = []
 
     def add(self, block: Floats, start: int) -> None:
@@ -227,7 +228,7 @@ class _Slow:
         out = np.empty((SLOW_BANDS, steps))
         for i in range(SLOW_BANDS):
             band = _band(i, self.rate_hz)(signal.astype(np.float64)).astype(np.float32)
-            amplitude2 = np.abs(hilbert(band, next_fast_len(len(band)))[: len(band)]) ** 2
+            amplitude2 = np.abs(scipy.signal.hilbert(band, next_fast_len(len(band)))[: len(band)]) ** 2
             out[i] = np.add.reduceat(amplitude2, starts, dtype=np.float64) / counts
         return out
 

@@ -9,6 +9,7 @@ from typing import Any
 # Long addresses are refused by the application, in its own words, as far as the server reads them.
 limit_request_line = 8190
 worker_class = "underhood_server.config.worker.PatientWorker"
+preload_app = True
 worker_connections = 400
 keepalive = 5
 control_socket_disable = True

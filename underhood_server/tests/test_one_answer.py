@@ -120,11 +120,11 @@ class OneAnswer(unittest.TestCase):
         flows = {each.name: each for each in result.path.edges}
         for cable in result.cables:
             flow = flows[cable.name]
-            self.assertAlmostEqual(cable.mean_a, flow.amps)
+            self.assertAlmostEqual(cable.mean_a, flow.amps, places=5)  # as near as currents are balanced
             if forecast.job.basis.programme in ("tone", "burst"):
                 self.assertAlmostEqual(cable.loss_w, flow.heat_w)
-            self.assertLessEqual(flow.heat_w, cable.loss_w + 1e-9)
-            self.assertLessEqual(cable.mean_a * flow.drop_v, flow.heat_w + 1e-9)
+            self.assertLessEqual(flow.heat_w, cable.loss_w + 1e-6)
+            self.assertLessEqual(cable.mean_a * flow.drop_v, flow.heat_w + 1e-6)
             self.assertGreaterEqual(cable.worst_rms_a, cable.rms_a)
             self.assertGreaterEqual(cable.worst_peak_a, cable.peak_a)
         leads = {each.end: each for each in result.cables if each.end.startswith("amp:")}
@@ -134,7 +134,7 @@ class OneAnswer(unittest.TestCase):
             self.assertAlmostEqual(lead.lost_w, one.delivered_w * share / (1 - share))
             self.assertAlmostEqual(one.lead_heat_w, one.delivered_mean_w * share / (1 - share))
             if f"amp:{one.id}" in leads:
-                self.assertAlmostEqual(leads[f"amp:{one.id}"].mean_a, one.draw.mean)
+                self.assertAlmostEqual(leads[f"amp:{one.id}"].mean_a, one.draw.mean, places=5)
                 self.assertAlmostEqual(leads[f"amp:{one.id}"].peak_a, one.draw.peak, places=5)
 
     def test_the_fuse_that_the_schedule_advises_is_the_cable_s_own(self) -> None:
