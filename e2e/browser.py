@@ -147,6 +147,7 @@ class BrowserTest(StaticLiveServerTestCase):
         cls.browser.close()
         cls.playwright.stop()
         put_back(empty())
+        del os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"]
         super().tearDownClass()
 
     def _fixture_teardown(self) -> None:

@@ -69,7 +69,16 @@ class Guide(BrowserTest):
                 page.wait_for_load_state("networkidle")
                 page.wait_for_timeout(500)
                 self.assertLess(page.evaluate("window.shifted"), 0.02)
+        ledger = page.get_by_role("complementary", name="Ledger")
+        figure = ledger.locator(".figure").first
+        told, stands = ledger.get_by_text("of before your change"), figure.bounding_box()
+        expect(told).to_be_hidden()
         page.get_by_role("radio", name="Off", exact=True).click()
-        expect(page.get_by_role("complementary", name="Ledger")).to_contain_text("12.31")
+        expect(told).to_be_visible(timeout=500)  # long before the answer
+        expect(figure).to_have_css("opacity", "0.45")
+        self.assertEqual(figure.bounding_box(), stands)
+        expect(ledger).to_contain_text("12.31")
+        expect(told).to_be_hidden()
+        expect(figure).to_have_css("opacity", "1")
         page.wait_for_timeout(500)
         self.assertLess(page.evaluate("window.shifted"), 0.02)

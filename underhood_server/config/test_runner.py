@@ -17,6 +17,8 @@ from django.conf import settings
 from django.test import override_settings
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestRunner
 
+from underhood.circuit import compiled
+
 FIRST, ALONE = "first", "alone"
 """Set on a test case that is begun with, and on one that is not run beside others."""
 SLOWEST = 10
@@ -62,6 +64,7 @@ class CountingRunner(DiscoverRunner):
 
     def setup_test_environment(self, **kwargs: Any) -> None:
         super().setup_test_environment(**kwargs)
+        compiled.prepare()  # the processes that run tests are forked from this one, and have it
         # Refusals are what many tests are about; as log lines they would hide what went wrong.
         for noisy in ("django.request", "django.security", "axes", "underhood.requests"):
             logging.getLogger(noisy).setLevel(logging.CRITICAL)

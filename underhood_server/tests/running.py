@@ -54,9 +54,9 @@ class RunningServer(unittest.TestCase):
             cls.port = free.getsockname()[1]
         cls.environment = {**os.environ, "UNDERHOOD_DATA": cls.folder, "UNDERHOOD_BENCH_PORT": "0"}
         cls.environment.pop("UNDERHOOD_DEMO", None)
-        cls.manage("migrate", "--verbosity", "0")
+        migrate = "from django.core.management import call_command; call_command('migrate', verbosity=0); "
         words = f"from underhood_server.accounts.services import create_workshop as c; c('Quay', 'ines', {PASSWORD!r})"
-        cls.manage("shell", "-v", "0", "-c", words)
+        cls.manage("shell", "-v", "0", "-c", migrate + words)
 
     @classmethod
     def manage(cls, *words: str) -> None:

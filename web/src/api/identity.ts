@@ -1,3 +1,5 @@
+import { same } from "./same";
+
 const numbers = new WeakMap<object, number>();
 let last = 0;
 
@@ -13,4 +15,29 @@ export function identity(document: object | null): number {
     numbers.set(document, number);
   }
   return number;
+}
+
+/** Fields of a job that nothing which is worked out depends on, as on the server (`jobs.results.WORDS`). */
+const WORDS = new Set(["title", "customer", "vehicle_plate", "tags", "notes", "state"]);
+const KEPT = 12;
+const stands = new WeakMap<object, object>();
+let latest: object[] = [];
+
+/** `identity`, the same for a job that differs in its words alone: a letter in a title asks nothing of the solver. */
+export function identityBesideWords(job: object | null): number {
+  if (job === null) return 0;
+  let like = stands.get(job);
+  if (like === undefined) {
+    like = latest.find((each) => alikeBesideWords(each, job)) ?? job;
+    stands.set(job, like);
+    latest = [like, ...latest.filter((each) => each !== like)].slice(0, KEPT);
+  }
+  return identity(like);
+}
+
+/** What was left alone is the same object, but for what the server sent back. */
+function alikeBesideWords(one: object, other: object): boolean {
+  const [a, b] = [one, other] as Record<string, unknown>[];
+  const keys = Object.keys({ ...a, ...b });
+  return keys.every((key) => WORDS.has(key) || same(a?.[key], b?.[key]));
 }

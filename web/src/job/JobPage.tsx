@@ -16,6 +16,7 @@ import { isStation, STATIONS, type Station } from "./stations";
 import { useGoTo } from "./useGoTo";
 import { useJob, type Work } from "./useJob";
 import { useKeys } from "./useKeys";
+import { useOnItsWay } from "./useWorkedOut";
 import { WorkContext } from "./WorkContext";
 
 /** Each station comes when it is first opened: whoever opens a job waits for the path and one of them. */
@@ -112,13 +113,14 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
     }),
     [id, work.version, job, work.forecast, work.fresh, work.problem, change],
   );
+  const old = useOnItsWay() || work.old;
   const Place = PLACE[station];
   // A sheet that is printed takes the whole width.
   const sheet = station === "cable" && query.get("view") === "schedule";
   return (
     <WorkContext value={open}>
       <JobHeader work={work} job={job} played={played} onPlay={play} />
-      <div className="print:hidden" ref={path}>
+      <div className="print:hidden" ref={path} data-old={old || undefined}>
         <Region name="The path" again={work.forecast}>
           <PathStrip job={id} forecast={work.forecast} amplifiers={job.amplifiers?.length ?? 0} />
         </Region>
@@ -132,7 +134,13 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
         onKeys={() => setHelp(true)}
       />
       {!sheet && (
-        <KeyLine forecast={work.forecast} path={path} open={ledger} onToggle={() => setLedger(!ledger)} />
+        <KeyLine
+          forecast={work.forecast}
+          old={old}
+          path={path}
+          open={ledger}
+          onToggle={() => setLedger(!ledger)}
+        />
       )}
       {work.late && (
         <p role="status" className="text-vermilion px-5 pt-2">
@@ -141,6 +149,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       )}
       <RefusedNote problem={work.problem} station={station} />
       <div
+        data-old={old || undefined}
         className={`grid max-lg:grid-cols-1 print:block ${sheet ? "grid-cols-1" : "grid-cols-[minmax(0,1fr)_256px]"}`}
       >
         <section className="min-w-0" aria-label={name} tabIndex={-1} data-landing>

@@ -8,8 +8,13 @@ import { SeverityMark, type Severity } from "../ui/SeverityMark";
 
 const VOLTS: Record<Severity, string> = { act: "text-vermilion", caution: "text-ochre", note: "text-teal" };
 
+/** Beside figures that are of before what was typed last; takes no room of its own where they are not. */
+export const OLD_WORDS = "of before your change";
+
 interface Props {
   forecast: Forecast | null;
+  /** Whether that is of before what was typed last. */
+  old: boolean;
   /** The drawn path: once it is out of sight, a wide screen shows this line too. */
   path: RefObject<HTMLElement | null>;
   open: boolean;
@@ -17,7 +22,7 @@ interface Props {
 }
 
 /** The path as one line of figures that stays in view; where the ledger has no room beside, a tap opens it. */
-export function KeyLine({ forecast, path, open, onToggle }: Props) {
+export function KeyLine({ forecast, old, path, open, onToggle }: Props) {
   const past = useOutOfSight(path);
   if (!forecast) return null;
   const { figures, flags } = forecast;
@@ -30,7 +35,11 @@ export function KeyLine({ forecast, path, open, onToggle }: Props) {
   };
   return (
     // On a wide screen it lies over the page and takes no room of its own: nothing moves when it comes and goes.
-    <div className={`sticky top-0 z-10 lg:h-0 print:hidden ${past ? "" : "lg:hidden"}`} data-key-line>
+    <div
+      className={`sticky top-0 z-10 lg:h-0 print:hidden ${past ? "" : "lg:hidden"}`}
+      data-key-line
+      data-old={old || undefined}
+    >
       <button
         className="border-rule bg-paper border-b flex min-h-11 w-full items-center gap-x-5 px-5 text-left max-sm:gap-x-3 max-sm:px-4"
         aria-expanded={open}
@@ -43,13 +52,16 @@ export function KeyLine({ forecast, path, open, onToggle }: Props) {
         <span className="figure text-copper font-bold whitespace-nowrap">{told(figures.delivered_w)}</span>
         <span className="figure font-bold whitespace-nowrap">{told(figures.draw_a)}</span>
         <span className="min-w-0 flex-1 truncate text-sm">
-          {worst ? (
-            <>
-              <SeverityMark severity={worst.severity} /> {inWords(worst.text)}
-            </>
-          ) : (
-            <span className="text-soft">nothing flagged</span>
-          )}
+          <span className="old-word">{OLD_WORDS}</span>
+          <span className="new-word">
+            {worst ? (
+              <>
+                <SeverityMark severity={worst.severity} /> {inWords(worst.text)}
+              </>
+            ) : (
+              <span className="text-soft">nothing flagged</span>
+            )}
+          </span>
         </span>
         {open ? <ChevronUp size={18} aria-hidden /> : <ChevronDown size={18} aria-hidden />}
       </button>

@@ -5,6 +5,7 @@ import { amps, fixed, halfBand, plain, watts } from "../ui/format";
 import { inWords } from "../ui/writing";
 import { Figure, type Tone } from "../ui/Figure";
 import { SeverityMark, type Severity } from "../ui/SeverityMark";
+import { OLD_WORDS } from "./KeyLine";
 import { useMeasureNext } from "./useForecast";
 import { useWork } from "./WorkContext";
 import { Terms } from "../guide/Terms";
@@ -21,7 +22,9 @@ export function Ledger({ settled }: { settled: boolean }) {
   const { id, forecast } = useWork();
   return (
     <aside aria-label="Ledger" className="bg-sunk min-h-full px-4 py-4 print:hidden">
-      <h2>Ledger</h2>
+      <h2>
+        Ledger <span className="old-word text-soft text-sm font-normal">{OLD_WORDS}</span>
+      </h2>
       {forecast && <KeyFigures forecast={forecast} />}
       {forecast && <Flags id={id} forecast={forecast} />}
       {forecast && <Next settled={settled} />}

@@ -1,12 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, data, Problem, type Forecast, type Job } from "../api/client";
-import { identity } from "../api/identity";
+import { identityBesideWords } from "../api/identity";
 
 /** The forecast of a job; the last one stays in view while the next is made, or when one is refused. */
 export function useForecast(job: Job | null, wanted = true) {
   return useQuery<Forecast>({
-    queryKey: ["forecast", identity(job)],
+    queryKey: ["forecast", identityBesideWords(job)],
     queryFn: async ({ signal }) => {
       if (!job) throw new Error("no job yet");
       return data(await api.POST("/api/v1/forecasts", { body: { document: job }, signal }));
@@ -23,7 +23,7 @@ export function useForecast(job: Job | null, wanted = true) {
 /** What to measure next; asked for once the job has been left alone for a moment. */
 export function useMeasureNext(job: Job | null, settled: boolean) {
   return useQuery({
-    queryKey: ["measure-next", identity(job)],
+    queryKey: ["measure-next", identityBesideWords(job)],
     queryFn: async ({ signal }) => {
       if (!job) throw new Error("no job yet");
       return data(await api.POST("/api/v1/sensitivities", { body: { document: job }, signal })).assumptions;

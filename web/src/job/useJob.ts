@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 
 import { api, data, isRefusal, Problem, type Forecast, type Job, type JobOut } from "../api/client";
+import { identityBesideWords } from "../api/identity";
 import { same } from "../api/same";
 import { kept } from "../drafts/drafts";
 import { sendable, stateOf, type Happening, type Stored } from "./saving/saving";
@@ -46,7 +47,8 @@ export function useJob(id: number) {
   }, [saving]);
   const settledOn = useSettled(asked);
   const forecast = useForecast(settledOn);
-  const calm = useCalm(settledOn);
+  const stood = useStood(settledOn);
+  const calm = stood === settledOn;
   const [lastForecast, setLastForecast] = useState<Forecast | null>(null);
   if (forecast.data && forecast.data !== lastForecast) setLastForecast(forecast.data);
   const { error } = forecast;
@@ -72,6 +74,8 @@ export function useJob(id: number) {
     forecast: lastForecast,
     fresh: calm && forecast.data !== undefined && !error && !forecast.isPlaceholderData && !refused,
     problem,
+    /** Whether what is shown is of before what was typed last. */
+    old: forecast.isPlaceholderData || identityBesideWords(stood) !== identityBesideWords(settledOn),
     /** Whether nobody answers what the job comes to: what is shown is then of before. */
     late: forecast.failureReason !== null && !isRefusal(forecast.failureReason),
     version: saving?.stored.version ?? 1,
@@ -91,8 +95,8 @@ export type JobStep = Step<Job>;
 
 const CALM_MS = 250;
 
-/** Whether a document has stood for a moment: what is asked for besides its forecast waits until nobody types. */
-function useCalm(document: Job | null): boolean {
+/** The last document that stood for a moment: what is asked for besides its forecast waits until nobody types. */
+function useStood(document: Job | null): Job | null {
   const [stood, setStood] = useState<Job | null>(null);
   // The first one is not typed: it has stood on the server.
   if (stood === null && document !== null) setStood(document);
@@ -100,7 +104,7 @@ function useCalm(document: Job | null): boolean {
     const timer = setTimeout(() => setStood(document), CALM_MS);
     return () => clearTimeout(timer);
   }, [document]);
-  return stood === document;
+  return stood;
 }
 
 /** The same object as long as the document says the same, so that one keystroke asks for one forecast. */

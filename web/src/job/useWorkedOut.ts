@@ -1,10 +1,16 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useIsFetching, useQuery } from "@tanstack/react-query";
 
 import type { Job } from "../api/client";
-import { identity } from "../api/identity";
+import { identityBesideWords } from "../api/identity";
 import { useWork } from "./WorkContext";
 
 const KEPT_MS = 60_000;
+const WORKED_OUT = { of: "the open job" };
+
+/** Whether some of it is on its way. */
+export function useOnItsWay(): boolean {
+  return useIsFetching({ predicate: (query) => query.meta === WORKED_OUT }) > 0;
+}
 
 /**
  * Something that the server works out from the job besides its forecast: asked for once the path has been answered and
@@ -18,9 +24,10 @@ export function useWorkedOut<T>(
 ) {
   const { job, fresh } = useWork();
   return useQuery({
-    queryKey: [...what, identity(job)],
+    queryKey: [...what, identityBesideWords(job)],
     queryFn: ({ signal }) => ask(job, signal),
     enabled: fresh,
+    meta: WORKED_OUT,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: KEPT_MS,

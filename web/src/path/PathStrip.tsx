@@ -100,6 +100,7 @@ function Drawn({ forecast, width, measure, job }: DrawnProps) {
         {inSentences(forecast)}
       </p>
       <svg
+        data-path
         {...size}
         role="group"
         aria-label="Path of current"
