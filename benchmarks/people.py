@@ -22,19 +22,22 @@ from http.client import HTTPConnection
 from pathlib import Path
 from typing import Any, NamedTuple
 
-JOBS, AMPLIFIERS, RUNS = 2000, 500, 20
+JOBS, MANY_JOBS, AMPLIFIERS, RUNS = 2000, 10_000, 500, 20
 PEOPLE, SECONDS = 20, 60.0
 THINKS_S = 0.5
 """Twice between a person's changes: somebody who types a value and looks at what it did, once a second."""
 SETTLES_S = 4.0
 NAME, PASSWORD = "load", "a password for the load alone"
-GOALS_MS = {"forecast": 250, "save": 250, "list": 50, "read": 250}
+GOALS_MS = {"forecast": 150, "save": 150, "list": 60, "read": 150}
+ALONE_MS = 50
+REQUESTS, ROUNDS, REPEATS = 5000, 4, 20
+"""A day's worth of requests, told in so many parts; how often each is asked of many rows."""
 FILL = """
 import json, sys
 import django
 django.setup()
 from benchmarks.people import fill
-fill()
+fill(int(sys.argv[1]))
 """
 
 
@@ -47,8 +50,15 @@ class Asked(NamedTuple):
     size: int
 
 
-def fill() -> None:
-    """Two thousand jobs and five hundred amplifiers, from the demo's, each with something of its own."""
+class Served(NamedTuple):
+    """A running server: its port, and the number of its process."""
+
+    port: int
+    process: int
+
+
+def fill(jobs: int) -> None:
+    """So many jobs and five hundred amplifiers, from the demo's, each with something of its own."""
     from django.db import transaction
 
     from underhood.amplifier import sheet_csv
@@ -71,7 +81,7 @@ def fill() -> None:
         import_sheet(workshop, path.read_bytes(), path.name)
     first = [create_job(workshop, demo_job(path.stem), user) for path in sorted(DATA.glob("job-*.json"))]
     with transaction.atomic():
-        for n in range(JOBS - len(first)):
+        for n in range(jobs - len(first)):
             of = first[n % len(first)]
             title = f"{of.title}, number {n}"
             document = {**of.document, "title": title, "customer": f"Customer {n}", "vehicle_plate": f"LO {n:05d}"}
@@ -153,15 +163,15 @@ def one_person(port: int, number: int, seconds: float) -> tuple[list[Asked], int
 
 
 @contextmanager
-def served() -> Iterator[int]:
-    """A filled server; yields its port."""
+def served(jobs: int) -> Iterator[Served]:
+    """A server with so many jobs."""
     with tempfile.TemporaryDirectory() as folder:
         environment = {**os.environ, "UNDERHOOD_DATA": folder, "UNDERHOOD_BENCH_PORT": "0"}
         environment.pop("UNDERHOOD_DEMO", None)
         environment["DJANGO_SETTINGS_MODULE"] = "underhood_server.config.settings"
         manage = [sys.executable, "-m", "underhood_server"]
         subprocess.run([*manage, "migrate", "--verbosity", "0"], env=environment, check=True)  # noqa: S603
-        subprocess.run([sys.executable, "-c", FILL], env=environment, check=True)  # noqa: S603
+        subprocess.run([sys.executable, "-c", FILL, str(jobs)], env=environment, check=True)  # noqa: S603
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             port: int = free.getsockname()[1]
@@ -176,17 +186,22 @@ def served() -> Iterator[int]:
                         break
                     except OSError:
                         time.sleep(0.1)
-                yield port
+                yield Served(port, server.pid)
             finally:
                 server.terminate()
                 server.wait()
 
 
 def show(seconds: float = SECONDS) -> None:
-    """Both tables."""
+    """One person with many rows, many people at once, and what the processes hold after a day's requests."""
+    print(f"\nOne person, {MANY_JOBS} jobs (goal: {ALONE_MS} ms each)")
+    print(f"  {'':<24}{'asked':>8}{'median':>9}{'95 %':>9}{'99 %':>9}{'goal':>7}{'kB':>7}{'errors':>8}")
+    with served(MANY_JOBS) as at:
+        _many_rows(at.port)
     print(f"\n{PEOPLE} people at once, {seconds:g} s, {JOBS} jobs, {AMPLIFIERS} amplifiers of {RUNS} runs")
     print(f"  {'':<24}{'asked':>8}{'median':>9}{'95 %':>9}{'99 %':>9}{'goal':>7}{'kB':>7}{'errors':>8}")
-    with served() as port:
+    with served(JOBS) as at:
+        port = at.port
         _warm(port)
         for words, people in (("one person", 1), ("all", PEOPLE), ("plan, archive too", PEOPLE)):
             if words.startswith("plan"):
@@ -198,6 +213,60 @@ def show(seconds: float = SECONDS) -> None:
                 _line(f"{words}: {what}", [each for each in asked if each.what == what], goal)
             lost = [job for _, job, title in found if _title(port, job) != title]
             print(f"  {words}: acknowledged saves that are lost: {len(lost)}")
+    with served(JOBS) as at:
+        _warm(at.port)
+        print(f"\nMemory that is each process's own, MB, of {REQUESTS} mixed requests (goal: it does not grow)")
+        person = Person(at.port)
+        print(f"  {'at the beginning':<24}{_memory(at.process)}", flush=True)
+        for part in range(ROUNDS):
+            _mixed(person, REQUESTS // ROUNDS, part)
+            print(f"  {f'after {(part + 1) * REQUESTS // ROUNDS}':<24}{_memory(at.process)}", flush=True)
+
+
+def _many_rows(port: int) -> None:
+    person = Person(port)
+    line = person.ask("", "GET", "/jobs?limit=1")["items"][0]
+    job = person.ask("", "GET", f"/jobs/{line['id']}")
+    person.asked.clear()
+    for turn in range(REPEATS):
+        person.ask("list", "GET", f"/jobs?limit=50&offset={turn * 50}")
+        person.ask("search", "GET", f"/jobs?limit=50&search=customer%20{turn * 37}")
+        person.ask("search many", "GET", "/jobs?limit=50&search=estate")
+        person.ask("state", "GET", "/jobs?limit=50&state=planned")
+        person.ask("find", "GET", f"/find?search=LO%200{turn}")
+        person.ask("open", "GET", f"/jobs/{job['id']}")
+        document = {**job["document"], "title": f"Turn {turn}"}
+        job["version"] = person.ask(
+            "save", "PUT", f"/jobs/{job['id']}", {"version": job["version"], "document": document}
+        )["version"]
+    for what in dict.fromkeys(each.what for each in person.asked):
+        _line(what, [each for each in person.asked if each.what == what], ALONE_MS)
+
+
+def _mixed(person: Person, count: int, part: int) -> None:
+    """What somebody asks who works: forecasts of changed documents most of all."""
+    lines = person.ask("", "GET", "/jobs?limit=50")["items"]
+    document: dict[str, Any] = {}
+    for turn in range(count):
+        if turn % 50 == 0:
+            document = person.ask("", "GET", f"/jobs/{lines[turn // 50 % len(lines)]['id']}")["document"]
+        document["basis"]["tone_hz"] = 30 + turn % 40 + (part * count + turn) / 100_000
+        asked = ("/forecasts", "/forecasts", "/supply-reports", "/cable-options", "/sensitivities")[turn % 5]
+        person.ask("", "POST", asked, {"document": document})
+        person.asked.clear()
+
+
+def _memory(server: int) -> str:
+    """Of each process of a server, what no other shares (in Linux's smaps_rollup)."""
+    children = Path(f"/proc/{server}/task/{server}/children").read_text().split()
+    told = []
+    for process in [str(server), *children]:
+        rows = Path(f"/proc/{process}/smaps_rollup").read_text().splitlines()
+        kb = sum(int(row.split()[1]) for row in rows if row.startswith(("Private_Clean", "Private_Dirty")))
+        words = Path(f"/proc/{process}/cmdline").read_bytes().split(b"\0")
+        name = "long work" if b"work" in words else "first" if process == str(server) else "worker"
+        told.append(f"{name} {kb / 1024:.0f}")
+    return ", ".join(told)
 
 
 def _warm(port: int) -> None:

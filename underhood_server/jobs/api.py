@@ -34,7 +34,7 @@ router = Router(by_alias=True)
 
 
 class JobsAsked(Paged):
-    """Which jobs: `search` is a part of the title, the customer, the plate or a tag; `tag` a whole one."""
+    """Which jobs: words of title, customer, plate, tags or amplifiers begin with those of `search`; `tag` is whole."""
 
     sort: Literal["-updated_at", "updated_at", "title", "-title"] = "-updated_at"
     state: State | Literal[""] = ""
@@ -78,7 +78,7 @@ def _line(job: Job) -> JobLine:
 @router.get("", response=Page[JobLine])
 def list_jobs(request: HttpRequest, asked: Query[JobsAsked]) -> dict[str, Any]:
     """The workshop's jobs, the latest first; those that were put away only where they are asked for."""
-    rows = services.found(workshop_of(request).jobs.all(), asked.search, asked.state, asked.tag, asked.archived)
+    rows = services.found(workshop_of(request), asked.search, asked.state, asked.tag, asked.archived)
     count, jobs = page(rows.order_by(asked.sort, "-id").defer("document"), asked)
     return {"count": count, "items": [_line(job) for job in jobs]}
 

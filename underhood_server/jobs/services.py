@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Q, QuerySet
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from underhood.document import upgrade
@@ -23,7 +23,7 @@ from underhood_server.accounts.models import User, Workshop
 from underhood_server.jobs import recordings
 from underhood_server.jobs.models import Job, Revision
 from underhood_server.jobs.results import forecast_of
-from underhood_server.storage import removable, summaries, trail
+from underhood_server.storage import removable, summaries, trail, words
 from underhood_server.storage.summaries import SUMMARIES, Summary
 from underhood_server.storage.versioned import save_over
 
@@ -115,14 +115,12 @@ def _revised(job: Job, user: User | None) -> None:
     Revision.objects.create(job=job, version=job.version, document=job.document, saved_by=user, saved_by_name=name)
 
 
-def found(jobs: QuerySet[Job], search: str, state: str, tag: str, archived: bool) -> QuerySet[Job]:
-    """Those of some jobs whose title, customer, plate or a tag holds `search`, in a state and with a tag if asked."""
-    told = Q(title__icontains=search)
-    for field in ("customer", "plate", "tagged"):
-        told |= Q(**{f"summary__{field}__icontains": search})
-    rows = jobs.filter(archived_at__isnull=not archived)
-    if search:
-        rows = rows.filter(told)
+def found(workshop: Workshop, search: str, state: str, tag: str, archived: bool) -> QuerySet[Job]:
+    """Those of a workshop in whose title, customer, plate or tags words begin with those of `search`, in a state and
+    with a tag if asked; amplifiers count too."""
+    rows = workshop.jobs.filter(archived_at__isnull=not archived)
+    if search.strip():
+        rows = rows.filter(pk__in=words.numbers(KIND, workshop.pk, search))
     if state:
         rows = rows.filter(summary__state=state)
     return rows.filter(summary__tagged__icontains=f"{NEXT_TAG}{tag}{NEXT_TAG}") if tag else rows

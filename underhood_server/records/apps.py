@@ -19,12 +19,12 @@ class RecordsConfig(AppConfig):
 
 
 def _stop(sender: AppConfig, **kwargs: Any) -> None:
-    from underhood_server.records import words
+    from underhood_server.storage import words
 
     words.stop()
 
 
 def _follow(sender: AppConfig, plan: Sequence[Any] = (), **kwargs: Any) -> None:
-    from underhood_server.records import words
+    from underhood_server.storage import words
 
     words.follow()

@@ -5,7 +5,6 @@ Without a word it shows what was changed last.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
@@ -13,12 +12,11 @@ from django.db import connection
 
 from underhood_server.accounts.models import Workshop
 from underhood_server.proof.models import JobReading
-from underhood_server.records.words import KINDS, TABLE
 from underhood_server.storage.models import Change
+from underhood_server.storage.words import KINDS, TABLE, matching
 
 MOST, LOOKED_BACK = 20, 300
 READING = "reading"
-WORDS = re.compile(r"\w+")
 COLUMNS = "kind, row, title, told"
 
 
@@ -34,10 +32,9 @@ class Found(NamedTuple):
 
 def found(workshop: Workshop, search: str, kind: str = "") -> list[Found]:
     """What has every word that is searched for, or a longer one that begins with it; nothing where there is no word."""
-    words = WORDS.findall(search)
-    if not words:
+    match = matching(search)
+    if not match:
         return []
-    match = " ".join(f'"{word}"*' for word in words)
     only, values = ("AND kind = %s", [kind]) if kind else ("", [])
     sql = f"SELECT {COLUMNS} FROM {TABLE} WHERE {TABLE} MATCH %s AND workshop = %s {only} ORDER BY rank LIMIT %s"  # noqa: S608
     with connection.cursor() as cursor:

@@ -17,7 +17,8 @@ from underhood_server.bench.models import Amplifier, Run
 from underhood_server.jobs.models import Job, Revision
 from underhood_server.parts.models import Driver, Part
 from underhood_server.proof.models import JobReading
-from underhood_server.records import removals, words
+from underhood_server.records import removals
+from underhood_server.storage import words
 from underhood_server.storage.models import Change
 from underhood_server.tests.base import PASSWORD, WorkshopTest
 from underhood_server.tests.test_hostile import FUSE

@@ -6901,7 +6901,7 @@ export interface components {
     };
     /**
      * JobsAsked
-     * @description Which jobs: `search` is a part of the title, the customer, the plate or a tag; `tag` a whole one.
+     * @description Which jobs: `search` are beginnings of words of title, customer, plate, tags and amplifiers; `tag` a whole one.
      */
     JobsAsked: {
       /**

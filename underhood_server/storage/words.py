@@ -2,16 +2,19 @@
 
 Triggers follow the rows, whoever writes them, in the transaction that does; so nothing can be stored and not be found.
 They are taken off before a migration, which makes tables anew, and put back after it.
-Left out: what is shown of what is found (see `records.find`).
+Left out: what is shown of what is found (see `records.find`, and lists of jobs).
 """
 
 from __future__ import annotations
 
+import re
 from typing import NamedTuple
 
 from django.db import connection
+from django.db.models.expressions import RawSQL
 
 TABLE = "find_words"
+WORDS = re.compile(r"\w+")
 
 
 class Kind(NamedTuple):
@@ -76,6 +79,19 @@ def _put(kind: str, row: str, source: str = "") -> str:
     return (f"INSERT INTO {TABLE} ({columns}) SELECT {', '.join(values)} {source} WHERE {of.present}").replace(
         "{row}", row
     )
+
+
+def matching(search: str) -> str:
+    """What the table is asked for: every word, or a longer one that begins with it; empty where there is no word."""
+    return " ".join(f'"{word}"*' for word in WORDS.findall(search))
+
+
+def numbers(kind: str, workshop: int, search: str) -> RawSQL:
+    """The numbers of a workshop's rows of a kind that have every word of a search; none where it has no word."""
+    if not matching(search):
+        return RawSQL("SELECT NULL", ())
+    asked = f"SELECT row FROM {TABLE} WHERE {TABLE} MATCH %s AND workshop = %s AND kind = %s"  # noqa: S608
+    return RawSQL(asked, (matching(search), workshop, kind))  # noqa: S611 - of our own words
 
 
 def _names(kind: str) -> dict[str, str]:
