@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import gzip
+import json
 import os
 import signal
 import socket
@@ -21,6 +23,7 @@ from ninja.errors import HttpError
 
 from underhood.errors import BadInput
 from underhood.programme import recording
+from underhood.tests.examples import document
 from underhood_server.api import heavy, uploads
 from underhood_server.config.proxy import behind
 from underhood_server.config.worker import HEAD_S, LOOKED_AT, arrived
@@ -100,6 +103,32 @@ class Uploads(WorkshopTest):
             self.assertEqual((nobodys.status_code, read.called), (401, False))
         body = {"username": "ines", "password": "x" * 30_000}
         self.assertEqual(self.send("post", "/session", body).status_code, 413)
+
+
+class Packed(WorkshopTest):
+    def posted(self, body: bytes, path: str = "/forecasts", kind: str = "application/json", **more: str) -> Any:
+        headers = {"content-encoding": "gzip", **more}
+        return self.client.post(f"/api/v1{path}", body, content_type=kind, headers=headers)
+
+    def test_a_packed_request_is_the_plain_one_and_its_answer_is_packed_where_it_may_be(self) -> None:
+        plain = json.dumps({"document": document()}).encode()
+        told = self.posted(gzip.compress(plain), **{"accept-encoding": "gzip"})
+        self.assertEqual((told.status_code, told["Content-Encoding"]), (200, "gzip"))
+        self.assertLess(len(told.content), 10_000)
+        asked = self.client.post("/api/v1/forecasts", plain, content_type="application/json")
+        self.assertEqual(json.loads(gzip.decompress(told.content)), asked.json())
+
+    def test_what_unpacks_to_too_much_is_broken_or_comes_from_nobody_is_refused(self) -> None:
+        whole = gzip.compress(json.dumps({"document": document()}).encode())
+        with self.settings(DATA_UPLOAD_MAX_MEMORY_SIZE=1_000_000):
+            self.assertEqual(self.posted(gzip.compress(b" " * 1_000_001)).status_code, 413)
+        for body in (whole[:-9], b"no gzip"):
+            self.assertEqual(self.posted(body).status_code, 400)
+        self.assertEqual(self.posted(whole, **{"content-encoding": "br"}).status_code, 415)
+        self.assertEqual(self.posted(whole, "/recordings", "multipart/form-data; boundary=x").status_code, 415)
+        self.assertEqual(self.posted(whole, "/session").status_code, 401)
+        self.client.logout()
+        self.assertEqual(self.posted(whole).status_code, 401)
 
 
 class Heavy(SimpleTestCase):

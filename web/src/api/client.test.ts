@@ -23,6 +23,20 @@ describe("the client", () => {
     expect(tokens).toEqual({ GET: null, POST: "a-token" });
   });
 
+  it("packs what is long, and sends what is short as it is", async () => {
+    const seen: [string | null, unknown][] = [];
+    const note = (body: unknown, request: Request) => {
+      seen.push([request.headers.get("Content-Encoding"), body]);
+    };
+    serve({ "POST /api/v1/jobs": note as never });
+    for (const notes of ["short", "long ".repeat(2000)])
+      await api.POST("/api/v1/jobs", { body: { document: { notes } as never } });
+    expect(seen).toEqual([
+      [null, { document: { notes: "short" } }],
+      ["gzip", { document: { notes: "long ".repeat(2000) } }],
+    ]);
+  });
+
   it("throws what the server refuses, in its words and with the field they are about", async () => {
     serve({ "GET /api/v1/jobs": () => new Refusal("'name' sorts nothing", "sort", 422) });
     const refused = await api.GET("/api/v1/jobs").catch((problem: unknown) => problem);

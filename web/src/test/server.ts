@@ -22,10 +22,15 @@ export function serve(routes: Record<string, Answer>) {
   for (const [route, answer] of Object.entries(routes)) answers.set(route, answer);
 }
 
+async function textOf(request: Request): Promise<string> {
+  if (request.headers.get("Content-Encoding") !== "gzip" || !request.body) return await request.text();
+  return await new Response(request.body.pipeThrough(new DecompressionStream("gzip"))).text();
+}
+
 vi.stubGlobal("fetch", async (request: Request) => {
   const route = `${request.method} ${new URL(request.url).pathname}`;
   const isForm = request.headers.get("Content-Type")?.startsWith("multipart/");
-  const text = isForm ? "" : await request.text();
+  const text = isForm ? "" : await textOf(request);
   const body: unknown = isForm ? Object.fromEntries(await request.formData()) : text && JSON.parse(text);
   asked.push([route, body]);
   const answer = answers.get(route);
