@@ -1,6 +1,7 @@
+/// <reference types="vitest/config" />
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vitest/config";
+import { defineConfig } from "vite";
 
 // The server hands out everything under /static/, so that the interface needs no other host.
 export default defineConfig({
