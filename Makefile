@@ -82,6 +82,7 @@ part = began=$$SECONDS; $(2); echo "$$((SECONDS - began)) $(1)" >> .parts
 test:
 	@rm -f .parts
 	$(MAKES) -j3 --output-sync system checks-python checks-web
+	$(MAKES) $(INTERFACE)
 	@$(PY) manage.py test underhood underhood_server e2e --parallel auto --noinput
 
 checks-python: .venv/.tests
@@ -95,7 +96,7 @@ checks-python: .venv/.tests
 checks-web: node_modules/.tests
 	@$(call part,formats and types of the web,npm run --silent check)
 	@$(call part,tests of the web,NO_COLOR=1 npm run --silent test -- --reporter=dot)
-	$(MAKES) $(INTERFACE)
+	$(MAKES) $(BUILT)
 
 # After the tables the long form of what `make test` does in short: a server killed in two thousand writes, every role at
 # every operation, the round trip of a workshop, and forty requests for each operation.

@@ -6,7 +6,6 @@ import logging
 import os
 import re
 import sqlite3
-import tempfile
 import time
 from contextlib import closing
 from functools import cache
@@ -96,7 +95,7 @@ class Traffic:
 @cache
 def empty() -> Path:
     """A copy of the tests' database as this process found it."""
-    return _copy()
+    return _copy("empty")
 
 
 @cache
@@ -104,11 +103,11 @@ def with_demo() -> Path:
     """A copy of it with the demo, which is loaded once in a process."""
     empty()
     load_demo()
-    return _copy()
+    return _copy("demo")
 
 
-def _copy() -> Path:
-    path = Path(tempfile.mkdtemp()) / "copy.sqlite3"
+def _copy(name: str) -> Path:
+    path = Path(f"{connection.settings_dict['NAME']}.{name}.copy")
     connection.ensure_connection()
     with closing(sqlite3.connect(path)) as out:
         connection.connection.backup(out)

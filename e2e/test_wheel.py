@@ -96,7 +96,7 @@ class Wheel(unittest.TestCase):
         self.assertTrue(json.loads(self.fetched("/api/v1/session")[1])["demo"])
 
     def fetched(self, path: str, headers: dict[str, str] | None = None):
-        for _ in range(1500):  # the solver is compiled first
+        for _ in range(1500):  # migrated and filled first
             try:
                 asked = urllib.request.Request(f"http://{ADDRESS}{path}", headers=headers or {})
                 with urllib.request.urlopen(asked) as answer:  # noqa: S310

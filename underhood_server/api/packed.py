@@ -1,7 +1,7 @@
-"""Requests that come packed, as a slow line has them: a job of thirty kilobytes is four.
+"""Requests and answers that go packed, as a slow line has them: a job of thirty kilobytes is four.
 
-Unpacked before anything else reads them, to no more than a plain request may hold, and only for somebody who is logged
-in. Answers are packed by Django.
+Requests are unpacked before anything else reads them, to no more than a plain one may hold, and only for somebody who
+is logged in. Of answers JSON is packed: pictures, papers and archives are so already, and an archive tells its length.
 """
 
 from __future__ import annotations
@@ -11,10 +11,20 @@ from collections.abc import Callable
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponseBase
+from django.middleware.gzip import GZipMiddleware
 
 from underhood_server.api.problems import FOR_ANYBODY, problem, response_of
 
 GZIP = 16 + zlib.MAX_WBITS
+
+
+class PackedAnswersMiddleware(GZipMiddleware):
+    """Stands outside of everything that changes an answer."""
+
+    def process_response(self, request: HttpRequest, response: HttpResponseBase) -> HttpResponseBase:
+        if "json" not in response.get("Content-Type", ""):
+            return response
+        return super().process_response(request, response)
 
 
 class PackedMiddleware:

@@ -7,8 +7,7 @@ import json
 from pathlib import Path
 from typing import Any
 
-from django.conf import settings
-from django.db import transaction
+from django.db import connection, transaction
 
 from underhood.amplifier import sheet_csv
 from underhood.document.job import JobDocument
@@ -44,7 +43,7 @@ def load_demo_once() -> None:
     """The same where there is none, or one that was made of other files; else what somebody did in it is kept."""
     files = sorted(each for each in DATA.rglob("*") if each.is_file())
     made_of = hashlib.sha256(b"".join(each.read_bytes() for each in files)).hexdigest()
-    note = Path(f"{settings.DATABASES['default']['NAME']}.demo")
+    note = Path(f"{connection.settings_dict['NAME']}.demo")
     kept = note.read_text(encoding="ascii") if note.exists() else ""
     if kept != made_of or not Workshop.objects.filter(is_demo=True).exists():
         load_demo()

@@ -1,10 +1,12 @@
 """The commands of the server: a workshop of one's own, and the demo put there again."""
 
 import io
+from pathlib import Path
 from unittest import mock
 
 from django.core.management import call_command
 from django.core.management.base import CommandError
+from django.db import connection
 from django.test import TestCase
 
 from underhood.document.workshop import WorkshopSettings
@@ -12,7 +14,7 @@ from underhood.forecast.build import build_result
 from underhood.harness.schedule import schedule
 from underhood_server.accounts.models import User, Workshop
 from underhood_server.bench.models import Amplifier
-from underhood_server.demo.services import demo_job
+from underhood_server.demo.services import demo_job, load_demo_once
 from underhood_server.jobs.models import Job
 
 
@@ -48,6 +50,22 @@ class Demo(TestCase):
             counts = (Workshop.objects.count(), Amplifier.objects.count(), Job.objects.count())
             self.assertEqual(counts, (2, 9, 6), counts)
         self.assertTrue(Job.objects.filter(workshop=own, title="Mine").exists())
+
+    def test_what_somebody_did_in_it_is_kept_until_its_files_are_others(self):
+        note = Path(f"{connection.settings_dict['NAME']}.demo")
+        self.addCleanup(note.unlink, missing_ok=True)
+        note.unlink(missing_ok=True)
+        load_demo_once()
+        Job.objects.filter(title="Estate car, two 12s").update(title="Mine")
+        load_demo_once()
+        self.assertTrue(Job.objects.filter(title="Mine").exists())
+        note.write_text("of other files")
+        load_demo_once()
+        self.assertFalse(Job.objects.filter(title="Mine").exists())
+        User.objects.all().delete()
+        Workshop.objects.all().delete()
+        load_demo_once()
+        self.assertEqual(Job.objects.count(), 5)
 
     def test_nobody_logs_in_to_it_by_a_password(self):
         call_command("loaddemo", stdout=io.StringIO())

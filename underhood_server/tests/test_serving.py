@@ -117,6 +117,13 @@ class Packed(WorkshopTest):
         self.assertLess(len(told.content), 10_000)
         asked = self.client.post("/api/v1/forecasts", plain, content_type="application/json")
         self.assertEqual(json.loads(gzip.decompress(told.content)), asked.json())
+        job = self.new_job()["id"]
+        archive = self.client.post("/api/v1/workshop-archives").json()["id"]
+        self.work()
+        for path in (f"/workshop-archives/{archive}/file", f"/jobs/{job}/sheet.pdf"):
+            plain_file = self.client.get(f"/api/v1{path}", headers={"accept-encoding": "gzip"})
+            self.assertEqual((plain_file.status_code, "Content-Encoding" in plain_file), (200, False), path)
+            self.assertIn("Content-Length", plain_file)
 
     def test_what_unpacks_to_too_much_is_broken_or_comes_from_nobody_is_refused(self) -> None:
         whole = gzip.compress(json.dumps({"document": document()}).encode())

@@ -113,14 +113,15 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
     }),
     [id, work.version, job, work.forecast, work.fresh, work.problem, change],
   );
-  const old = useOnItsWay() || work.old;
+  const onItsWay = useOnItsWay();
+  const old = work.old || undefined;
   const Place = PLACE[station];
   // A sheet that is printed takes the whole width.
   const sheet = station === "cable" && query.get("view") === "schedule";
   return (
     <WorkContext value={open}>
       <JobHeader work={work} job={job} played={played} onPlay={play} />
-      <div className="print:hidden" ref={path} data-old={old || undefined}>
+      <div className="print:hidden" ref={path} data-old={old}>
         <Region name="The path" again={work.forecast}>
           <PathStrip job={id} forecast={work.forecast} amplifiers={job.amplifiers?.length ?? 0} />
         </Region>
@@ -136,7 +137,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       {!sheet && (
         <KeyLine
           forecast={work.forecast}
-          old={old}
+          old={work.old}
           path={path}
           open={ledger}
           onToggle={() => setLedger(!ledger)}
@@ -149,10 +150,15 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       )}
       <RefusedNote problem={work.problem} station={station} />
       <div
-        data-old={old || undefined}
         className={`grid max-lg:grid-cols-1 print:block ${sheet ? "grid-cols-1" : "grid-cols-[minmax(0,1fr)_256px]"}`}
       >
-        <section className="min-w-0" aria-label={name} tabIndex={-1} data-landing>
+        <section
+          className="min-w-0"
+          aria-label={name}
+          tabIndex={-1}
+          data-landing
+          data-old={work.old || work.waiting || onItsWay || undefined}
+        >
           <Region name="This station" again={station}>
             <Suspense fallback={<p className="text-soft px-5 py-4">Opening {name} …</p>}>
               <Place />
@@ -160,7 +166,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
           </Region>
         </section>
         {!sheet && (
-          <div className={ledger ? "max-lg:order-first" : "max-lg:hidden"}>
+          <div className={ledger ? "max-lg:order-first" : "max-lg:hidden"} data-old={old}>
             <Region name="The ledger" again={work.forecast}>
               <Ledger settled={work.save === "clean"} />
             </Region>

@@ -74,8 +74,10 @@ export function useJob(id: number) {
     forecast: lastForecast,
     fresh: calm && forecast.data !== undefined && !error && !forecast.isPlaceholderData && !refused,
     problem,
-    /** Whether what is shown is of before what was typed last. */
-    old: forecast.isPlaceholderData || identityBesideWords(stood) !== identityBesideWords(settledOn),
+    /** Whether the forecast that is shown is of before what was typed last. */
+    old: forecast.isPlaceholderData,
+    /** Whether what else is worked out has not been asked for since. */
+    waiting: identityBesideWords(stood) !== identityBesideWords(settledOn),
     /** Whether nobody answers what the job comes to: what is shown is then of before. */
     late: forecast.failureReason !== null && !isRefusal(forecast.failureReason),
     version: saving?.stored.version ?? 1,

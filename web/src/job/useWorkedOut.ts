@@ -7,9 +7,15 @@ import { useWork } from "./WorkContext";
 const KEPT_MS = 60_000;
 const WORKED_OUT = { of: "the open job" };
 
-/** Whether some of it is on its way. */
+/** Whether some of it is on its way that is shown of before meanwhile; what comes for the first time is not. */
 export function useOnItsWay(): boolean {
-  return useIsFetching({ predicate: (query) => query.meta === WORKED_OUT }) > 0;
+  return (
+    useIsFetching({
+      predicate: (query) =>
+        query.meta === WORKED_OUT &&
+        query.observers.some((each) => each.getCurrentResult().isPlaceholderData),
+    }) > 0
+  );
 }
 
 /**
