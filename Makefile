@@ -8,7 +8,7 @@ DEMO_ADDRESS ?= 127.0.0.1:8000
 SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts docs/guide docs/screenshots -type f 2>/dev/null)
 
 PIP := $(PY) -m pip install --quiet --disable-pip-version-check --no-compile
-MAKES = +@$(MAKE) --no-print-directory
+MAKES = +@$(MAKE) --silent --no-print-directory
 
 .PHONY: proofs demo serve test checks-python checks-web wheel bench mutants fuzz screenshots format schema environment system
 
