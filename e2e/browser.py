@@ -32,6 +32,7 @@ from playwright.sync_api import (
 
 from underhood_server.demo.services import load_demo
 from underhood_server.plans.models import PlanSearch
+from underhood_server.storage.files import private
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 FLAGS = [
@@ -108,6 +109,7 @@ def with_demo() -> Path:
 
 def _copy(name: str) -> Path:
     path = Path(f"{connection.settings_dict['NAME']}.{name}.copy")
+    private(path)
     connection.ensure_connection()
     with closing(sqlite3.connect(path)) as out:
         connection.connection.backup(out)

@@ -124,6 +124,7 @@ class Packed(WorkshopTest):
             plain_file = self.client.get(f"/api/v1{path}", headers={"accept-encoding": "gzip"})
             self.assertEqual((plain_file.status_code, "Content-Encoding" in plain_file), (200, False), path)
             self.assertIn("Content-Length", plain_file)
+            plain_file.getvalue()
 
     def test_what_unpacks_to_too_much_is_broken_or_comes_from_nobody_is_refused(self) -> None:
         whole = gzip.compress(json.dumps({"document": document()}).encode())

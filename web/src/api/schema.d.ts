@@ -6901,7 +6901,7 @@ export interface components {
     };
     /**
      * JobsAsked
-     * @description Which jobs: `search` are beginnings of words of title, customer, plate, tags and amplifiers; `tag` a whole one.
+     * @description Which jobs: words of title, customer, plate, tags or amplifiers begin with those of `search`; `tag` is whole.
      */
     JobsAsked: {
       /**
