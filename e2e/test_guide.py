@@ -62,7 +62,7 @@ class Guide(BrowserTest):
             route.continue_()
 
         page.add_init_script(f"({SHIFTS})()")
-        page.route("**/api/v1/forecasts", late)
+        page.route("**/api/v1/overviews", late)
         for station in ("load", "amplifiers", "draw", "supply", "cable"):
             with self.subTest(station):
                 self.open(station)
@@ -72,7 +72,6 @@ class Guide(BrowserTest):
         ledger = page.get_by_role("complementary", name="Ledger")
         figure = ledger.locator(".figure").first
         told, stands = ledger.get_by_text("of before your change"), figure.bounding_box()
-        page.route("**/api/v1/supply-reports", late)
         page.get_by_role("navigation", name="Stations").get_by_role("link", name="Supply").click()
         page.wait_for_timeout(400)  # what that station asks for the first time is on its way
         self.assertEqual(page.locator("[data-old]").count(), 0)

@@ -11,7 +11,7 @@ import math
 import operator
 import re
 from collections.abc import Callable, Mapping
-from functools import cache
+from functools import cache, lru_cache
 
 FUNCTIONS: Mapping[str, Callable[..., float]] = {
     "sqrt": math.sqrt,
@@ -64,6 +64,7 @@ def substituted(formula: str, values: Mapping[str, str]) -> str:
     return pretty(re.sub(r"[A-Za-z_]\w*", lambda match: values.get(match.group(), match.group()), formula))
 
 
+@lru_cache(maxsize=2000)
 def pretty(formula: str) -> str:
     """Python's operators and names as an installer writes them."""
     replaced = formula.replace("**2", "²").replace("**", "^").replace("*", "·").replace("sqrt", "√")

@@ -11,11 +11,15 @@ from __future__ import annotations
 
 import math
 from decimal import ROUND_HALF_UP, Decimal
+from typing import Annotated
+
+from pydantic import PlainSerializer
 
 DECIMALS = {"V": 2, "W": 0, "VA": 0, "A": 0, "dB": 1}
 ONE_MORE_BELOW_TEN = ("W", "VA", "A")
 MINUS = "−"
 TWO_DIGITS_BELOW = 3.55
+DRAWN_DIGITS = 4
 
 
 def step_of(half_band: float) -> float:
@@ -56,6 +60,14 @@ def shown(value: float) -> str:
     digits = max(0, 3 - math.floor(math.log10(abs(value))))
     text = f"{value:.{digits}f}"
     return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def _drawn(values: list[float]) -> list[float]:
+    return [float(f"{each:.{DRAWN_DIGITS}g}") for each in values]
+
+
+Drawn = Annotated[list[float], PlainSerializer(_drawn, return_type=list[float])]
+"""Values of a curve: they are sent no finer than it can be drawn, as seventeen digits weigh three times as much."""
 
 
 def percent(share: float) -> str:

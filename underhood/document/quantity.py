@@ -9,6 +9,7 @@ import json
 import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from functools import cache
 from typing import Annotated, Any, get_args
 
 from pydantic import (
@@ -96,7 +97,7 @@ class Range:
     def _given(self, raw: object) -> Quantity:
         if isinstance(raw, Quantity):
             return raw
-        if isinstance(raw, Mapping):
+        if isinstance(raw, dict):
             if unknown := set(raw) - KEYS:
                 text = f"holds unknown key {min(unknown)!r}; allowed: {', '.join(sorted(KEYS))}"
                 raise PydanticCustomError("given", "{text}", {"text": text})
@@ -109,11 +110,11 @@ class Range:
         return Quantity(self._number(raw))
 
     def _number(self, raw: object) -> float:
-        if isinstance(raw, Mapping):
-            return self._given(raw).value
         number = raw if isinstance(raw, (int, float)) and not isinstance(raw, bool) else math.nan
         if self.low <= number <= self.high and not (self.whole and number != int(number)):
             return number
+        if isinstance(raw, dict):
+            return self._given(raw).value
         kind = "a whole number" if self.whole else "a number"
         unit = f" {self.unit}" if self.unit else ""
         text = f"{quote(raw)} is not allowed; give {kind} from {self.low:g} to {self.high:g}{unit}"
@@ -183,13 +184,20 @@ class StrictModel(BaseModel):
     @model_validator(mode="before")
     @classmethod
     def _known_keys(cls, data: object) -> object:
-        if isinstance(data, Mapping):
-            names = {field.alias or name for name, field in cls.model_fields.items()}
-            unknown = [key for key in data if key not in names and key not in cls.model_fields]
-            if unknown:
-                text = f"unknown key {unknown[0]!r}; {nearest(str(unknown[0]), names)}"
+        if isinstance(data, dict):
+            names, known = _keys(cls)
+            unknown = next((key for key in data if key not in known), None)
+            if unknown is not None:
+                text = f"unknown key {unknown!r}; {nearest(str(unknown), names)}"
                 raise PydanticCustomError("unknown_key", "{text}", {"text": text})
         return data
+
+
+@cache
+def _keys(model: type[StrictModel]) -> tuple[frozenset[str], frozenset[str]]:
+    """(keys that a file has for a model's fields, those that are read for them)."""
+    names = frozenset(field.alias or name for name, field in model.model_fields.items())
+    return names, names.union(model.model_fields)
 
 
 def assumed(value: float) -> Any:

@@ -1,4 +1,4 @@
-"""The supply in words and bars: reserve in every state, class D beside class AB, and what gives first.
+"""The supply in words and bars: reserve in every state, programmes and classes side by side, and what gives first.
 
 All from forecasts of the same job with other engines and programmes. Left out: the course over time (see `simulation`).
 """
@@ -21,6 +21,7 @@ from underhood.document.job import Engine, JobDocument, Programme
 from underhood.finding import ORDER, Severity
 from underhood.forecast.findings import SHORT_A, shortage
 from underhood.forecast.forecast import Forecast, make_forecast, music_of
+from underhood.forecast.programmes import ProgrammeResult, beside_each_other
 from underhood.forecast.simulation import minutes_to_low
 from underhood.forecast.terminal_lines import TerminalLines
 from underhood.forecast.wording import ENGINE_WORDS, PROGRAMME_WORDS
@@ -79,6 +80,7 @@ class EngineOff:
 class SupplyReport:
     """What the Draw and Supply stations show besides the forecast."""
 
+    programmes: list[ProgrammeResult]
     engine_off: list[EngineOff]
     reserves: list[Reserve]
     classes: list[ClassBeside]
@@ -86,9 +88,15 @@ class SupplyReport:
 
 
 def report(job: JobDocument) -> SupplyReport:
-    """Reserves, classes side by side, and what gives first."""
+    """Programmes, reserves, classes side by side, and what gives first."""
     forecast = make_forecast(job)
-    return SupplyReport(engine_off(job), reserves(forecast), classes(forecast), gives_first(forecast))
+    return SupplyReport(
+        programmes=beside_each_other(forecast),
+        engine_off=engine_off(job),
+        reserves=reserves(forecast),
+        classes=classes(forecast),
+        gives=gives_first(forecast),
+    )
 
 
 def engine_off(job: JobDocument) -> list[EngineOff]:

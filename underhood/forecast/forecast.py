@@ -35,6 +35,7 @@ class Forecast:
 
     circuit: Circuit
     _points: dict[Engine, OperatingPoint | None] = field(default_factory=dict)
+    _played: dict[Programme, Forecast] = field(default_factory=dict)
 
     @property
     def job(self) -> JobDocument:
@@ -52,8 +53,10 @@ class Forecast:
         """The forecast of the same job with another programme."""
         if programme == self.job.basis.programme:
             return self
-        basis = self.job.basis.model_copy(update={"programme": programme})
-        return Forecast(build_circuit(self.job.model_copy(update={"basis": basis})))
+        if programme not in self._played:
+            basis = self.job.basis.model_copy(update={"programme": programme})
+            self._played[programme] = Forecast(build_circuit(self.job.model_copy(update={"basis": basis})))
+        return self._played[programme]
 
     @property
     def point(self) -> OperatingPoint | None:

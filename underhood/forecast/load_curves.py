@@ -28,7 +28,7 @@ from underhood.loudspeaker import crossover, excursion, load_at_tone, sound_leve
 from underhood.loudspeaker.coils import COPPER_SHARE, Arrangement, Mixed, coils_ohm
 from underhood.loudspeaker.exposure import exposure_hours
 from underhood.loudspeaker.load_at_tone import FromReading, from_reading
-from underhood.number_format import percent
+from underhood.number_format import Drawn, percent
 
 FREQUENCY_HZ = (10.0, 200.0)
 MOST_POINTS = 2000
@@ -56,12 +56,12 @@ class Points:
 class Travel:
     """Cone travel (peak, mm), its limit, the watts at which it is reached, level at 1 m, and what the cabin adds."""
 
-    peak_mm: list[float]
+    peak_mm: Drawn
     limit_mm: float | None
-    watts_at_limit: list[float]
-    level_db: list[float]
-    cabin_db: list[float]
-    exposure_h: list[float]
+    watts_at_limit: Drawn
+    level_db: Drawn
+    cabin_db: Drawn
+    exposure_h: Drawn
     band_db: float
     cabin_assumed: bool
 
@@ -70,15 +70,15 @@ class Travel:
 class LoadCurves:
     """One amplifier's load over frequency; lists of one length, for the whole load."""
 
-    frequency_hz: list[float]
-    impedance_ohm: list[float]
-    phase_deg: list[float]
-    output_v: list[float]
-    output_a: list[float]
-    true_w: list[float]
-    apparent_va: list[float]
-    supply_a: list[float]
-    true_to_apparent: list[float]
+    frequency_hz: Drawn
+    impedance_ohm: Drawn
+    phase_deg: Drawn
+    output_v: Drawn
+    output_a: Drawn
+    true_w: Drawn
+    apparent_va: Drawn
+    supply_a: Drawn
+    true_to_apparent: Drawn
     nominal_ohm: float
     terminal_v: float
     how: str

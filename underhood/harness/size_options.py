@@ -6,20 +6,24 @@ All from forecasts of the same job. What a step up or down is worth is not estim
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Literal
 
 from underhood.cable import conductor, fuse, sizing
 from underhood.cable.sizing import Ranked, SizeChoice
 from underhood.cable.stock import of_shelf
 from underhood.decibels import decibels
 from underhood.document import paths
-from underhood.document.job import Engine, JobDocument, Programme
+from underhood.document.job import Conductor, Engine, JobDocument, Programme
 from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
 from underhood.forecast.forecast import Forecast, make_forecast, music_of
 from underhood.forecast.wording import PROGRAMME_WORDS
 from underhood.harness import results, speaker_leads
 from underhood.harness.speaker_leads import SpeakerLead
+
+SizeKind = Literal["awg", "mm2"]
+LEAST_SHOWN, BESIDE = 7, 2
+"""Sizes looked at, at least; how many below and above those that pass."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,11 +124,14 @@ class BasisChoices:
 
 @dataclass(frozen=True)
 class CableChoices:
-    """Every size for one cable, the others as they stand."""
+    """Sizes for one cable, the others as they stand: every one, or those of a metal, number of runs and kind."""
 
     name: str
     field: str
     bases: list[BasisChoices]
+    conductor: Conductor
+    runs: int
+    kind: SizeKind
 
 
 def plan(job: JobDocument, shop: WorkshopSettings | None = None) -> CablePlan:
@@ -145,7 +152,10 @@ def sizes(forecast: list[Forecast], shop: WorkshopSettings) -> list[PlannedCable
 
 
 def choices(job: JobDocument, index: int, shop: WorkshopSettings | None = None) -> CableChoices:
-    """Every candidate for cable `index` of the setup. Raises BadInput where there is no such cable."""
+    """Every candidate for cable `index` of the setup. Raises BadInput where there is no such cable.
+
+    What is looked at first is the cable's own metal, in the runs of the first pick and the workshop's kind of size.
+    """
     shop = shop or WorkshopSettings()
     forecast = both_bases(job)
     edges = forecast[0].circuit.edges
@@ -157,7 +167,40 @@ def choices(job: JobDocument, index: int, shop: WorkshopSettings | None = None) 
         picked = ranked.pick(edges[index].wire.conductor, shop.metric)
         steps = _steps(each, index, ranked, picked)
         found.append(BasisChoices(_sizing_basis(each, index, ranked, shop), ranked.all(), picked, steps))
-    return CableChoices(edges[index].name, edges[index].field, found)
+    wire = edges[index].wire
+    runs = next((each.basis.pick.runs for each in found if each.basis.pick), int(wire.runs.value))
+    return CableChoices(edges[index].name, edges[index].field, found, wire.conductor, runs, shop.sizes)
+
+
+def looked_at(
+    found: CableChoices, conductor: Conductor | None = None, runs: int | None = None, kind: SizeKind | None = None
+) -> CableChoices:
+    """The choices of one metal, number of runs and kind, round those that pass; the thickest where none does.
+
+    From a little below the smallest that passes by any basis to a little above the largest of them.
+    """
+    conductor, runs, kind = conductor or found.conductor, runs or found.runs, kind or found.kind
+    first = found.bases[0].choices
+    alike = [
+        i
+        for i, each in enumerate(first)
+        if each.conductor == conductor and each.runs == runs and each.size.endswith("AWG") == (kind == "awg")
+    ]
+    smallest = [next((at for at, i in enumerate(alike) if basis.choices[i].passes), None) for basis in found.bases]
+    passing = [at for at in smallest if at is not None]
+    shown = alike[-LEAST_SHOWN:]
+    if passing:
+        start = max(0, min(passing) - BESIDE)
+        shown = alike[start : max(max(passing) + BESIDE + 1, start + LEAST_SHOWN)]
+    bases = [
+        replace(
+            basis,
+            choices=[basis.choices[i] for i in shown],
+            pick=shown.index(basis.pick) if basis.pick in shown else None,
+        )
+        for basis in found.bases
+    ]
+    return replace(found, bases=bases, conductor=conductor, runs=runs, kind=kind)
 
 
 def both_bases(job: JobDocument) -> list[Forecast]:

@@ -17,6 +17,7 @@ import numpy as np
 
 from underhood.arrays import Floats
 from underhood.document.job import Basis, Programme
+from underhood.number_format import Drawn
 from underhood.programme import octaves
 from underhood.programme.octaves import OctaveBands
 
@@ -159,7 +160,7 @@ class EnvelopeStrip:
     """A programme to be drawn: the loudest level of each stretch as a share of the full commanded volts."""
 
     seconds: float
-    level: list[float]
+    level: Drawn
     mean: float
     rms: float
     crest_db: float

@@ -136,6 +136,11 @@ HANDLERS: tuple[tuple[type[Exception], Callable[[Any], Problem]], ...] = (
 )
 
 
+def problem_of(error: Exception) -> Problem:
+    """What a failure is answered with."""
+    return next(make for kind, make in HANDLERS if isinstance(error, kind))(error)
+
+
 def _too_large(most: int) -> Problem:
     return problem(413, "too-large", f"More than {most / 1e6:g} MB were sent; nothing here is as large.")
 

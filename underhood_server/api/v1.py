@@ -6,6 +6,7 @@ from underhood_server.accounts.permission import BY_METHOD
 from underhood_server.api import problems
 from underhood_server.api.health import router as health
 from underhood_server.api.openapi import Api
+from underhood_server.api.overviews import router as overviews
 from underhood_server.api.shapes import FiniteJson, FiniteParser
 from underhood_server.archives.api import router as archives
 from underhood_server.bench.amplifiers_api import router as amplifiers
@@ -51,5 +52,5 @@ api.add_router("", reports, tags=["reports"])
 api.add_router("/workshop-archives", archives, tags=["workshop"])
 api.add_router("/jobs", jobs, tags=["jobs"])
 api.add_router("", readings, tags=["readings"])
-for asked in (bench_tools, documents, forecasts, loads, supply, harness, plans, proofs, instruments):
+for asked in (overviews, bench_tools, documents, forecasts, loads, supply, harness, plans, proofs, instruments):
     api.add_router("", asked, tags=["questions"])

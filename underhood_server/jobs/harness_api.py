@@ -19,7 +19,7 @@ from underhood_server.accounts.permission import VIEWER
 from underhood_server.accounts.services import settings_of, workshop_of
 from underhood_server.api.shapes import attachment, content
 from underhood_server.jobs import recordings
-from underhood_server.jobs.schemas import DocumentIn, DropTestIn, EditIn, GaugeTestIn, Offers
+from underhood_server.jobs.schemas import DocumentIn, DropTestIn, EditIn, GaugeTestIn, Offers, SizesIn
 
 router = Router(by_alias=True, auth=VIEWER)
 
@@ -31,9 +31,10 @@ def list_cable_options(request: HttpRequest, payload: DocumentIn) -> CablePlan:
 
 
 @router.post("/cable-options/{index}", response=CableChoices)
-def list_cable_choices(request: HttpRequest, index: int, payload: DocumentIn) -> CableChoices:
-    """Every size in stock for one cable of a job, the others as they stand."""
-    return size_options.choices(payload.document, index, settings_of(request))
+def list_cable_choices(request: HttpRequest, index: int, payload: SizesIn) -> CableChoices:
+    """Sizes in stock for one cable of a job, round those that pass, the others as they stand."""
+    found = size_options.choices(payload.document, index, settings_of(request))
+    return size_options.looked_at(found, payload.sizes.conductor, payload.sizes.runs, payload.sizes.kind)
 
 
 @router.post("/cable-schedules", response=Schedule)

@@ -10,6 +10,7 @@ from pydantic import AfterValidator, Field, WithJsonSchema
 
 from underhood.cable.drop_test import DropReading
 from underhood.cable.gauge import DropOverLength, StrandCount
+from underhood.cable.sizing import MOST_RUNS
 from underhood.document.differences import Difference
 from underhood.document.job import Conductor, JobDocument, LoadReading, ProgrammeFile, Sweep
 from underhood.finding import Severity
@@ -17,6 +18,7 @@ from underhood.forecast.sensitivity import Sensitivity
 from underhood.forecast.strips import AmplifierStrip
 from underhood.harness.drop_test import What
 from underhood.harness.edits import Offer
+from underhood.harness.size_options import SizeKind
 from underhood_server.api.openapi import SHAPED_LIKE
 from underhood_server.api.problems import FieldError
 from underhood_server.api.shapes import LARGEST_ID, In
@@ -84,6 +86,20 @@ class DocumentIn(In):
     """A job document that need not be saved."""
 
     document: Annotated[JobDocument, AfterValidator(recordings.played_back)]
+
+
+class SizesWanted(In):
+    """Which sizes of a cable are looked at; null for those that come first."""
+
+    conductor: Conductor | None = None
+    runs: int | None = Field(default=None, ge=1, le=MOST_RUNS)
+    kind: SizeKind | None = None
+
+
+class SizesIn(DocumentIn):
+    """A job document, and the sizes that are looked at."""
+
+    sizes: SizesWanted = SizesWanted()
 
 
 class SaveJob(DocumentIn):

@@ -56,7 +56,7 @@ def _simulated(asked: SimulationIn) -> SimulationResult:
 
 @router.post("/supply-reports", response=SupplyReport)
 def create_supply_report(request: HttpRequest, payload: DocumentIn) -> SupplyReport:
-    """Reserves, classes side by side, and what gives first."""
+    """Programmes, reserves, classes side by side, and what gives first."""
     return bottlenecks.report(payload.document)
 
 

@@ -41,8 +41,13 @@ class Cables(WorkshopTest):
     def test_the_answer_is_the_same_number_as_the_cores(self):
         served = self.ask("/cable-options/0").json()["bases"][0]
         core = size_options.choices(JobDocument.model_validate(document()), 0).bases[0]
-        self.assertEqual(len(served["choices"]), len(core.choices))
         self.assertEqual(served["choices"][served["pick"]]["drop_v"], core.choices[core.pick].drop_v)
+        wanted = {"conductor": "cca15", "runs": 2, "kind": "mm2"}
+        looked_at = self.ask("/cable-options/0", sizes=wanted).json()
+        self.assertLessEqual(wanted.items(), looked_at.items())
+        shown = {(each["conductor"], each["runs"]) for each in looked_at["bases"][0]["choices"]}
+        self.assertEqual(shown, {("cca15", 2)})
+        self.assertEqual(self.ask("/cable-options/0", sizes={"runs": 9}).status_code, 422)
 
     def test_the_schedule_goes_out_as_csv_and_comes_back_changed(self):
         setup = van().document()

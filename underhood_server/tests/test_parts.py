@@ -79,7 +79,7 @@ class Loads(WorkshopTest):
         answer = self.send("post", "/load-curves/0", body).json()
         curves, forecast = answer["curves"], self.send("post", "/forecasts", body).json()
         at = curves["frequency_hz"].index(answer["tone_hz"])
-        self.assertAlmostEqual(curves["true_w"][at], forecast["delivered_w"], delta=1e-6 * forecast["delivered_w"])
+        self.assertAlmostEqual(curves["true_w"][at], forecast["delivered_w"], delta=5e-4 * forecast["delivered_w"])
         self.assertAlmostEqual(answer["loss_budget"][-1]["watts"], forecast["delivered_w"])
         self.assertEqual(len(answer["heated"]), 4)
         self.assertEqual(len(curves["travel"]["peak_mm"]), len(curves["frequency_hz"]))

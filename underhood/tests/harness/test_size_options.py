@@ -1,5 +1,6 @@
 """The cables of a whole setup: the tree against a two-wire circuit, how it is changed, sizes by school."""
 
+import itertools
 import json
 import math
 import unittest
@@ -295,6 +296,32 @@ class Plan(unittest.TestCase):
         down, pick, up = choices.steps
         self.assertTrue(down.volts < pick.volts < up.volts and down.lost_w > pick.lost_w > up.lost_w)
         self.assertFalse(down.passes)
+
+    def test_what_is_looked_at_are_neighbours_of_one_kind_round_what_passes(self):
+        found = size_options.choices(JobDocument.model_validate(document()), 0)
+        first = size_options.looked_at(found)
+        for whole, basis in zip(found.bases, first.bases, strict=True):
+            self.assertEqual(basis.choices[basis.pick], whole.choices[whole.pick])
+        for conductor_, runs, kind in itertools.product(("copper", "cca15"), (1, 4), ("awg", "mm2")):
+            with self.subTest(conductor=conductor_, runs=runs, kind=kind):
+                shown = size_options.looked_at(found, conductor_, runs, kind)
+                areas = {tuple(each.area_mm2 for each in basis.choices) for basis in shown.bases}
+                (area,) = areas
+                self.assertEqual(sorted(area), list(area))
+                for whole, basis in zip(found.bases, shown.bases, strict=True):
+                    alike = [
+                        each
+                        for each in whole.choices
+                        if (each.conductor, each.runs) == (conductor_, runs) and ("AWG" in each.size) == (kind == "awg")
+                    ]
+                    start = alike.index(basis.choices[0])
+                    self.assertEqual(basis.choices, alike[start : start + len(area)])
+                    passing = [at for at, each in enumerate(alike) if each.passes]
+                    held = passing[0] if passing else len(alike) - 1
+                    self.assertIn(alike[held], basis.choices)
+                    self.assertGreaterEqual(len(area), min(size_options.LEAST_SHOWN, len(alike) - start))
+        nothing = size_options.looked_at(found, "copper", 99)
+        self.assertEqual([(basis.choices, basis.pick) for basis in nothing.bases], [([], None)] * 2)
 
     def test_what_no_amplifier_hangs_on_is_judged_by_all_of_them(self):
         job = van()

@@ -66,6 +66,7 @@ export type Amplifier = Schemas["Amplifier"];
 export type Cable = Schemas["Cable"];
 export type CablePlan = Schemas["CablePlan"];
 export type CableChoices = Schemas["CableChoices"];
+export type SizesWanted = Schemas["SizesWanted"];
 export type BasisChoices = Schemas["BasisChoices"];
 export type SizeChoice = Schemas["SizeChoice"];
 export type SpeakerLead = Schemas["SpeakerLead"];
@@ -142,18 +143,28 @@ api.use({
     if (response.ok) return;
     if (response.status === 401 && !response.url.endsWith("/session"))
       window.dispatchEvent(new Event(SIGNED_OUT));
-    let body: { detail?: unknown; errors?: { path: string; message: string }[]; version?: number | null } =
-      {};
+    let body: Refused = {};
     try {
-      body = (await response.clone().json()) as typeof body;
+      body = (await response.clone().json()) as Refused;
     } catch {
       // A proxy or a crash answered with something else; the status alone has to do.
     }
-    const detail = typeof body.detail === "string" ? body.detail : `The server answered ${response.status}.`;
-    const first = body.errors?.[0];
-    throw new Problem(response.status, detail, first?.path ?? "", body.version ?? null, first?.message);
+    throw problemOf(response.status, body);
   },
 });
+
+interface Refused {
+  detail?: unknown;
+  errors?: { path: string; message: string }[];
+  version?: number | null;
+}
+
+/** What the server says when it refuses, of the body that says so. */
+export function problemOf(status: number, { detail, errors, version }: Refused): Problem {
+  const words = typeof detail === "string" ? detail : `The server answered ${status}.`;
+  const first = errors?.[0];
+  return new Problem(status, words, first?.path ?? "", version ?? null, first?.message);
+}
 
 /** The data of an answer that the middleware above has let through. */
 export function data<T>(answer: { data?: T }): T {

@@ -371,7 +371,7 @@ export interface paths {
     put?: never;
     /**
      * List Cable Choices
-     * @description Every size in stock for one cable of a job, the others as they stand.
+     * @description Sizes in stock for one cable of a job, round those that pass, the others as they stand.
      */
     post: operations["underhood_server_jobs_harness_api_list_cable_choices"];
     delete?: never;
@@ -1220,6 +1220,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/overviews": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Create Overview
+     * @description Several answers about one document, a line of JSON each: `answer`, or the `problem` that it would have given.
+     */
+    post: operations["underhood_server_api_overviews_create_overview"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/parts": {
     parameters: {
       query?: never;
@@ -2027,7 +2047,7 @@ export interface paths {
     put?: never;
     /**
      * Create Supply Report
-     * @description Reserves, classes side by side, and what gives first.
+     * @description Programmes, reserves, classes side by side, and what gives first.
      */
     post: operations["underhood_server_jobs_supply_api_create_supply_report"];
     delete?: never;
@@ -4405,15 +4425,27 @@ export interface components {
     };
     /**
      * CableChoices
-     * @description Every size for one cable, the others as they stand.
+     * @description Sizes for one cable, the others as they stand: every one, or those of a metal, number of runs and kind.
      */
     CableChoices: {
       /** Bases */
       bases: components["schemas"]["BasisChoices"][];
+      /**
+       * Conductor
+       * @enum {string}
+       */
+      conductor: "copper" | "cca10" | "cca15" | "aluminium";
       /** Field */
       field: string;
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: "awg" | "mm2";
       /** Name */
       name: string;
+      /** Runs */
+      runs: number;
     };
     /**
      * CableFlow
@@ -8001,6 +8033,25 @@ export interface components {
       words: string;
     };
     /**
+     * OverviewIn
+     * @description A job document, what is asked of it, in the order in which it is answered, and the job whose readings count.
+     */
+    OverviewIn: {
+      document: components["schemas"]["JobDocument"];
+      /** Job */
+      job?: number | null;
+      /** Questions */
+      questions: components["schemas"]["Question"][];
+      /**
+       * @default {
+       *       "conductor": null,
+       *       "kind": null,
+       *       "runs": null
+       *     }
+       */
+      sizes: components["schemas"]["SizesWanted"];
+    };
+    /**
      * OwnFuses
      * @description An amplifier's own fuses against what it draws at clipping, in the worst of the engine's states.
      *
@@ -8642,6 +8693,32 @@ export interface components {
       step_s: number;
     };
     /**
+     * ProgrammeResult
+     * @description A job with one programme.
+     *
+     *     draw_a              of all amplifiers together
+     *     delivered_w         into the coils of all amplifiers, mean; from `low_w` to `high_w`
+     *     heat_w              of all amplifiers, mean
+     */
+    ProgrammeResult: {
+      /** Delivered W */
+      delivered_w: number;
+      draw_a: components["schemas"]["SupplyCurrent"];
+      /** Engines */
+      engines: components["schemas"]["EngineResult"][];
+      /** Heat W */
+      heat_w: number;
+      /** High W */
+      high_w: number;
+      /** Low W */
+      low_w: number;
+      /**
+       * Programme
+       * @enum {string}
+       */
+      programme: "tone" | "burst" | "everyday" | "bass_heavy" | "held_bass" | "file";
+    };
+    /**
      * ProgrammeStrips
      * @description What is played, drawn for each band that is played of it.
      */
@@ -8693,6 +8770,34 @@ export interface components {
       suspects: number[];
       /** Verdict */
       verdict: string[];
+    };
+    /**
+     * Question
+     * @description One of the operations that take a document, by its address; `index` stands in for the one in it.
+     */
+    Question: {
+      /**
+       * Index
+       * @default 0
+       */
+      index: number;
+      /**
+       * What
+       * @enum {string}
+       */
+      what:
+        | "forecasts"
+        | "sensitivities"
+        | "supply-reports"
+        | "programme-strips"
+        | "cable-options"
+        | "cable-schedules"
+        | "cable-edits"
+        | "test-cards"
+        | "proofs"
+        | "load-curves/{index}"
+        | "wiring-options/{index}"
+        | "cable-options/{index}";
     };
     /**
      * Quote
@@ -9774,6 +9879,33 @@ export interface components {
       why: string;
     };
     /**
+     * SizesIn
+     * @description A job document, and the sizes that are looked at.
+     */
+    SizesIn: {
+      document: components["schemas"]["JobDocument"];
+      /**
+       * @default {
+       *       "conductor": null,
+       *       "kind": null,
+       *       "runs": null
+       *     }
+       */
+      sizes: components["schemas"]["SizesWanted"];
+    };
+    /**
+     * SizesWanted
+     * @description Which sizes of a cable are looked at; null for those that come first.
+     */
+    SizesWanted: {
+      /** Conductor */
+      conductor?: ("copper" | "cca10" | "cca15" | "aluminium") | null;
+      /** Kind */
+      kind?: ("awg" | "mm2") | null;
+      /** Runs */
+      runs?: number | null;
+    };
+    /**
      * SizingBasis
      * @description One cable sized for one programme: the most that flows, and the smallest that passes; None with the reason.
      *
@@ -10057,6 +10189,8 @@ export interface components {
       engine_off: components["schemas"]["EngineOff"][];
       /** Gives */
       gives: components["schemas"]["Bottleneck"][];
+      /** Programmes */
+      programmes: components["schemas"]["ProgrammeResult"][];
       /** Reserves */
       reserves: components["schemas"]["Reserve"][];
     };
@@ -11853,7 +11987,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["DocumentIn"];
+        "application/json": components["schemas"]["SizesIn"];
       };
     };
     responses: {
@@ -13441,6 +13575,40 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["MountingLine"][];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      401: components["responses"]["Problem401"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      405: components["responses"]["Problem405"];
+      413: components["responses"]["Problem413"];
+      422: components["responses"]["Problem422"];
+      500: components["responses"]["Problem500"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  underhood_server_api_overviews_create_overview: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OverviewIn"];
+      };
+    };
+    responses: {
+      /** @description The file */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/x-ndjson": string;
         };
       };
       400: components["responses"]["Problem400"];

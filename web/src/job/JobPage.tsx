@@ -106,12 +106,12 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       id,
       version: work.version,
       job,
+      asked: work.asked ?? job,
       forecast: work.forecast,
-      fresh: work.fresh,
       problem: work.problem,
       change,
     }),
-    [id, work.version, job, work.forecast, work.fresh, work.problem, change],
+    [id, work.version, job, work.asked, work.forecast, work.problem, change],
   );
   const onItsWay = useOnItsWay();
   const old = work.old || undefined;
@@ -157,7 +157,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
           aria-label={name}
           tabIndex={-1}
           data-landing
-          data-old={work.old || work.waiting || onItsWay || undefined}
+          data-old={work.old || onItsWay || undefined}
         >
           <Region name="This station" again={station}>
             <Suspense fallback={<p className="text-soft px-5 py-4">Opening {name} …</p>}>

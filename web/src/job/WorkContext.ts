@@ -8,9 +8,9 @@ export interface Open {
   /** Counts its saves. */
   version: number;
   job: Job;
+  /** What its figures are asked for: where a value is refused, the one that is stored stands in it. */
+  asked: Job;
   forecast: Forecast | null;
-  /** Whether the forecast is of this very job, not of the one before. */
-  fresh: boolean;
   problem: Problem | null;
   /** Puts a value at a path; at the empty one the whole job. */
   change: (path: JobPath | "", value: unknown) => void;

@@ -1,17 +1,14 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, skipToken, useQuery } from "@tanstack/react-query";
 
-import { api, data, Problem, type Forecast, type Job } from "../api/client";
+import { Problem, type Forecast, type Job } from "../api/client";
 import { identityBesideWords } from "../api/identity";
+import { ask } from "../api/overview";
 
 /** The forecast of a job; the last one stays in view while the next is made, or when one is refused. */
-export function useForecast(job: Job | null, wanted = true) {
+export function useForecast(job: Job | null) {
   return useQuery<Forecast>({
     queryKey: ["forecast", identityBesideWords(job)],
-    queryFn: async ({ signal }) => {
-      if (!job) throw new Error("no job yet");
-      return data(await api.POST("/api/v1/forecasts", { body: { document: job }, signal }));
-    },
-    enabled: job !== null && wanted,
+    queryFn: job ? ({ signal }) => ask(job, "forecasts", signal) : skipToken,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
@@ -24,11 +21,8 @@ export function useForecast(job: Job | null, wanted = true) {
 export function useMeasureNext(job: Job | null, settled: boolean) {
   return useQuery({
     queryKey: ["measure-next", identityBesideWords(job)],
-    queryFn: async ({ signal }) => {
-      if (!job) throw new Error("no job yet");
-      return data(await api.POST("/api/v1/sensitivities", { body: { document: job }, signal })).assumptions;
-    },
-    enabled: job !== null && settled,
+    queryFn: job ? async ({ signal }) => (await ask(job, "sensitivities", signal)).assumptions : skipToken,
+    enabled: settled,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,

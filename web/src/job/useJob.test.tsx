@@ -45,9 +45,9 @@ const server = vi.hoisted(() => {
           ? "volts"
           : null;
     if (wrong) return answer(422, { detail: "not allowed", errors: [{ path: wrong }] });
-    if (request.url.endsWith("/api/v1/forecasts")) {
+    if (request.url.endsWith("/api/v1/overviews")) {
       it.asked += 1;
-      return answer(200, { of: body.document.vehicle.template });
+      return new Response(JSON.stringify({ answer: { of: body.document.vehicle.template } }) + "\n");
     }
     if (request.url.includes("/revisions/"))
       return answer(200, { ...job(), document: { ...job().document, vehicle: { template: it.base } } });
@@ -72,6 +72,9 @@ function open(client = new QueryClient({ defaultOptions: { queries: { retry: fal
 }
 const carOf = (work: ReturnType<typeof open>) =>
   (work.result.current.forecast as unknown as { of: string } | null)?.of;
+/** Whether the figures are of the job as it stands. */
+const settled = ({ result: { current } }: ReturnType<typeof open>) =>
+  current.forecast !== null && !current.old && !current.problem;
 
 beforeEach(() => {
   browser.clear();
@@ -98,7 +101,7 @@ describe("a job that is worked on", () => {
     act(() => work.result.current.change("vehicle.template", "refused"));
     await waitFor(() => expect(work.result.current.problem?.message).toBe("not allowed"));
     expect(carOf(work)).toBe("Estate car");
-    expect(work.result.current.fresh).toBe(false);
+    expect(settled(work)).toBe(false);
     await new Promise((done) => setTimeout(done, 700));
     expect(server.saves).toEqual([]);
   });
@@ -115,18 +118,15 @@ describe("a job that is worked on", () => {
     const again = open();
     await waitFor(() => expect(again.result.current.problem?.message).toBe("no such car"));
     await waitFor(() => expect(carOf(again)).toBe("Estate car"));
-    expect([again.result.current.job?.vehicle.template, again.result.current.fresh]).toEqual([
-      "all of it",
-      false,
-    ]);
+    expect([again.result.current.job?.vehicle.template, settled(again)]).toEqual(["all of it", false]);
   });
 
   it("stores nothing on a slow line before its own forecast has come, which may refuse it", async () => {
     const work = open();
-    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    await waitFor(() => expect(settled(work)).toBe(true));
     server.slow = 900;
     act(() => work.result.current.change("vehicle.template", "refused"));
-    expect([work.result.current.fresh, carOf(work)]).toEqual([false, "Estate car"]);
+    expect([settled(work), carOf(work)]).toEqual([false, "Estate car"]);
     await new Promise((done) => setTimeout(done, 750));
     expect([server.saves, work.result.current.problem]).toEqual([[], null]);
     await waitFor(() => expect(work.result.current.problem?.message).toBe("not allowed"));
@@ -135,7 +135,7 @@ describe("a job that is worked on", () => {
 
   it("gives up the forecast of a value that was changed again before the answer", async () => {
     const work = open();
-    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    await waitFor(() => expect(settled(work)).toBe(true));
     server.slow = 100;
     act(() => work.result.current.change("vehicle.template", "Estate"));
     await new Promise((done) => setTimeout(done, 20));
@@ -149,7 +149,7 @@ describe("a job that is worked on", () => {
     const work = open();
     await waitFor(() => expect(carOf(work)).toBe("Estate car"));
     act(() => work.result.current.change("vehicle.template", "left at once"));
-    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    await waitFor(() => expect(settled(work)).toBe(true));
     server.slow = 400;
     work.unmount();
     await new Promise((done) => setTimeout(done, 10)); // another place is open meanwhile; the save is still on its way
@@ -162,7 +162,7 @@ describe("a job that is worked on", () => {
 
   it("only opened, does not touch what another tab keeps in the browser", async () => {
     const work = open();
-    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    await waitFor(() => expect(settled(work)).toBe(true));
     expect(browser.has("job:7")).toBe(false);
     act(() => work.result.current.change("volts", 13));
     await waitFor(() => expect(browser.get("job:7")).toMatchObject({ version: 3, document: { volts: 13 } }));
@@ -179,7 +179,7 @@ describe("a job that is worked on", () => {
 
   it("stores every good edit while one value is refused, and brings that one back after a reload", async () => {
     const work = open();
-    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    await waitFor(() => expect(settled(work)).toBe(true));
     act(() => work.result.current.change("volts", -5));
     await waitFor(() => expect(work.result.current.problem?.field).toBe("volts"));
     act(() => work.result.current.change("vehicle.template", "good"));
@@ -202,7 +202,7 @@ describe("a job that is worked on", () => {
   it("keeps what was typed while nobody answers or nobody is logged in, over a reload, and sends it after", async () => {
     for (const trouble of ["down", "signed_out"] as const) {
       const work = open();
-      await waitFor(() => expect(work.result.current.fresh).toBe(true));
+      await waitFor(() => expect(settled(work)).toBe(true));
       server[trouble] = true;
       const asked = vi.fn();
       window.addEventListener("under-hood-signed-out", asked);
@@ -223,7 +223,7 @@ describe("a job that is worked on", () => {
 
   it("goes on by itself when somebody has logged in over the page", async () => {
     const work = open();
-    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    await waitFor(() => expect(settled(work)).toBe(true));
     server.signed_out = true;
     act(() => work.result.current.change("vehicle.template", "mine"));
     await waitFor(() => expect(work.result.current.save).toBe("signed out"), { timeout: 3000 });
@@ -234,7 +234,7 @@ describe("a job that is worked on", () => {
 
   it("says that its figures are of before while nobody answers, and asks again", async () => {
     const work = open();
-    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    await waitFor(() => expect(settled(work)).toBe(true));
     server.down = true;
     act(() => work.result.current.change("vehicle.template", "later"));
     await waitFor(() => expect([work.result.current.late, carOf(work)]).toEqual([true, "Estate car"]));
@@ -247,7 +247,7 @@ describe("a job that is worked on", () => {
 
   it("sends what was typed while a save was on its way when it is left", async () => {
     const work = open();
-    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    await waitFor(() => expect(settled(work)).toBe(true));
     server.slow = 300;
     act(() => work.result.current.change("vehicle.template", "first"));
     await waitFor(() => expect(work.result.current.save).toBe("saving"), { timeout: 3000 });
@@ -265,12 +265,12 @@ describe("a job that is worked on", () => {
 
   it("asks nothing anew for a word of the title, and saves it", async () => {
     const work = open();
-    await waitFor(() => expect(work.result.current.fresh).toBe(true));
+    await waitFor(() => expect(settled(work)).toBe(true));
     server.asked = 0;
     act(() => work.result.current.change("title", "Dad's"));
     expect(work.result.current.forecast).not.toBeNull();
     await waitFor(() => expect(server.saves).toHaveLength(1), { timeout: 3000 });
-    expect([server.asked, work.result.current.fresh, carOf(work)]).toEqual([0, true, "Estate car"]);
+    expect([server.asked, settled(work), carOf(work)]).toEqual([0, true, "Estate car"]);
     act(() => work.result.current.change("vehicle.template", "van"));
     await waitFor(() => expect(carOf(work)).toBe("van"));
     expect(server.asked).toBe(1);

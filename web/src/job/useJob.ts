@@ -2,7 +2,6 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 
 import { api, data, isRefusal, Problem, type Forecast, type Job, type JobOut } from "../api/client";
-import { identityBesideWords } from "../api/identity";
 import { same } from "../api/same";
 import { kept } from "../drafts/drafts";
 import { sendable, stateOf, type Happening, type Stored } from "./saving/saving";
@@ -47,8 +46,6 @@ export function useJob(id: number) {
   }, [saving]);
   const settledOn = useSettled(asked);
   const forecast = useForecast(settledOn);
-  const stood = useStood(settledOn);
-  const calm = stood === settledOn;
   const [lastForecast, setLastForecast] = useState<Forecast | null>(null);
   if (forecast.data && forecast.data !== lastForecast) setLastForecast(forecast.data);
   const { error } = forecast;
@@ -71,13 +68,11 @@ export function useJob(id: number) {
   return {
     missing: stored.error,
     job: working?.history.present ?? null,
+    asked: settledOn,
     forecast: lastForecast,
-    fresh: calm && forecast.data !== undefined && !error && !forecast.isPlaceholderData && !refused,
     problem,
     /** Whether the forecast that is shown is of before what was typed last. */
     old: forecast.isPlaceholderData,
-    /** Whether what else is worked out has not been asked for since. */
-    waiting: identityBesideWords(stood) !== identityBesideWords(settledOn),
     /** Whether nobody answers what the job comes to: what is shown is then of before. */
     late: forecast.failureReason !== null && !isRefusal(forecast.failureReason),
     version: saving?.stored.version ?? 1,
@@ -94,20 +89,6 @@ export function useJob(id: number) {
 
 export type Work = ReturnType<typeof useJob>;
 export type JobStep = Step<Job>;
-
-const CALM_MS = 250;
-
-/** The last document that stood for a moment: what is asked for besides its forecast waits until nobody types. */
-function useStood(document: Job | null): Job | null {
-  const [stood, setStood] = useState<Job | null>(null);
-  // The first one is not typed: it has stood on the server.
-  if (stood === null && document !== null) setStood(document);
-  useEffect(() => {
-    const timer = setTimeout(() => setStood(document), CALM_MS);
-    return () => clearTimeout(timer);
-  }, [document]);
-  return stood;
-}
 
 /** The same object as long as the document says the same, so that one keystroke asks for one forecast. */
 function useSettled(document: Job | null): Job | null {

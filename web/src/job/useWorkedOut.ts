@@ -1,7 +1,7 @@
 import { keepPreviousData, useIsFetching, useQuery } from "@tanstack/react-query";
 
-import type { Job } from "../api/client";
 import { identityBesideWords } from "../api/identity";
+import { ask, type More, type What } from "../api/overview";
 import { useWork } from "./WorkContext";
 
 const KEPT_MS = 60_000;
@@ -19,20 +19,16 @@ export function useOnItsWay(): boolean {
 }
 
 /**
- * Something that the server works out from the job besides its forecast: asked for once the path has been answered and
- * nobody has typed for a moment; what a newer job makes stale is broken off. The last answer stays in view meanwhile.
+ * Something that the server works out from the job besides its forecast, asked for together with it; what a newer job
+ * makes stale is broken off. The last answer stays in view meanwhile.
  *
- * what   its name, and whatever else it depends on
+ * of   whatever else it depends on
  */
-export function useWorkedOut<T>(
-  what: readonly (string | number)[],
-  ask: (document: Job, signal: AbortSignal) => Promise<T>,
-) {
-  const { job, fresh } = useWork();
+export function useWorkedOut<W extends What>(what: W, index = 0, more: More = {}, of = "") {
+  const { asked } = useWork();
   return useQuery({
-    queryKey: [...what, identityBesideWords(job)],
-    queryFn: ({ signal }) => ask(job, signal),
-    enabled: fresh,
+    queryKey: [what, index, more, of, identityBesideWords(asked)],
+    queryFn: ({ signal }) => ask(asked, what, signal, index, more),
     meta: WORKED_OUT,
     placeholderData: keepPreviousData,
     staleTime: Infinity,

@@ -60,7 +60,7 @@ export function useSaveShop() {
       void client.invalidateQueries({ queryKey: ["session"] });
       if (move.length > 0) void client.invalidateQueries({ queryKey: ["jobs"] });
       client.removeQueries({ queryKey: ["job-starts"] });
-      for (const key of ["cable-plan", "cable-choices", "cable-schedule", "quote"])
+      for (const key of ["cable-options", "cable-options/{index}", "cable-schedules", "quote"])
         client.removeQueries({ queryKey: [key] });
     },
   });

@@ -4,13 +4,13 @@ import { useWork } from "../job/WorkContext";
 
 /**
  * A station's answers, shown once all of them have come for the first time: what came later would push down what
- * somebody reads already. While somebody types nothing is asked, so that nothing is waited for.
+ * somebody reads already.
  *
  * settled   whether what is asked besides the forecast was answered, if only by a refusal
  */
 export function AtOnce({ settled = true, children }: { settled?: boolean; children: ReactNode }) {
-  const { forecast, fresh } = useWork();
-  const known = forecast !== null && (settled || !fresh);
+  const { forecast } = useWork();
+  const known = forecast !== null && settled;
   const [shown, setShown] = useState(known);
   if (known && !shown) setShown(true);
   return (

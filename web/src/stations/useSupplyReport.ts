@@ -1,9 +1,15 @@
-import { api, data } from "../api/client";
 import { useWorkedOut } from "../job/useWorkedOut";
 
-/** Reserves, classes side by side, and what gives first. */
+export const PROGRAMME_WORDS: Record<string, string> = {
+  tone: "Full tone",
+  burst: "Burst",
+  everyday: "Everyday music",
+  bass_heavy: "Bass-heavy music",
+  held_bass: "Long held bass",
+  file: "Your recording",
+};
+
+/** Programmes, reserves and classes side by side, and what gives first. */
 export function useSupplyReport() {
-  return useWorkedOut(["supply-report"], async (document, signal) =>
-    data(await api.POST("/api/v1/supply-reports", { body: { document }, signal })),
-  );
+  return useWorkedOut("supply-reports");
 }

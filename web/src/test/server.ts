@@ -32,6 +32,7 @@ vi.stubGlobal("fetch", async (request: Request) => {
   const isForm = request.headers.get("Content-Type")?.startsWith("multipart/");
   const text = isForm ? "" : await textOf(request);
   const body: unknown = isForm ? Object.fromEntries(await request.formData()) : text && JSON.parse(text);
+  if (route === "POST /api/v1/overviews") return overview(body as Overview, request);
   asked.push([route, body]);
   const answer = answers.get(route);
   if (!answer) throw new Error(`nothing answers ${route}`);
@@ -43,3 +44,37 @@ vi.stubGlobal("fetch", async (request: Request) => {
     );
   return typeof found === "string" ? new Response(found) : Response.json(found ?? null);
 });
+
+interface Overview {
+  document: object;
+  questions: { what: string; index: number }[];
+}
+
+/** How many requests brought several questions. */
+export const overviews = { count: 0 };
+
+/** Each question is answered as by its own address, a line each; one whose answer throws breaks them off. */
+function overview({ questions, ...body }: Overview, request: Request): Response {
+  overviews.count += 1;
+  async function* lines() {
+    for (const { what, index } of questions) {
+      const route = `POST /api/v1/${what.replace("{index}", String(index))}`;
+      asked.push([route, body]);
+      const found = await answers.get(route)?.(body as never, request);
+      const { detail, field, status } = found instanceof Refusal ? found : new Refusal("");
+      const problem = { status, detail, errors: [{ path: field, message: detail }] };
+      yield JSON.stringify(found instanceof Refusal ? { problem } : { answer: found ?? null }) + "\n";
+    }
+  }
+  const text = new TextEncoder();
+  const parts = lines();
+  return new Response(
+    new ReadableStream({
+      async pull(to) {
+        const { done, value } = await parts.next();
+        if (done) to.close();
+        else to.enqueue(text.encode(value));
+      },
+    }),
+  );
+}

@@ -8,18 +8,12 @@ import { openPage } from "./page";
 
 interface Options {
   forecast?: Partial<Forecast>;
-  /** Whether the forecast is of this very job, so that what follows from it is asked for. */
-  fresh?: boolean;
   problem?: Problem;
   client?: QueryClient;
 }
 
 /** Shows something inside an open job; `job()` is the job as it then stands, `changes` what was changed, in order. */
-export function openJob(
-  job: object,
-  children: ReactNode,
-  { forecast, fresh = false, problem, client }: Options = {},
-) {
+export function openJob(job: object, children: ReactNode, { forecast, problem, client }: Options = {}) {
   let now = job as Job;
   const changes: [string, unknown][] = [];
   function Work() {
@@ -33,8 +27,8 @@ export function openJob(
       id: 1,
       version: 1,
       job: held,
+      asked: held,
       forecast: (forecast ?? null) as Forecast | null,
-      fresh,
       problem: problem ?? null,
       change,
     };

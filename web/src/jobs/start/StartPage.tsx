@@ -77,12 +77,12 @@ function NewJob({ starts, first }: { starts: Start[]; first: Start }) {
       id: 0,
       version: 0,
       job,
+      asked: job,
       forecast: last,
-      fresh: forecast.data !== undefined && !forecast.error && !forecast.isPlaceholderData,
       problem: refused && new Problem(422, refused.reason, refused.field, null),
       change: (path: string, value: unknown) => set((latest) => setAt(latest, path, value)),
     }),
-    [job, last, forecast.data, forecast.error, forecast.isPlaceholderData, refused, set],
+    [job, last, refused, set],
   );
   const busy = create.isPending || create.isSuccess;
   const waits = useIsMutating({ mutationKey: FROM_BENCH }) > 0;
@@ -122,7 +122,7 @@ function NewJob({ starts, first }: { starts: Start[]; first: Start }) {
           </div>
         </form>
         <Region name="The ledger" again={last}>
-          <Ledger settled={open.fresh} />
+          <Ledger settled={forecast.isSuccess && !forecast.isPlaceholderData} />
         </Region>
       </div>
     </WorkContext>

@@ -1,6 +1,7 @@
+import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
-import type { CableResult } from "../../api/client";
+import type { CableResult, SizesWanted } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { LINK_BUTTON } from "../../ui/Button";
 import { Tabs } from "../../ui/Tabs";
@@ -78,11 +79,13 @@ interface PathProps {
 }
 
 function PathAndSizes({ cables, cable, index, onChoose }: PathProps) {
-  const asked = [useCablePlan(), useCableChoices(index)];
+  const [wanted, want] = useState<SizesWanted>({});
+  const choices = useCableChoices(index, wanted);
+  const asked = [useCablePlan(), choices];
   return (
     <AtOnce settled={asked.every(({ data, isError }) => data !== undefined || isError)}>
       <CablesTable cables={cables} chosen={index} onChoose={onChoose} />
-      <SizesView index={index} cable={cable} />
+      <SizesView cable={cable} choices={choices} wanted={wanted} onWant={want} />
       <LayoutChanges />
     </AtOnce>
   );

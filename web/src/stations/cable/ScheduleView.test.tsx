@@ -88,7 +88,7 @@ async function open(
     "GET /api/v1/workshop-settings": () => ({ version: 1, settings: { ...SHOP, ...shop } }),
     ...more,
   });
-  const work = openJob({ title: "Delivery van" }, <ScheduleView />, { fresh: true });
+  const work = openJob({ title: "Delivery van" }, <ScheduleView />);
   await screen.findByRole("heading", { name: "Cable schedule: Delivery van" });
   return work;
 }

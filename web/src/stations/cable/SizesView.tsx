@@ -1,6 +1,4 @@
-import { useState } from "react";
-
-import type { CableResult, BasisChoices, SizeChoice } from "../../api/client";
+import type { BasisChoices, Cable, CableResult, SizeChoice, SizesWanted } from "../../api/client";
 import { setAll } from "../../api/quantity";
 import { useWork } from "../../job/WorkContext";
 import { money, sizeWords, times } from "../../shop/units";
@@ -10,9 +8,8 @@ import { Complaint } from "../../ui/Complaint";
 import { fixed } from "../../ui/format";
 import { Table } from "../../ui/Table";
 import { Group } from "../Split";
-import { rowsAround, type SizeRow } from "./sizeRows";
 import { Steps } from "./Steps";
-import { useCableChoices } from "./useCable";
+import type { useCableChoices } from "./useCable";
 import { CONDUCTORS } from "./words";
 import { Select } from "../../ui/Select";
 
@@ -27,22 +24,20 @@ const KINDS = [
   ["mm2", "mm²"],
 ] as const;
 
-/** Every size for one cable, the others as they stand: sized for the full tone beside sized for the music. */
-export function SizesView({ index, cable }: { index: number; cable: CableResult }) {
-  const shop = useShop();
-  const choices = useCableChoices(index);
-  const [metal, setMetal] = useState<string | null>(null);
-  const [runs, setRuns] = useState<string | null>(null);
-  const [kind, setKind] = useState<"awg" | "mm2" | null>(null);
+interface Props {
+  cable: CableResult;
+  choices: ReturnType<typeof useCableChoices>;
+  /** What was chosen to be looked at; the rest is as the server shows it first. */
+  wanted: SizesWanted;
+  onWant: (wanted: SizesWanted) => void;
+}
+
+/** Sizes for one cable, the others as they stand: sized for the full tone beside sized for the music. */
+export function SizesView({ cable, choices, wanted, onWant }: Props) {
   if (choices.error) return <Complaint>{choices.error.message}</Complaint>;
-  const bases = choices.data?.bases ?? [];
-  if (choices.data?.field !== cable.field || bases.length === 0) return <p>Ranking the sizes …</p>;
-  const wanted = {
-    conductor: metal ?? cable.conductor,
-    runs: Number(runs ?? runsOf(bases, cable)),
-    kind: kind ?? shop.sizes,
-  };
-  const rows = rowsAround(bases, wanted);
+  if (choices.data?.field !== cable.field) return <p>Ranking the sizes …</p>;
+  const { bases, ...first } = choices.data;
+  const shown = { conductor: first.conductor, runs: first.runs, kind: first.kind, ...wanted };
   return (
     <Group title={`Sizes for ${cable.name}, the others as they stand`}>
       <div className="mb-1 flex flex-wrap items-center gap-x-5 gap-y-2">
@@ -50,8 +45,8 @@ export function SizesView({ index, cable }: { index: number; cable: CableResult 
           <span className="text-soft text-sm">Sizes of</span>
           <Select
             className="w-36"
-            value={wanted.conductor}
-            onChange={(event) => setMetal(event.target.value)}
+            value={shown.conductor ?? ""}
+            onChange={(event) => onWant({ ...wanted, conductor: event.target.value as Cable["conductor"] })}
           >
             {CONDUCTORS.map(([key, words]) => (
               <option key={key} value={key}>
@@ -60,30 +55,36 @@ export function SizesView({ index, cable }: { index: number; cable: CableResult 
             ))}
           </Select>
         </label>
-        <Choice label="Runs" value={String(wanted.runs)} options={RUNS} onChange={setRuns} />
-        <Choice label="Sizes in" value={wanted.kind} options={KINDS} onChange={setKind} />
+        <Choice
+          label="Runs"
+          value={String(shown.runs)}
+          options={RUNS}
+          onChange={(runs) => onWant({ ...wanted, runs: Number(runs) })}
+        />
+        <Choice
+          label="Sizes in"
+          value={shown.kind ?? "awg"}
+          options={KINDS}
+          onChange={(kind) => onWant({ ...wanted, kind })}
+        />
       </div>
       <p className="text-soft text-sm">
         In the engine state where most flows through it, which may be another than the one shown above.
       </p>
-      {rows.length === 0 ? (
+      {bases[0]?.choices.length === 0 ? (
         <p className="text-soft py-3">None of this kind is on the shelf.</p>
       ) : (
-        <SizesTable cable={cable} bases={bases} rows={rows} />
+        <SizesTable cable={cable} bases={bases} />
       )}
       <Steps bases={bases} />
     </Group>
   );
 }
 
-/** The runs to show first: those of the first pick, else as laid. */
-function runsOf(bases: BasisChoices[], cable: CableResult): number {
-  return bases.find((each) => each.basis.pick)?.basis.pick?.runs ?? cable.runs;
-}
-
-function SizesTable({ cable, bases, rows }: { cable: CableResult; bases: BasisChoices[]; rows: SizeRow[] }) {
-  const priced = rows.some((row) => row.choices[0]?.price != null);
+function SizesTable({ cable, bases }: { cable: CableResult; bases: BasisChoices[] }) {
   const shop = useShop();
+  const sizes = bases[0]?.choices ?? [];
+  const priced = sizes.some((each) => each.price !== null);
   return (
     <Table
       label="Sizes"
@@ -96,12 +97,11 @@ function SizesTable({ cable, bases, rows }: { cable: CableResult; bases: BasisCh
         "",
       ]}
     >
-      {rows.map((row) => {
-        const first = row.choices[0];
-        if (!first) return null;
+      {sizes.map((first, row) => {
+        const choices = bases.flatMap((each) => each.choices[row] ?? []);
         const [size, other] = sizeWords(first, shop);
         return (
-          <tr key={row.key} className={row.picked.some(Boolean) ? "bg-sunk" : ""}>
+          <tr key={first.size} className={bases.some((each) => each.pick === row) ? "bg-sunk" : ""}>
             <td className="pl-2! leading-tight whitespace-nowrap">
               {times(first.runs, size)}
               <span className="text-soft block text-xs">
@@ -109,19 +109,19 @@ function SizesTable({ cable, bases, rows }: { cable: CableResult; bases: BasisCh
                 {first.measured && ", measured"}
               </span>
             </td>
-            {row.choices.map((choice, i) => (
-              <td key={i} className={row.picked[i] ? "font-bold" : ""} title={choice.why.join("; ")}>
+            {choices.map((choice, i) => (
+              <td key={i} className={bases[i]?.pick === row ? "font-bold" : ""} title={choice.why.join("; ")}>
                 <span className={`figure ${choice.fails.includes("drop") ? "" : "text-teal"}`}>
                   {fixed(choice.path_drop_v, 2)} V
                 </span>
-                <Verdict choice={choice} picked={row.picked[i] ?? false} />
+                <Verdict choice={choice} picked={bases[i]?.pick === row} />
               </td>
             ))}
-            <td className="figure">{fixed(Math.max(...row.choices.map((each) => each.loss_w)), 1)} W</td>
+            <td className="figure">{fixed(Math.max(...choices.map((each) => each.loss_w)), 1)} W</td>
             <td className="figure">
               {fixed(first.ampacity_a, 0)} A
               <span className="text-soft block font-sans text-xs font-normal">
-                {fixed(100 * Math.min(...row.choices.map((each) => each.heat_margin)), 0)} % left
+                {fixed(100 * Math.min(...choices.map((each) => each.heat_margin)), 0)} % left
               </span>
             </td>
             <td className="figure">

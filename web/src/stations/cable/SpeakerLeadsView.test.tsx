@@ -44,9 +44,7 @@ async function open(lead: object) {
     "GET /api/v1/workshop-settings": () => SHOP,
     "POST /api/v1/cable-options": () => ({ speaker_leads: [lead] }),
   });
-  const work = openJob({ amplifiers: [{ speaker_lead: { size: "14 AWG" } }] }, <SpeakerLeadsView />, {
-    fresh: true,
-  });
+  const work = openJob({ amplifiers: [{ speaker_lead: { size: "14 AWG" } }] }, <SpeakerLeadsView />, {});
   const table = within(await screen.findByRole("table", { name: "Speaker lead of Marram" }));
   return { ...work, sizes: () => table.getAllByRole("row").slice(1) };
 }

@@ -1,38 +1,29 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 
-import { api, data, type Job } from "../../api/client";
+import { api, data, type Job, type SizesWanted } from "../../api/client";
 import { useWorkedOut } from "../../job/useWorkedOut";
 import { useWork } from "../../job/WorkContext";
 
 /** Sizes for every cable by both bases, the amplifiers' own fuses, the speaker leads. */
 export function useCablePlan() {
-  return useWorkedOut(["cable-plan"], async (document, signal) =>
-    data(await api.POST("/api/v1/cable-options", { body: { document }, signal })),
-  );
+  return useWorkedOut("cable-options");
 }
 
-/** Every size for one cable. */
-export function useCableChoices(index: number) {
-  return useWorkedOut(["cable-choices", index], async (document, signal) => {
-    const params = { path: { index } };
-    return data(await api.POST("/api/v1/cable-options/{index}", { params, body: { document }, signal }));
-  });
+/** The sizes that are looked at for one cable; those that come first where nothing is wanted. */
+export function useCableChoices(index: number, wanted: SizesWanted) {
+  return useWorkedOut("cable-options/{index}", index, { sizes: wanted });
 }
 
 /** The cut list. */
 export function useSchedule() {
-  return useWorkedOut(["cable-schedule"], async (document, signal) =>
-    data(await api.POST("/api/v1/cable-schedules", { body: { document }, signal })),
-  );
+  return useWorkedOut("cable-schedules");
 }
 
 /** What can be put into the tree or taken out of it, and doing it. */
 export function useLayout() {
   const { job, change } = useWork();
-  const offers = useWorkedOut(["cable-layout"], async (document, signal) => {
-    return data(await api.POST("/api/v1/cable-edits", { body: { document }, signal })).offers;
-  });
+  const offers = useWorkedOut("cable-edits");
   const latest = useRef(job);
   useEffect(() => {
     latest.current = job;
@@ -48,5 +39,5 @@ export function useLayout() {
     },
     onSuccess: (job) => change("", job),
   });
-  return { offers: offers.data ?? [], make };
+  return { offers: offers.data?.offers ?? [], make };
 }

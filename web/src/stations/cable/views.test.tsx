@@ -4,7 +4,6 @@ import { cleanup, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it } from "vitest";
 
-import { identity } from "../../api/identity";
 import type { CableResult, Finding, Forecast, BasisChoices, SizeChoice } from "../../api/client";
 import { getAt } from "../../api/quantity";
 import { openJob } from "../../test/work";
@@ -13,6 +12,7 @@ import { FusesView } from "./FusesView";
 import { MeterBox } from "./MeterBox";
 import { SizesView } from "./SizesView";
 import { Steps } from "./Steps";
+import type { useCableChoices } from "./useCable";
 
 afterEach(cleanup);
 
@@ -169,20 +169,28 @@ describe("the sizes", () => {
     name: "Lead",
     field: "cables.1",
     bases: [basis("a full tone", choices), basis("music", choices)],
+    conductor: "copper",
+    runs: 1,
+    kind: "awg",
   };
 
   it("are judged by each basis and taken with one step that undo takes back", async () => {
     const client = new QueryClient();
-    client.setQueryData(["cable-choices", 1, identity(JOB)], held);
     const before = { cables: [{}, { size: "6 AWG", strands: 7, strand_mm: 1 }] };
-    client.setQueryData(["cable-choices", 1, identity(before)], held);
+    const choices = { data: held, error: null } as unknown as ReturnType<typeof useCableChoices>;
+    const wanted: unknown[] = [];
     const { job, changes } = openJob(
       before,
-      <SizesView index={1} cable={cable({ ...LEAD, size: "6 AWG" })} />,
-      {
-        client,
-      },
+      <SizesView
+        cable={cable({ ...LEAD, size: "6 AWG" })}
+        choices={choices}
+        wanted={{}}
+        onWant={(one) => wanted.push(one)}
+      />,
+      { client },
     );
+    await userEvent.click(screen.getByRole("radio", { name: "2" }));
+    expect(wanted).toEqual([{ runs: 2 }]);
     const rows = screen.getAllByRole("row").slice(1);
     expect(rows[0]?.textContent).toContain("drops too much, no fuse fits");
     expect(rows[0]?.textContent).toContain("as laid");

@@ -1,4 +1,4 @@
-import { type AmplifierStrip, api, data } from "../../api/client";
+import type { AmplifierStrip } from "../../api/client";
 import { useWorkedOut } from "../../job/useWorkedOut";
 import { fixed, plain } from "../../ui/format";
 
@@ -6,9 +6,7 @@ const [WIDTH, HEIGHT] = [600, 70];
 
 /** What each amplifier plays as a strip over time, with its mean, RMS and crest; those that play alike share one. */
 export function ProgrammeStrips() {
-  const strips = useWorkedOut(["strips"], async (document, signal) =>
-    data(await api.POST("/api/v1/programme-strips", { body: { document }, signal })),
-  );
+  const strips = useWorkedOut("programme-strips");
   if (!strips.data) return <div className="h-[104px]" />;
   return (
     <div className="flex flex-col gap-3">

@@ -68,18 +68,21 @@ export function LoadStation() {
             in parallel, and the load below is that of all of them.
           </p>
         )}
-        <View view={view} index={index} name={amplifier.name} id={amplifier.id} />
+        {view === "wiring" ? (
+          <WiringView index={index} name={amplifier.name} />
+        ) : (
+          <Curves view={view} index={index} id={amplifier.id} />
+        )}
       </Tabs>
       <Cautions station="load" />
     </Split>
   );
 }
 
-function View({ view, index, name, id }: { view: View; index: number; name: string; id: string }) {
+function Curves({ view, index, id }: { view: Exclude<View, "wiring">; index: number; id: string }) {
   const { forecast } = useWork();
   const load = useLoadCurves(index);
   const report = forecast?.amplifiers.find((each) => each.id === id);
-  if (view === "wiring") return <WiringView index={index} name={name} />;
   if (load.error) return <Complaint>{load.error.message}</Complaint>;
   if (!load.data || !report) return <p className="text-soft py-6">Working it out …</p>;
   if (view === "curves") return <CurvesView key={load.data.tone_hz} index={index} load={load.data} />;

@@ -3,7 +3,7 @@ import { useWork } from "../../job/WorkContext";
 import { Button } from "../../ui/Button";
 import { inUnit, plain } from "../../ui/format";
 import { NumberBox } from "../../ui/NumberBox";
-import { PROGRAMME_WORDS } from "../useBases";
+import { PROGRAMME_WORDS } from "../useSupplyReport";
 import {
   type Goal,
   GOALS,

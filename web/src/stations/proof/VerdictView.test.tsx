@@ -51,7 +51,7 @@ describe("the verdict", () => {
       "POST /api/v1/proofs": () => PROOF,
       "POST /api/v1/proofs/accepted": () => ({ title: "corrected" }),
     });
-    const { job } = openJob({ title: "as found" }, <VerdictView log={log} />, { fresh: true });
+    const { job } = openJob({ title: "as found" }, <VerdictView log={log} />);
     await screen.findByText(/look at the ground point/);
     expect(screen.getByRole<HTMLInputElement>("checkbox", { name: "Take length, the lead" }).disabled).toBe(
       true,
@@ -79,15 +79,13 @@ describe("the verdict", () => {
     };
     const inside = { ...PROOF, result: { ...PROOF.result, readings: [reading] } };
     serve({ "POST /api/v1/proofs": () => inside });
-    const { job } = openJob({ title: "as found", state: "fitted" }, <VerdictView log={log} />, {
-      fresh: true,
-    });
+    const { job } = openJob({ title: "as found", state: "fitted" }, <VerdictView log={log} />, {});
     await screen.findByText(/All 1 readings lie/);
     fireEvent.click(screen.getByRole("button", { name: "Mark the job as proved" }));
     expect(job()).toMatchObject({ state: "proved" });
     cleanup();
     serve({ "POST /api/v1/proofs": () => PROOF });
-    openJob({ title: "as found", state: "fitted" }, <VerdictView log={log} />, { fresh: true });
+    openJob({ title: "as found", state: "fitted" }, <VerdictView log={log} />);
     await screen.findByText(/None of the readings can be held/);
     expect(screen.queryByRole("button", { name: "Mark the job as proved" })).toBeNull();
   });

@@ -5,17 +5,12 @@ import { useWork } from "../../job/WorkContext";
 /** What the readings say of the job as it stands on the page. */
 export function useProof(rows: ReadingOut[]) {
   const { id } = useWork();
-  const which = rows.map((row) => row.id).join(",");
-  return useWorkedOut(["proof", id, which], async (document, signal) =>
-    data(await api.POST("/api/v1/proofs", { body: { job: id, document }, signal })),
-  );
+  return useWorkedOut("proofs", 0, { job: id }, rows.map((row) => row.id).join(","));
 }
 
 /** What to measure in the car, in the order of fewest ways. */
 export function useTestCard() {
-  return useWorkedOut(["test-card"], async (document, signal) =>
-    data(await api.POST("/api/v1/test-cards", { body: { document }, signal })),
-  );
+  return useWorkedOut("test-cards");
 }
 
 /** The job with what the readings told of some fields written into it as measured. */

@@ -1,5 +1,5 @@
 import type { SupplyReport } from "../../api/client";
-import { PROGRAMME_WORDS } from "../useBases";
+import { PROGRAMME_WORDS } from "../useSupplyReport";
 import { howLong } from "./howLong";
 
 /** Half a minute to three days on one scale: what matters is ten minutes or an hour, not a day or two. */

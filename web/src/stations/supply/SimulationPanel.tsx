@@ -11,7 +11,7 @@ import { NumberBox } from "../../ui/NumberBox";
 import { saveFile } from "../../ui/saveFile";
 import { Table } from "../../ui/Table";
 import { Group } from "../Split";
-import { PROGRAMME_WORDS } from "../useBases";
+import { PROGRAMME_WORDS } from "../useSupplyReport";
 import { howLong, lowV } from "./howLong";
 
 const SimulationChart = lazy(async () => ({ default: (await import("./SimulationChart")).SimulationChart }));

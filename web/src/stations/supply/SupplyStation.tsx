@@ -1,4 +1,4 @@
-import type { EngineResult } from "../../api/client";
+import type { EngineResult, SupplyReport } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { Figure } from "../../ui/Figure";
 import { amps, fixed } from "../../ui/format";
@@ -7,8 +7,7 @@ import { Table } from "../../ui/Table";
 import { AtOnce } from "../AtOnce";
 import { Cautions } from "../Cautions";
 import { Group, Split } from "../Split";
-import { PROGRAMME_WORDS, useBases } from "../useBases";
-import { useSupplyReport } from "../useSupplyReport";
+import { PROGRAMME_WORDS, useSupplyReport } from "../useSupplyReport";
 import { Carriers } from "./Carriers";
 import { EngineOffTime } from "./EngineOffTime";
 import { ENGINE_WORDS } from "./kinds";
@@ -30,8 +29,6 @@ const VOLTS_TONES: Record<Severity | "well", string> = {
 export function SupplyStation() {
   const { job, forecast } = useWork();
   const report = useSupplyReport();
-  const bases = useBases();
-  const settled = (report.data !== undefined || report.isError) && bases.every((each) => each.settled);
   return (
     <Split
       given={
@@ -43,9 +40,9 @@ export function SupplyStation() {
         </>
       }
     >
-      <AtOnce settled={settled}>
+      <AtOnce settled={report.data !== undefined || report.isError}>
         {report.data && <WhatGives gives={report.data.gives} />}
-        <AtTheAmplifier bases={bases} />
+        <AtTheAmplifier programmes={report.data?.programmes ?? []} />
         <SimulationPanel />
         {report.data && <Reserves reserves={report.data.reserves} />}
         {!!report.data?.engine_off.length && (
@@ -103,18 +100,21 @@ export function SupplyStation() {
   );
 }
 
-function AtTheAmplifier({ bases }: { bases: ReturnType<typeof useBases> }) {
-  const { job } = useWork();
-  const { engines = [], terminal_lines: lines } = bases[0]?.forecast ?? {};
+function AtTheAmplifier({ programmes }: { programmes: SupplyReport["programmes"] }) {
+  const { job, forecast } = useWork();
+  const { engines = [], terminal_lines: lines } = forecast ?? {};
   return (
     <Group title="At the amplifier, at the loudest moment">
-      <Table label="Volts at the amplifier" head={["", ...bases.map(({ key }) => PROGRAMME_WORDS[key])]}>
+      <Table
+        label="Volts at the amplifier"
+        head={["", ...programmes.map(({ programme }) => PROGRAMME_WORDS[programme])]}
+      >
         {engines.map(({ engine }, row) => (
           <tr key={engine} className={engine === job.basis.engine ? "bg-sunk" : ""}>
             <td className="pl-2!">{ENGINE_WORDS[engine]}</td>
-            {bases.map(({ key, forecast }) => (
-              <td key={key} className="text-lg">
-                <Volts report={forecast?.engines[row]} />
+            {programmes.map((each) => (
+              <td key={each.programme} className="text-lg">
+                <Volts report={each.engines[row]} />
               </td>
             ))}
           </tr>
