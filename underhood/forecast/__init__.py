@@ -15,6 +15,7 @@ __all__ = [
     "load_curves",
     "load_findings",
     "power_path",
+    "programmes",
     "results",
     "sensitivity",
     "simulation",

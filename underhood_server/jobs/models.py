@@ -2,13 +2,15 @@
 
 from django.conf import settings
 from django.db import models
+from django.db.models.fields.json import KT
 
 from underhood_server.accounts.models import Workshop
 from underhood_server.storage.removable import Removable
 
 
 class Job(Removable):
-    """A job; `document` is the core's, `version` counts its saves, `summary` is what the list shows.
+    """A job; `document` is the core's, `version` counts its saves, `summary` is what the list shows,
+    `state` how far the work is, as it says.
 
     An archived one is put away: nothing of it is gone. A removed one can be put back for a month.
     """
@@ -17,13 +19,17 @@ class Job(Removable):
     title = models.CharField(max_length=120)
     document = models.JSONField()
     summary = models.JSONField(default=dict)
+    state = models.GeneratedField(expression=KT("summary__state"), output_field=models.TextField(), db_persist=False)
     version = models.PositiveIntegerField(default=1)
     updated_at = models.DateTimeField(auto_now=True)
     archived_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:
         ordering = ("-updated_at", "-id")
-        indexes = (models.Index(fields=("workshop", "-updated_at", "-id"), name="jobs_latest_first"),)
+        indexes = (
+            models.Index(fields=("workshop", "-updated_at", "-id"), name="jobs_latest_first"),
+            models.Index(fields=("workshop", "state", "-updated_at", "-id"), name="jobs_in_a_state"),
+        )
 
     def __str__(self) -> str:
         return self.title

@@ -122,7 +122,9 @@ def found(workshop: Workshop, search: str, state: str, tag: str, archived: bool)
     if search.strip():
         rows = rows.filter(pk__in=words.numbers(KIND, workshop.pk, search))
     if state:
-        rows = rows.filter(summary__state=state)
+        rows = rows.filter(state=state)
+    if words.matching(tag):
+        rows = rows.filter(pk__in=words.numbers(KIND, workshop.pk, tag))
     return rows.filter(summary__tagged__icontains=f"{NEXT_TAG}{tag}{NEXT_TAG}") if tag else rows
 
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from underhood.cable import conductor
 from underhood.circuit.build import build_circuit
-from underhood.document.job import JobDocument
+from underhood.document.job import Conductor, JobDocument
 from underhood.document.job_file import read_job
 from underhood.document.workshop import WorkshopSettings
 from underhood.errors import BadInput
@@ -302,7 +302,9 @@ class Plan(unittest.TestCase):
         first = size_options.looked_at(found)
         for whole, basis in zip(found.bases, first.bases, strict=True):
             self.assertEqual(basis.choices[basis.pick], whole.choices[whole.pick])
-        for conductor_, runs, kind in itertools.product(("copper", "cca15"), (1, 4), ("awg", "mm2")):
+        metals: tuple[Conductor, ...] = ("copper", "cca15")
+        kinds: tuple[size_options.SizeKind, ...] = ("awg", "mm2")
+        for conductor_, runs, kind in itertools.product(metals, (1, 4), kinds):
             with self.subTest(conductor=conductor_, runs=runs, kind=kind):
                 shown = size_options.looked_at(found, conductor_, runs, kind)
                 areas = {tuple(each.area_mm2 for each in basis.choices) for basis in shown.bases}
