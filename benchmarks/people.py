@@ -197,6 +197,7 @@ def show(seconds: float = SECONDS) -> None:
     print(f"\nOne person, {MANY_JOBS} jobs (goal: {ALONE_MS} ms each)")
     print(f"  {'':<24}{'asked':>8}{'median':>9}{'95 %':>9}{'99 %':>9}{'goal':>7}{'kB':>7}{'errors':>8}")
     with served(MANY_JOBS) as at:
+        _warm(at.port)
         _many_rows(at.port)
     print(f"\n{PEOPLE} people at once, {seconds:g} s, {JOBS} jobs, {AMPLIFIERS} amplifiers of {RUNS} runs")
     print(f"  {'':<24}{'asked':>8}{'median':>9}{'95 %':>9}{'99 %':>9}{'goal':>7}{'kB':>7}{'errors':>8}")

@@ -222,7 +222,11 @@ def input_watts(
     return float(in_series * taken - (in_series - 1) * law.law.idle_a * supply_v)
 
 
-@lru_cache(maxsize=1024)
+KEPT = 128
+"""Sheets that are kept with their fits, one for every tone that was asked for: some sixty kilobytes each."""
+
+
+@lru_cache(maxsize=KEPT)
 def fitted(sheet: Sheet, criterion: Criterion, tone_hz: float | None) -> Fitted:
     """The sheet's fit for a criterion and the tone nearest to the one asked for.
 
@@ -378,7 +382,7 @@ def _believed_w(sheet: Sheet, claim: Claim) -> float:
     return min(believed, fuses * REFERENCE_V * input_power.usual_efficiency(record.class_, claim.load_ohm, rated))
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=KEPT)
 def supply_exponent(sheet: Sheet) -> tuple[float, str, bool]:
     """(k, what it rests on, whether it is declared or measured): of the readings of all criteria together.
 
