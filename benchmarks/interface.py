@@ -12,7 +12,7 @@ from django.test.utils import get_runner
 from benchmarks.speed import row
 from e2e.browser import BrowserTest
 
-CHANGES = 15
+CHANGES = 40
 WATCH = """
 ([field, low, high]) => new Promise((resolve, reject) => {
   const input = document.querySelector(`[data-field="${field}"]`);
@@ -40,7 +40,8 @@ class Waiting(BrowserTest):
         for _ in range(CHANGES):
             taken.append(self.page.evaluate(WATCH, of))
             self.page.wait_for_timeout(1200)
-        row(f"change of a value to repainted path, {station} station", statistics.median(taken), "≤ 100 ms")
+        row(f"change of a value to repainted path, {station} station", statistics.median(taken), "≤ 60 ms")
+        row("  in 95 of 100", statistics.quantiles(taken, n=20)[-1], "≤ 100 ms")
 
     def measure(self) -> None:
         page = self.enter()

@@ -9,9 +9,9 @@ from __future__ import annotations
 import logging
 import re
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 
-from django.http import HttpRequest, HttpResponseBase
+from django.http import FileResponse, HttpRequest, HttpResponseBase, StreamingHttpResponse
 
 logger = logging.getLogger("underhood.requests")
 SECRET = re.compile(r"^/(sheet|join)/.*")
@@ -31,6 +31,21 @@ class RequestLogMiddleware:
         user = getattr(request, "user", None)
         who = user.get_username() if user is not None and user.is_authenticated else "-"
         path = SECRET.sub(r"/\1/…", request.path)
-        took = 1000 * (time.perf_counter() - start)
-        logger.info("%s %s %s %.0f ms %s", request.method, path, response.status_code, took, who)
+
+        def tell() -> None:
+            took = 1000 * (time.perf_counter() - start)
+            logger.info("%s %s %s %.0f ms %s", request.method, path, response.status_code, took, who)
+
+        if isinstance(response, StreamingHttpResponse) and not isinstance(response, FileResponse):
+            response.streaming_content = _then(iter(response), tell)
+        else:
+            tell()
         return response
+
+
+def _then(parts: Iterable[bytes], tell: Callable[[], None]) -> Iterator[bytes]:
+    """An answer that arrives in parts is told when the last of them has gone, or whoever asked has."""
+    try:
+        yield from parts
+    finally:
+        tell()

@@ -243,3 +243,10 @@ class RequestLog(WorkshopTest):
         self.assertRegex(lines[1], r"^GET /api/v1/jobs 200 \d+ ms ines$")
         self.assertRegex(lines[2], r"^GET /sheet/… \d+ \d+ ms ines$")
         self.assertTrue(Change.objects.exists())
+        body = json.dumps({"document": job["document"], "questions": [{"what": "cable-edits"}] * 2})
+        with self.assertLogs("underhood.requests", "INFO") as told:
+            parts = iter(self.client.post("/api/v1/overviews", body, content_type="application/json"))
+            next(parts)
+            self.assertEqual(told.output, [], "it is told when the last line has gone")
+            self.assertEqual(len(list(parts)), 1)
+        self.assertRegex(told.output[0], r"POST /api/v1/overviews 200 \d+ ms ines$")

@@ -52,11 +52,12 @@ export function ask<W extends What>(
 async function send(document: Job) {
   const asked = (together.get(document) ?? []).sort((a, b) => later(a) - later(b));
   together.delete(document);
-  const given_up = new AbortController();
-  for (const { signal } of asked)
-    signal.addEventListener("abort", () => {
-      if (asked.every((each) => each.signal.aborted)) given_up.abort();
-    });
+  const gone = new AbortController();
+  const giveUp = () => {
+    if (asked.every(({ signal }) => signal.aborted)) gone.abort();
+  };
+  giveUp();
+  for (const { signal } of asked) signal.addEventListener("abort", giveUp);
   const body = {
     sizes: {},
     ...(Object.assign({}, ...asked.map(({ more }) => more)) as More),
@@ -67,7 +68,7 @@ async function send(document: Job) {
   try {
     const { data } = await api.POST("/api/v1/overviews", {
       body,
-      signal: given_up.signal,
+      signal: gone.signal,
       parseAs: "stream",
     });
     for await (const line of linesOf(data as ReadableStream<Uint8Array>)) {
@@ -93,11 +94,15 @@ async function* linesOf(stream: ReadableStream<Uint8Array>) {
   const reader = stream.getReader();
   const text = new TextDecoder();
   let begun = "";
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) return;
-    const lines = (begun + text.decode(value, { stream: true })).split("\n");
-    begun = lines.pop() ?? "";
-    yield* lines;
+  try {
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (done) return;
+      const lines = (begun + text.decode(value, { stream: true })).split("\n");
+      begun = lines.pop() ?? "";
+      yield* lines;
+    }
+  } finally {
+    void reader.cancel().catch(() => undefined); // whoever reads no further is worked for no longer
   }
 }
