@@ -28,22 +28,33 @@ from underhood_server.proof import proofs_api
 router = Router(by_alias=True, auth=VIEWER)
 MOST_QUESTIONS = 12
 LINES = "application/x-ndjson"
-Answer = Callable[..., Any]
-OF_DOCUMENT: dict[str, Answer] = {
+What = Literal[
+    "forecasts",
+    "sensitivities",
+    "supply-reports",
+    "programme-strips",
+    "cable-options",
+    "cable-options/{index}",
+    "cable-schedules",
+    "cable-edits",
+    "load-curves/{index}",
+    "wiring-options/{index}",
+    "test-cards",
+    "proofs",
+]
+QUESTIONS: dict[What, Callable[..., Any]] = {
     "forecasts": forecasts_api.create_forecast,
     "sensitivities": forecasts_api.list_sensitivities,
     "supply-reports": supply_api.create_supply_report,
     "programme-strips": supply_api.create_programme_strips,
     "cable-options": harness_api.list_cable_options,
+    "cable-options/{index}": harness_api.list_cable_choices,
     "cable-schedules": harness_api.create_schedule,
     "cable-edits": harness_api.list_cable_edits,
-    "test-cards": proofs_api.create_test_card,
-    "proofs": proofs_api.create_proof,
-}
-OF_ONE_PART: dict[str, Answer] = {
     "load-curves/{index}": loads_api.create_load_curves,
     "wiring-options/{index}": loads_api.list_wiring_options,
-    "cable-options/{index}": harness_api.list_cable_choices,
+    "test-cards": proofs_api.create_test_card,
+    "proofs": proofs_api.create_proof,
 }
 """The operations that answer them alone, by their address."""
 
@@ -51,20 +62,7 @@ OF_ONE_PART: dict[str, Answer] = {
 class Question(In):
     """One of the operations that take a document, by its address; `index` stands in for the one in it."""
 
-    what: Literal[
-        "forecasts",
-        "sensitivities",
-        "supply-reports",
-        "programme-strips",
-        "cable-options",
-        "cable-schedules",
-        "cable-edits",
-        "test-cards",
-        "proofs",
-        "load-curves/{index}",
-        "wiring-options/{index}",
-        "cable-options/{index}",
-    ]
+    what: What
     index: int = 0
 
 
@@ -100,16 +98,13 @@ def _line(request: HttpRequest, payload: OverviewIn, question: Question) -> str:
 def _answer(request: HttpRequest, payload: OverviewIn, question: Question) -> Any:
     if question.what == "proofs" and payload.job is None:
         raise BadInput("is missing; give the job whose readings count", "job")
-    if alone := OF_DOCUMENT.get(question.what):
-        found = alone(request, payload)
-    else:
-        alone = OF_ONE_PART[question.what]
-        found = alone(request, question.index, payload)
-    return _shape(alone).dump_python(found, mode="json", by_alias=True)
+    alone = QUESTIONS[question.what]
+    index = [question.index] if "{index}" in question.what else []
+    return _shape(alone).dump_python(alone(request, *index, payload), mode="json", by_alias=True)
 
 
 @cache
-def _shape(answer: Answer) -> TypeAdapter[Any]:
+def _shape(answer: Callable[..., Any]) -> TypeAdapter[Any]:
     return TypeAdapter(get_type_hints(answer)["return"])
 
 

@@ -10,7 +10,7 @@ from underhood.tests.examples import document, van
 from underhood_server.api import overviews
 from underhood_server.tests.base import WorkshopTest
 
-WHATS = get_args(overviews.Question.model_fields["what"].annotation)
+WHATS = get_args(overviews.What)
 
 
 class Overviews(WorkshopTest):

@@ -8791,13 +8791,13 @@ export interface components {
         | "supply-reports"
         | "programme-strips"
         | "cable-options"
+        | "cable-options/{index}"
         | "cable-schedules"
         | "cable-edits"
-        | "test-cards"
-        | "proofs"
         | "load-curves/{index}"
         | "wiring-options/{index}"
-        | "cable-options/{index}";
+        | "test-cards"
+        | "proofs";
     };
     /**
      * Quote
