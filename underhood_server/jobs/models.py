@@ -7,6 +7,8 @@ from django.db.models.fields.json import KT
 from underhood_server.accounts.models import Workshop
 from underhood_server.storage.removable import Removable
 
+LISTED = ("workshop", "removed_at", "archived_at")
+
 
 class Job(Removable):
     """A job; `document` is the core's, `version` counts its saves, `summary` is what the list shows,
@@ -26,9 +28,10 @@ class Job(Removable):
 
     class Meta:
         ordering = ("-updated_at", "-id")
+        # With what every list leaves out, so that counting reads no job.
         indexes = (
-            models.Index(fields=("workshop", "-updated_at", "-id"), name="jobs_latest_first"),
-            models.Index(fields=("workshop", "state", "-updated_at", "-id"), name="jobs_in_a_state"),
+            models.Index(fields=(*LISTED, "-updated_at", "-id"), name="jobs_latest_first"),
+            models.Index(fields=(*LISTED, "state", "-updated_at", "-id"), name="jobs_in_a_state"),
         )
 
     def __str__(self) -> str:
