@@ -14,7 +14,8 @@ from django.db import connection
 from django.db.models.expressions import RawSQL
 
 TABLE = "find_words"
-WORDS = re.compile(r"\w+")
+WORDS = re.compile(r"[^\W_]+")
+"""As the table tells words apart."""
 
 
 class Kind(NamedTuple):

@@ -80,10 +80,11 @@ class Saving(WorkshopTest):
         for words in ("book", "reed", "sm 1", "LONG", "run book"):
             self.assertEqual(titles(search=words), ["Book van"], words)
         self.assertEqual(titles(tag="van"), ["Book van"])
-        self.save({**car, "version": 2}, state="fitted", tags=["vanilla", "küste", 'the "loud" one'])
+        self.save({**car, "version": 2}, state="fitted", tags=["vanilla", "küste", 'the "loud" one', "a_b", "__"])
         for tag in ("küste", 'the "loud" one'):
             self.assertEqual(titles(tag=tag), ["Estate car, two 12s"], tag)
             self.assertEqual(titles(search=tag[:6]), ["Estate car, two 12s"], tag)
+        self.assertEqual([titles(tag=tag) for tag in ("a_b", "__", "a b")], [["Estate car, two 12s"]] * 2 + [[]])
         self.assertEqual((titles(search="["), titles(search='", "')), ([], []))
         self.assertEqual((titles(search="KUSTE"), titles(search="anilla")), (["Estate car, two 12s"], []))
         self.assertEqual(titles(state="fitted"), ["Estate car, two 12s"])

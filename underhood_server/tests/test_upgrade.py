@@ -134,6 +134,8 @@ class EarlierDatabases(unittest.TestCase):
             roles = {role for (role,) in database.execute("SELECT role FROM accounts_user")}
             named = "SELECT count(*) FROM jobs_revision WHERE saved_by_id IS NOT NULL AND saved_by_name = ''"
             self.assertEqual(database.execute(named).fetchone(), (0,))
+            planned = "SELECT title FROM jobs_job WHERE state = 'planned'"
+            self.assertEqual(database.execute(planned).fetchall(), [("Estate car, changed by hand",)])
         database.close()
         self.assertEqual((sheets, roles, found_words), (kept, {"owner"}, (1,)))
         told = [(each["archived"], each["summary"]["customer"], each["summary"]["tags"]) for each in jobs.values()]

@@ -1,4 +1,4 @@
-import { api, problemOf, type Job } from "./client";
+import { api, Problem, problemOf, type Job } from "./client";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
@@ -14,7 +14,7 @@ interface Asked {
   index: number;
   more: More;
   signal: AbortSignal;
-  answer: (found: never) => void;
+  answer: (found: unknown) => void;
   refuse: (error: unknown) => void;
 }
 
@@ -39,7 +39,8 @@ export function ask<W extends What>(
   more: More = {},
 ): Promise<Answer<W>> {
   return new Promise((answer, refuse) => {
-    const asked = { what, index, more, signal, answer, refuse };
+    const give = (found: unknown) => answer(found as Answer<W>);
+    const asked = { what, index, more, signal, answer: give, refuse };
     const others = together.get(document);
     if (others) others.push(asked);
     else {
@@ -47,6 +48,11 @@ export function ask<W extends What>(
       queueMicrotask(() => void send(document));
     }
   });
+}
+
+/** Where nobody answers it is asked again, after 1, 2, 4 … 30 s. */
+export function askAgain(_: number, error: Error): boolean {
+  return !(error instanceof Problem) || error.status >= 500;
 }
 
 async function send(document: Job) {
@@ -74,7 +80,7 @@ async function send(document: Job) {
     for await (const line of linesOf(data as ReadableStream<Uint8Array>)) {
       const { answer, problem } = JSON.parse(line) as Line;
       const one = waiting.shift();
-      if (!problem) one?.answer(answer as never);
+      if (!problem) one?.answer(answer);
       else {
         one?.refuse(problemOf(problem.status, problem));
         if (one?.what === "forecasts") return;

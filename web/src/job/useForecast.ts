@@ -1,8 +1,8 @@
 import { keepPreviousData, skipToken, useQuery } from "@tanstack/react-query";
 
-import { Problem, type Forecast, type Job } from "../api/client";
+import type { Forecast, Job } from "../api/client";
 import { identityBesideWords } from "../api/identity";
-import { ask } from "../api/overview";
+import { ask, askAgain } from "../api/overview";
 
 /** The forecast of a job; the last one stays in view while the next is made, or when one is refused. */
 export function useForecast(job: Job | null) {
@@ -12,8 +12,7 @@ export function useForecast(job: Job | null) {
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
-    // Where nobody answers it is asked again, after 1, 2, 4 … 30 s.
-    retry: (_, error) => !(error instanceof Problem) || error.status >= 500,
+    retry: askAgain,
   });
 }
 

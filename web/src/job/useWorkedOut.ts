@@ -1,7 +1,7 @@
 import { keepPreviousData, useIsFetching, useQuery } from "@tanstack/react-query";
 
 import { identityBesideWords } from "../api/identity";
-import { ask, type More, type What } from "../api/overview";
+import { ask, askAgain, type More, type What } from "../api/overview";
 import { useWork } from "./WorkContext";
 
 const KEPT_MS = 60_000;
@@ -33,5 +33,6 @@ export function useWorkedOut<W extends What>(what: W, index = 0, more: More = {}
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: KEPT_MS,
+    retry: askAgain,
   });
 }
