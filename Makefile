@@ -3,6 +3,8 @@ SHELL := /bin/bash
 .SHELLFLAGS := -eu -o pipefail -c
 PYTHON ?= python3
 PY := .venv/bin/python
+# What has been read is kept, wherever the machine says otherwise: every start would read each module's text again.
+export PYTHONDONTWRITEBYTECODE :=
 DEMO_ADDRESS ?= 127.0.0.1:8000
 # The guide is shown by the interface, with its pictures.
 SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts docs/guide docs/screenshots -type f 2>/dev/null)
@@ -64,9 +66,9 @@ serve:
 	$(PY) manage.py migrate --verbosity 0
 	$(PY) manage.py serve --bind $(BIND)
 
-# Debian's Chromium drives the browser tests, ngspice checks circuits, pdftotext reads the PDFs, which Pango sets. As root
-# they are installed; otherwise say what is missing.
-SYSTEM := chromium ngspice pdftotext:poppler-utils
+# Debian's headless Chromium drives the browser tests, ngspice checks circuits, pdftotext reads the PDFs, which Pango sets.
+# As root they are installed; otherwise say what is missing.
+SYSTEM := chromium-headless-shell ngspice pdftotext:poppler-utils
 LIBRARIES := libpangoft2-1.0.so.0:libpangoft2-1.0-0 libharfbuzz-subset.so.0:libharfbuzz-subset0
 system:
 	@missing=""; for each in $(SYSTEM); do command -v $${each%%:*} >/dev/null || missing="$$missing $${each##*:}"; done; \
@@ -77,7 +79,7 @@ system:
 	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $$missing >/dev/null; \
 	  else echo "this needs these Debian packages:$$missing"; exit 1; fi; fi
 
-# Both sides at the same time, then the tests on both cores; at the end what took longest. `.parts`: seconds of each part.
+# Both sides at the same time, then the tests on all cores; at the end what took longest. `.parts`: seconds of each part.
 part = began=$$SECONDS; $(2); echo "$$((SECONDS - began)) $(1)" >> .parts
 test:
 	@rm -f .parts

@@ -9,8 +9,6 @@ their own, on the same machine: what they cost is in the figures.
 from __future__ import annotations
 
 import json
-import os
-import socket
 import subprocess
 import sys
 import tempfile
@@ -21,6 +19,8 @@ from contextlib import contextmanager
 from http.client import HTTPConnection
 from pathlib import Path
 from typing import Any, NamedTuple
+
+from checks.server import Served, serving, surroundings
 
 JOBS, MANY_JOBS, AMPLIFIERS, RUNS = 2000, 10_000, 500, 20
 PEOPLE, SECONDS = 20, 60.0
@@ -48,13 +48,6 @@ class Asked(NamedTuple):
     took_ms: float
     status: int
     size: int
-
-
-class Served(NamedTuple):
-    """A running server: its port, and the number of its process."""
-
-    port: int
-    process: int
 
 
 def fill(jobs: int) -> None:
@@ -166,30 +159,12 @@ def one_person(port: int, number: int, seconds: float) -> tuple[list[Asked], int
 def served(jobs: int) -> Iterator[Served]:
     """A server with so many jobs."""
     with tempfile.TemporaryDirectory() as folder:
-        environment = {**os.environ, "UNDERHOOD_DATA": folder, "UNDERHOOD_BENCH_PORT": "0"}
-        environment.pop("UNDERHOOD_DEMO", None)
-        environment["DJANGO_SETTINGS_MODULE"] = "underhood_server.config.settings"
+        environment = surroundings(folder)
         manage = [sys.executable, "-m", "underhood_server"]
         subprocess.run([*manage, "migrate", "--verbosity", "0"], env=environment, check=True)  # noqa: S603
         subprocess.run([sys.executable, "-c", FILL, str(jobs)], env=environment, check=True)  # noqa: S603
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            port: int = free.getsockname()[1]
-        with open(Path(folder) / "log", "wb") as log:
-            server = subprocess.Popen(  # noqa: S603
-                [*manage, "serve", "--bind", f"127.0.0.1:{port}"], env=environment, stdout=log, stderr=log
-            )
-            try:
-                for _ in range(300):
-                    try:
-                        socket.create_connection(("127.0.0.1", port), timeout=1).close()
-                        break
-                    except OSError:
-                        time.sleep(0.1)
-                yield Served(port, server.pid)
-            finally:
-                server.terminate()
-                server.wait()
+        with serving(folder) as at:
+            yield at
 
 
 def show(seconds: float = SECONDS) -> None:

@@ -1,4 +1,4 @@
-"""A live server with the built interface, and Debian's Chromium to drive it."""
+"""A live server with the built interface, and Debian's headless Chromium to drive it."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ from underhood_server.demo.services import load_demo
 from underhood_server.plans.models import PlanSearch
 from underhood_server.storage.files import private
 
-CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium-headless-shell")
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",

@@ -33,7 +33,7 @@ class Wheel(unittest.TestCase):
             (copied / name).symlink_to(ROOT / name)
         cls.call(sys.executable, "-m", "pip", "wheel", "--no-deps", "--no-build-isolation", "--wheel-dir", ".", copied)
         (cls.wheel,) = cls.folder.glob("*.whl")
-        venv.create(cls.folder / "fresh", with_pip=True)
+        venv.create(cls.folder / "fresh")
         cls.bin = cls.folder / "fresh" / "bin"
 
     @classmethod
@@ -52,10 +52,13 @@ class Wheel(unittest.TestCase):
             raise AssertionError(f"{words}: {done.stdout} {done.stderr}")
         return done.stdout
 
+    def pip(self, *words) -> str:
+        return self.call(sys.executable, "-m", "pip", "--python", self.bin / "python", *words)
+
     def install(self, extra: str = "") -> None:
         pinned = ROOT / "requirements.txt"
         named = f"under-hood{extra} @ {self.wheel.as_uri()}"
-        self.call(self.bin / "pip", "install", "--quiet", "--no-compile", "--constraint", pinned, named)
+        self.pip("install", "--quiet", "--no-compile", "--constraint", pinned, named)
 
     def test_command_line_and_demo_work_from_the_wheel_alone(self):
         names = zipfile.ZipFile(self.wheel).namelist()
@@ -69,7 +72,7 @@ class Wheel(unittest.TestCase):
         asked = ["cable", "size", "--current", "100", "--rms", "60", "--length", "5", "--drop", "0.3", "--json"]
         told = self.call(self.bin / "under-hood", *asked)
         self.assertTrue(json.loads(told))
-        listed = json.loads(self.call(self.bin / "pip", "list", "--format", "json"))
+        listed = json.loads(self.pip("list", "--format", "json"))
         installed = {each["name"].lower() for each in listed}
         self.assertFalse(installed & {"django", "django-ninja", "whitenoise", "gunicorn"})
         self.assertFalse((self.folder / "var").exists())

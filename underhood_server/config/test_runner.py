@@ -1,7 +1,7 @@
 """Django's test runner with a closing line that counts, and before it what took longest.
 
-With `--parallel` the stories in the browser come first, for they take longest; what begins processes of its own comes
-after everything else, one after the other.
+With `--parallel` what takes longest comes first, the stories in the browser among it; what wants the machine for itself
+comes after everything else, one after the other.
 """
 
 from __future__ import annotations

@@ -24,6 +24,9 @@ from underhood_server.api.problems import FieldError
 from underhood_server.api.shapes import LARGEST_ID, In
 from underhood_server.jobs import recordings
 
+JobDocument.model_rebuild()  # once for all shapes that hold one; the command line builds only what it reads
+PlayedBack = Annotated[JobDocument, AfterValidator(recordings.played_back)]
+"""A job document with the recording that it names."""
 StoredDocument = Annotated[Any, WithJsonSchema({SHAPED_LIKE: "JobDocument"})]
 """A job document as it is stored: one that an older release took may hold values that are refused today."""
 
@@ -85,7 +88,7 @@ class JobOut(Schema):
 class DocumentIn(In):
     """A job document that need not be saved."""
 
-    document: Annotated[JobDocument, AfterValidator(recordings.played_back)]
+    document: PlayedBack
 
 
 class SizesWanted(In):

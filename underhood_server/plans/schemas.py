@@ -6,14 +6,12 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from ninja import Schema
-from pydantic import AfterValidator, Field
+from pydantic import Field
 
-from underhood.document.job import JobDocument
 from underhood.plan.answer import PlanAnswer
 from underhood.plan.search import Marks
 from underhood_server.api.shapes import Id, Paged
-from underhood_server.jobs import recordings
-from underhood_server.jobs.schemas import DocumentIn
+from underhood_server.jobs.schemas import DocumentIn, PlayedBack
 
 MOST_STEPS, MOST_STAGES = 40, 20
 Title = Annotated[str, Field(max_length=400)]
@@ -77,4 +75,4 @@ class StepsIn(DocumentIn):
 class CarsIn(DocumentIn):
     """Two states of a car: the document is the later one."""
 
-    before: Annotated[JobDocument, AfterValidator(recordings.played_back)]
+    before: PlayedBack

@@ -7,18 +7,16 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from ninja import Schema
-from pydantic import AfterValidator, Field
+from pydantic import Field
 
 from underhood.bench.impedance_recording import Wiring
-from underhood.document.job import Engine, JobDocument, Sweep
+from underhood.document.job import Engine, Sweep
 from underhood.proof.heat import HeatRun, Warmth
 from underhood.proof.history import HistorySeries
 from underhood.proof.reading import Reading
 from underhood.proof.results import ProofResult
 from underhood_server.api.shapes import Id, In, Paged
-from underhood_server.jobs import recordings
-
-Played = Annotated[JobDocument, AfterValidator(recordings.played_back)]
+from underhood_server.jobs.schemas import PlayedBack
 
 
 class JobReadingIn(In):
@@ -59,7 +57,7 @@ class ProofIn(In):
     """A job whose readings count, and the document that they are held against: as stored, or as it stands on a page."""
 
     job: Id
-    document: Played
+    document: PlayedBack
 
 
 class AcceptIn(ProofIn):

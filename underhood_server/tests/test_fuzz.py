@@ -12,6 +12,8 @@ CASES, SEED = 3, 15
 
 
 class Fuzzed(unittest.TestCase):
+    first = True
+
     def test_no_request_makes_the_server_fail_or_answer_what_is_not_published(self) -> None:
         command = [sys.executable, "-m", "checks.fuzz", str(CASES), str(SEED)]
         done = subprocess.run(command, capture_output=True, text=True, check=False, timeout=900)  # noqa: S603

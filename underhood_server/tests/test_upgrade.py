@@ -20,10 +20,14 @@ from underhood.forecast.build import build_result
 
 RELEASES = Path(__file__).parent / "releases"
 OPEN_EVERYTHING = """
-import json, sys
+import io, json, sys
 import django
 django.setup()
 from django.conf import settings
+from django.core.management import call_command
+told = io.StringIO()
+for command in sys.argv[1:]:
+    call_command(command, stdout=told)
 settings.ALLOWED_HOSTS = ["testserver"]
 from django.test import Client
 from underhood_server.accounts.models import User
@@ -32,7 +36,8 @@ client.force_login(User.objects.get(username="saltmarsh"))
 def get(path):
     answer = client.get("/api/v1" + path)
     return answer.json() if answer.status_code == 200 else {"status": answer.status_code, **answer.json()}
-found = {"jobs": get("/jobs"), "amplifiers": get("/amplifiers"), "drivers": get("/parts/drivers")}
+found = {"told": told.getvalue()}
+found |= {"jobs": get("/jobs"), "amplifiers": get("/amplifiers"), "drivers": get("/parts/drivers")}
 found["opened"] = [get(f"/jobs/{each['id']}") for each in found["jobs"]["items"]]
 found["benched"] = [get(f"/amplifiers/{each['id']}") for each in found["amplifiers"]["items"][:2]]
 found["revisions"] = [get(f"/jobs/{each['id']}/revisions")["count"] for each in found["jobs"]["items"]]
@@ -41,7 +46,7 @@ json.dump(found, sys.stdout)
 
 
 class Upgraded:
-    """A database of a release in a directory of its own, migrated by this program's own command."""
+    """A database of a release in a directory of its own, for this program's own commands."""
 
     def __init__(self, release: str, folder: str, *changes: str) -> None:
         self.environment = {
@@ -56,27 +61,25 @@ class Upgraded:
             for change in changes:
                 database.execute(change)
         database.close()
-        self.run("-m", "underhood_server", "migrate", "--verbosity", "0")
 
-    def run(self, *words: str) -> str:
-        done = subprocess.run(  # noqa: S603 - our own program
-            [sys.executable, *words], env=self.environment, capture_output=True, text=True, check=False, timeout=120
-        )
+    def after(self, *commands: str) -> Any:
+        """What the program shows after commands of its own."""
+        words = [sys.executable, "-c", OPEN_EVERYTHING, *commands]
+        done = subprocess.run(words, env=self.environment, capture_output=True, text=True, check=False, timeout=120)  # noqa: S603
         assert done.returncode == 0, done.stderr
-        return done.stdout
-
-    def everything(self) -> Any:
-        return json.loads(self.run("-c", OPEN_EVERYTHING))
+        return json.loads(done.stdout)
 
 
 class EarlierDatabases(unittest.TestCase):
+    first = True
+
     def setUp(self) -> None:
         self.folder = self.enterContext(tempfile.TemporaryDirectory())
 
     def test_of_the_first_release_opens_with_every_list_complete(self) -> None:
         """And a value that is no longer allowed is shown as refused where it stands, its job listed with the reason."""
         too_long = "UPDATE jobs_job SET setup = json_set(setup, '$.cables[0].length_m', 90) WHERE id = 1"
-        found = Upgraded("first", self.folder, too_long).everything()
+        found = Upgraded("first", self.folder, too_long).after("migrate")
         jobs = {line["id"]: line for line in found["jobs"]["items"]}
         self.assertEqual(
             [jobs[n]["title"] for n in (1, 2, 3)],
@@ -101,6 +104,7 @@ class EarlierDatabases(unittest.TestCase):
             '$.basis.programme_file', json('{"name": "a.wav", "sha256": "%s", "envelope": [1.0, 0.5, 0]}'))
             WHERE id = 2""" % ("a" * 64)  # noqa: S608
         release = Upgraded("second", self.folder, old_keys)
+        found = release.after("migrate")
         with sqlite3.connect(release.path) as database:
             (kept,) = database.execute("SELECT analysis FROM jobs_recording").fetchone()
             (stored,) = database.execute("SELECT document FROM jobs_job WHERE id = 2").fetchone()
@@ -112,19 +116,19 @@ class EarlierDatabases(unittest.TestCase):
             counts = [database.execute(f"SELECT count(*) FROM {each}").fetchone()[0] for each in tables]  # noqa: S608
             database.execute('UPDATE bench_amplifier SET summary = \'{"version": 0, "runs": 99}\'')
         database.close()
-        found = release.everything()
         self.assertEqual([found[kind]["count"] for kind in ("jobs", "amplifiers", "drivers")], counts)
         self.assertGreater(min(counts), 2)
         self.assertTrue(all(line["summary"] for line in found["jobs"]["items"]))
         self.assertEqual([job["problems"] for job in found["opened"]], [[], [], []])
-        stale = found["amplifiers"]["items"]
+        stale = release.after()["amplifiers"]["items"]
         self.assertEqual({line["summary"] for line in stale}, {None})
         self.assertIn("refreshsummaries", stale[0]["problem"])
-        self.assertIn(f"amplifier: {counts[1]}", release.run("-m", "underhood_server", "refreshsummaries"))
-        self.assertTrue(all(line["summary"] for line in release.everything()["amplifiers"]["items"]))
+        refreshed = release.after("refreshsummaries")
+        self.assertIn(f"amplifier: {counts[1]}", refreshed["told"])
+        self.assertTrue(all(line["summary"] for line in refreshed["amplifiers"]["items"]))
 
     def test_of_the_release_with_plans_opens_with_jobs_found_by_what_they_now_hold(self) -> None:
-        found = Upgraded("third", self.folder).everything()
+        found = Upgraded("third", self.folder).after("migrate")
         jobs = {line["title"]: line for line in found["jobs"]["items"]}
         self.assertEqual(sorted(jobs), ["Electric van, no engine", "Estate car, changed by hand"])
         with sqlite3.connect(Path(self.folder) / "demo.sqlite3") as database:

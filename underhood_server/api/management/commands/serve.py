@@ -34,12 +34,12 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         if not (settings.INTERFACE / "index.html").exists():
             raise CommandError("The interface is not built: run `make serve`, or install what `make wheel` makes")
-        if options["demo"]:
-            if _out_of_date():
-                call_command("migrate", verbosity=0)
-            load_demo_once()
         if _out_of_date():
-            raise CommandError("The database is of an earlier release, or new: run `migrate` first")
+            if not options["demo"]:
+                raise CommandError("The database is of an earlier release, or new: run `migrate` first")
+            call_command("migrate", verbosity=0)
+        if options["demo"]:
+            load_demo_once()
         connection.close()
         caches["results"].clear()  # what another release worked out is not shown
         host, _, port = options["bind"].rpartition(":")
