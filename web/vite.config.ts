@@ -7,9 +7,10 @@ import { defineConfig } from "vite";
 export default defineConfig({
   root: import.meta.dirname,
   base: "/static/",
-  plugins: [react(), tailwindcss()],
+  // What a component draws is remembered by the compiler: a changed value redraws what shows it, not the page.
+  plugins: [react({ compiler: true }), tailwindcss()],
   // Into the server's package, so that whoever installs that has the interface too.
   build: { outDir: "../underhood_server/interface", emptyOutDir: true, chunkSizeWarningLimit: 800 },
-  test: { setupFiles: "./src/test/setup.ts" },
+  test: { setupFiles: "./src/test/setup.ts", maxWorkers: "100%" },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },
 });

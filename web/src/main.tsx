@@ -1,4 +1,4 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
@@ -10,6 +10,8 @@ import "./styles.css";
 const RELOADED = "under-hood-reloaded";
 
 applyTheme(storedTheme());
+// What has come is drawn at once, before whatever else waits for its turn.
+notifyManager.setScheduler(queueMicrotask);
 const client = new QueryClient({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 10_000 } },
 });

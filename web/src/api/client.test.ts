@@ -37,6 +37,19 @@ describe("the client", () => {
     ]);
   });
 
+  it("outlives its page as far as the browser lets it, by what is sent", async () => {
+    const seen: boolean[] = [];
+    serve({
+      "POST /api/v1/jobs": ((_: unknown, { keepalive }: Request) => void seen.push(keepalive)) as never,
+    });
+    const noise = Array.from({ length: 200_000 }, (_, i) => Math.sin(i).toString(36).at(-1)).join("");
+    for (const notes of ["short", "long ".repeat(20_000), noise.slice(0, 70_000), noise]) {
+      const body = { document: { notes } as never };
+      await api.POST("/api/v1/jobs", { body, keepalive: true });
+    }
+    expect(seen).toEqual([true, true, true, false]);
+  });
+
   it("throws what the server refuses, in its words and with the field they are about", async () => {
     serve({ "GET /api/v1/jobs": () => new Refusal("'name' sorts nothing", "sort", 422) });
     const refused = await api.GET("/api/v1/jobs").catch((problem: unknown) => problem);

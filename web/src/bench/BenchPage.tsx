@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useMemo, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, data, type AmplifierLine, type AmplifierRecord } from "../api/client";
@@ -33,7 +33,7 @@ export function BenchPage() {
     ...opened("readings"),
   });
   const [called, setCalled] = useState("");
-  useKeys(useMemo(() => ({ n: () => name.current?.focus() }), []));
+  useKeys({ n: () => name.current?.focus() });
   const problem = create.error;
   return (
     <>

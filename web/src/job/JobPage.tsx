@@ -1,4 +1,4 @@
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { lazy, Suspense, useEffect, useRef, useState, type ReactNode } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 
 import type { Job } from "../api/client";
@@ -16,6 +16,7 @@ import { isStation, STATIONS, type Station } from "./stations";
 import { useGoTo } from "./useGoTo";
 import { useJob, type Work } from "./useJob";
 import { useKeys } from "./useKeys";
+import { useLasting } from "./useLasting";
 import { useOnItsWay } from "./useWorkedOut";
 import { WorkContext } from "./WorkContext";
 
@@ -73,8 +74,8 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
   const path = useRef<HTMLDivElement>(null);
   const [query] = useSearchParams();
   const { change, act } = work;
-  const undo = useCallback(() => act({ do: "undo" }), [act]);
-  const redo = useCallback(() => act({ do: "redo" }), [act]);
+  const undo = () => act({ do: "undo" });
+  const redo = () => act({ do: "redo" });
   const engine = job.basis.engine;
   const { played, play } = usePlaying(job, change);
   const name = STATIONS.find(([key]) => key === station)?.[1];
@@ -82,39 +83,27 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
     document.title = `${name} · ${job.title} · Under Hood`;
   }, [name, job.title]);
   useGoTo();
-  const keys = useMemo(() => {
-    return {
-      ...Object.fromEntries(
-        STATIONS.map(([key], i) => [String(i + 1), () => void navigate(`/jobs/${id}/${key}`)]),
-      ),
-      e: () => change("basis.engine", next(ENGINES, engine)),
-      b: () => play(next(PLAYED, played)),
-      s: () => openSum(),
-      n: () => void navigate("/jobs/new"),
-      r: () => void navigate(`/jobs/${id}/proof?at=reading`),
-      z: undo,
-      Z: redo,
-      "Ctrl+z": undo,
-      "Ctrl+Z": redo,
-      "Ctrl+y": redo,
-      "?": () => setHelp(true),
-    };
-  }, [change, play, engine, played, undo, redo, navigate, id]);
-  useKeys(keys);
-  const open = useMemo(
-    () => ({
-      id,
-      version: work.version,
-      job,
-      asked: work.asked ?? job,
-      forecast: work.forecast,
-      problem: work.problem,
-      change,
-    }),
-    [id, work.version, job, work.asked, work.forecast, work.problem, change],
-  );
+  useKeys({
+    ...Object.fromEntries(
+      STATIONS.map(([key], i) => [String(i + 1), () => void navigate(`/jobs/${id}/${key}`)]),
+    ),
+    e: () => change("basis.engine", next(ENGINES, engine)),
+    b: () => play(next(PLAYED, played)),
+    s: () => openSum(),
+    n: () => void navigate("/jobs/new"),
+    r: () => void navigate(`/jobs/${id}/proof?at=reading`),
+    z: undo,
+    Z: redo,
+    "Ctrl+z": undo,
+    "Ctrl+Z": redo,
+    "Ctrl+y": redo,
+    "?": () => setHelp(true),
+  });
+  const { version, forecast, problem } = work;
+  const open = { id, version, job, asked: work.asked ?? job, forecast, problem, change };
   const onItsWay = useOnItsWay();
-  const old = work.old || undefined;
+  const oldHere = useLasting(work.old || onItsWay) || undefined;
+  const old = work.old ? oldHere : undefined;
   const Place = PLACE[station];
   // A sheet that is printed takes the whole width.
   const sheet = station === "cable" && query.get("view") === "schedule";
@@ -137,7 +126,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       {!sheet && (
         <KeyLine
           forecast={work.forecast}
-          old={work.old}
+          old={old}
           path={path}
           open={ledger}
           onToggle={() => setLedger(!ledger)}
@@ -152,13 +141,7 @@ function OpenJob({ id, station, work, job }: { id: number; station: Station; wor
       <div
         className={`grid max-lg:grid-cols-1 print:block ${sheet ? "grid-cols-1" : "grid-cols-[minmax(0,1fr)_256px]"}`}
       >
-        <section
-          className="min-w-0"
-          aria-label={name}
-          tabIndex={-1}
-          data-landing
-          data-old={work.old || onItsWay || undefined}
-        >
+        <section className="min-w-0" aria-label={name} tabIndex={-1} data-landing data-old={oldHere}>
           <Region name="This station" again={station}>
             <Suspense fallback={<p className="text-soft px-5 py-4">Opening {name} …</p>}>
               <Place />

@@ -14,7 +14,7 @@ export const OLD_WORDS = "of before your change";
 interface Props {
   forecast: Forecast | null;
   /** Whether that is of before what was typed last. */
-  old: boolean;
+  old: true | undefined;
   /** The drawn path: once it is out of sight, a wide screen shows this line too. */
   path: RefObject<HTMLElement | null>;
   open: boolean;
@@ -38,7 +38,7 @@ export function KeyLine({ forecast, old, path, open, onToggle }: Props) {
     <div
       className={`sticky top-0 z-10 lg:h-0 print:hidden ${past ? "" : "lg:hidden"}`}
       data-key-line
-      data-old={old || undefined}
+      data-old={old}
     >
       <button
         className="border-rule bg-paper border-b flex min-h-11 w-full items-center gap-x-5 px-5 text-left max-sm:gap-x-3 max-sm:px-4"

@@ -1,4 +1,4 @@
-import { useCallback, useId, useLayoutEffect, useRef, useState } from "react";
+import { useId, useLayoutEffect, useRef, useState } from "react";
 
 import type { Origin, Quantity } from "../api/client";
 import type { JobPath } from "../api/path";
@@ -47,10 +47,7 @@ export function QuantityField({ path, label, unit = "", per = 1, empty, onGive }
     if (editing && input && input.value !== shownBefore.current) input.select();
   }, [editing]);
 
-  const mark = useCallback(
-    (next: Origin) => stored !== null && change(path, quantityOf(stored, next)),
-    [change, path, stored],
-  );
+  const mark = (next: Origin) => stored !== null && change(path, quantityOf(stored, next));
   const give = (text: string) => {
     setDraft(text);
     const written = readNumber(text);

@@ -103,8 +103,9 @@ function keeperOf(id: number): Keeper<Job> {
   return {
     key: `job:${id}`,
     read: async () => storedOf(data(await api.GET("/api/v1/jobs/{job_id}", { params: { path } }))),
-    write: async (body, keepalive) => {
-      return storedOf(data(await api.PUT("/api/v1/jobs/{job_id}", { params: { path }, body, keepalive })));
+    write: async (body) => {
+      const sent = { params: { path }, body, keepalive: true };
+      return storedOf(data(await api.PUT("/api/v1/jobs/{job_id}", sent)));
     },
   };
 }

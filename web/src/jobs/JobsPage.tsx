@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useDeferredValue, useMemo, useState } from "react";
+import { useDeferredValue, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { api, data, fileForm, type Job, type JobLine } from "../api/client";
@@ -79,7 +79,7 @@ export function JobsPage() {
     onSuccess: again,
   });
   const removal = useRemoval(again);
-  useKeys(useMemo(() => ({ n: () => void navigate("/jobs/new") }), [navigate]));
+  useKeys({ n: () => void navigate("/jobs/new") });
   const { rows } = jobs;
   const everything = search === "" && shown === "" && tag === "";
   const wrong = bring.error ?? copy.error ?? archive.error ?? removal.failed;

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useState } from "react";
 
 import { api, data, fileForm, type DriverLine, type DriverOut } from "../api/client";
 import { usePages } from "../api/usePages";
@@ -24,7 +24,7 @@ export function DriverList() {
     mutationFn: async (file: File) => data(await api.POST("/api/v1/parts/drivers/import", fileForm(file))),
     onSuccess: () => void client.invalidateQueries({ queryKey: ["drivers"] }),
   });
-  useKeys(useMemo(() => ({ n: () => setOpened("new") }), []));
+  useKeys({ n: () => setOpened("new") });
   const edited = list.rows?.find((each) => each.id === opened)?.opened;
   return (
     <section aria-label="Drivers">

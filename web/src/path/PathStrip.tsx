@@ -1,4 +1,4 @@
-import { memo, useId, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { useId, useLayoutEffect, useRef, useState, type ReactNode } from "react";
 import { Link } from "react-router";
 
 import type { Forecast } from "../api/client";
@@ -39,7 +39,7 @@ interface Props {
 }
 
 /** The whole path as one band whose thickness is watts: always in view, always of the job as it stands. */
-export const PathStrip = memo(function PathStrip({ job, forecast, amplifiers }: Props) {
+export function PathStrip({ job, forecast, amplifiers }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1180);
   const measure = useMeasure();
@@ -68,7 +68,7 @@ export const PathStrip = memo(function PathStrip({ job, forecast, amplifiers }: 
       )}
     </div>
   );
-});
+}
 
 interface DrawnProps {
   forecast: Forecast;
@@ -79,10 +79,7 @@ interface DrawnProps {
 
 function Drawn({ forecast, width, measure, job }: DrawnProps) {
   const sentences = useId();
-  const { joints, bands, labels, ...size } = useMemo(
-    () => strip(forecast, width, measure),
-    [forecast, width, measure],
-  );
+  const { joints, bands, labels, ...size } = strip(forecast, width, measure);
   const byId = new Map(joints.map((joint) => [joint.id, joint]));
   const told = new Set(joints.map(({ to }) => to));
   // Those that no words lead to lie lowest, for their place to touch is larger than they are.

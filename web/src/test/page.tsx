@@ -1,7 +1,9 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { MemoryRouter, useLocation } from "react-router";
+
+notifyManager.setScheduler(queueMicrotask); // as in main.tsx
 
 function Where() {
   return <output aria-label="address">{useLocation().pathname}</output>;

@@ -1,7 +1,5 @@
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headlessui/react";
 
-import { memo } from "react";
-
 import type { Origin } from "../api/client";
 import { termIn } from "../guide/glossary";
 import { useGlossary } from "../guide/useGlossary";
@@ -23,7 +21,7 @@ interface Props {
 }
 
 /** Typed, measured or assumed: always by mark and word, changed in place. */
-export const OriginMark = memo(function OriginMark({ of, origin, labelId, onChange }: Props) {
+export function OriginMark({ of, origin, labelId, onChange }: Props) {
   const glossary = useGlossary();
   const meaning = glossary && termIn(of, glossary)?.entry;
   const colour = origin === "assumed" ? "text-ochre" : "text-soft";
@@ -66,4 +64,4 @@ export const OriginMark = memo(function OriginMark({ of, origin, labelId, onChan
       </ListboxOptions>
     </Listbox>
   );
-});
+}

@@ -6,15 +6,12 @@ import { arrived, keep } from "../../drafts/drafts";
 import { leftToSend, toSend, type Happening, type Stored } from "./saving";
 import { toKeep, type Working } from "./working";
 
-/** How a document is read and written; `write` is told whether it must outlive the page. */
+/** How a document is read and written, also from a page that is being left. */
 export interface Keeper<T> {
   key: string;
   read: () => Promise<Stored<T>>;
-  write: (stored: Stored<T>, keepalive: boolean) => Promise<Stored<T>>;
+  write: (stored: Stored<T>) => Promise<Stored<T>>;
 }
-
-/** More than the browser takes in a request that outlives its page; a draft is kept of it anyway. */
-const MOST_KEPT_ALIVE = 60_000;
 
 /** Whether the server itself says why it cannot save just now: its storage is busy, cannot be written, or is full. */
 function saysWhy(error: unknown): error is Problem {
@@ -35,8 +32,7 @@ export function useSaving<T>(
     networkMode: "always",
     mutationFn: async (due: Stored<T>) => {
       const over = Math.max(due.version, version.current);
-      const body = { version: over, document: due.document };
-      const answer = await keeper.write(body, JSON.stringify(body).length < MOST_KEPT_ALIVE);
+      const answer = await keeper.write({ version: over, document: due.document });
       version.current = answer.version;
       await arrived(keeper.key, { version: answer.version, document: due.document });
       return answer.version;

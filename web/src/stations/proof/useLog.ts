@@ -77,6 +77,10 @@ export function useLog(jobId: number) {
       () => {
         sending.current = next.key;
         void send(jobId, next)
+          // Before what follows is told, for that may send the next one at once.
+          .finally(() => {
+            sending.current = null;
+          })
           .then((row) => {
             client.setQueryData<ReadingOut[]>(["readings", jobId], (rows) => withRow(rows ?? [], row));
             setTries(0);
@@ -86,9 +90,6 @@ export function useLog(jobId: number) {
             const why = refusalOf(error);
             if (why === null) setTries((before) => before + 1);
             else act({ did: "refused", key: next.key, why });
-          })
-          .finally(() => {
-            sending.current = null;
           });
       },
       tries === 0 ? 0 : retryMs(tries - 1),
