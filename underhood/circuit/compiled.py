@@ -165,6 +165,7 @@ def compile_engine() -> dict[str, Piece]:
                     function
                 )
     numba.config.CACHE_DIR = str(kept_in())  # type: ignore[attr-defined]
+    numba.config.CACHE_LOCATOR_CLASSES = "underhood.circuit.kept.Kept"  # type: ignore[attr-defined]
     # Rows of some twenty numbers gain nothing from vectors, and looking for them takes a third of the time.
     numba.config.LOOP_VECTORIZE = numba.config.SLP_VECTORIZE = 0  # type: ignore[attr-defined]
     found: dict[str, Piece] = {}

@@ -1,6 +1,9 @@
 """A whole car: many at once and alone, compiled and not, on graphs with loops, through converters, at 24 volts."""
 
 import copy
+import shutil
+import subprocess
+import sys
 import tempfile
 import unittest
 from pathlib import Path
@@ -166,6 +169,19 @@ class Compiled(unittest.TestCase):
             prepare.assert_not_called()
             compiled.prepare_for(1.0)
             prepare.assert_called_once()
+
+    def test_an_engine_of_the_same_text_is_read_wherever_it_lies(self) -> None:
+        """Unpacked anew it was compiled again, for forty seconds before the first page of a demo."""
+        compiled.prepare()
+        counts = "sum(each.made.stats.cache_hits.values()), sum(each.made.stats.cache_misses.values())"
+        told = f"c.__file__, [({counts}) for each in c._ready.values()]"
+        code = f"from underhood.circuit import compiled as c; c.prepare(); print({told})"
+        with tempfile.TemporaryDirectory() as folder:
+            mine, other = Path(compiled.__file__).parents[1], Path(folder).resolve() / "underhood"
+            shutil.copytree(mine, other, ignore=shutil.ignore_patterns("tests"), copy_function=shutil.copyfile)
+            run = [sys.executable, "-c", code]
+            found = subprocess.run(run, cwd=folder, capture_output=True, text=True, check=True).stdout  # noqa: S603
+        self.assertEqual(found.strip(), f"{other / 'circuit' / 'compiled.py'} {[(1, 0)] * len(compiled.PIECES)}")
 
     def test_one_specialisation_is_compiled_whatever_the_document(self) -> None:
         """No loads, no banks, no amplifier, whole minutes: an `int` for a float once had all compiled again."""

@@ -1,3 +1,6 @@
+/// <reference types="node" />
+import { DecompressionStream, ReadableStream } from "node:stream/web";
+
 /** What jsdom lacks of a browser: nothing is ever laid out in it, so nothing is ever resized. */
 class NeverResized {
   observe() {}
@@ -7,3 +10,9 @@ class NeverResized {
 
 if (typeof HTMLCanvasElement !== "undefined") HTMLCanvasElement.prototype.getContext = () => null;
 if (typeof window !== "undefined") window.ResizeObserver ??= NeverResized;
+// Requests are Node's own: they take its streams, and bytes of its realm alone (`vmThreads` gives each file another).
+Object.assign(globalThis, {
+  DecompressionStream,
+  ReadableStream,
+  Uint8Array: Object.getPrototypeOf(Buffer) as unknown,
+});
