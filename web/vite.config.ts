@@ -11,6 +11,6 @@ export default defineConfig({
   plugins: [react({ compiler: true }), tailwindcss()],
   // Into the server's package, so that whoever installs that has the interface too.
   build: { outDir: "../underhood_server/interface", emptyOutDir: true, chunkSizeWarningLimit: 800 },
-  test: { setupFiles: "./src/test/setup.ts", maxWorkers: "100%", pool: "vmThreads" },
+  test: { setupFiles: "./src/test/setup.ts", maxWorkers: "100%", pool: "vmThreads", testTimeout: 20_000 },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },
 });

@@ -9,7 +9,11 @@ class NeverResized {
 }
 
 if (typeof HTMLCanvasElement !== "undefined") HTMLCanvasElement.prototype.getContext = () => null;
-if (typeof window !== "undefined") window.ResizeObserver ??= NeverResized;
+if (typeof window !== "undefined") {
+  window.ResizeObserver ??= NeverResized;
+  // Beside a type checker on both cores a second may pass in between.
+  (await import("@testing-library/react")).configure({ asyncUtilTimeout: 5000 });
+}
 // Requests are Node's own: they take its streams, and bytes of its realm alone (`vmThreads` gives each file another).
 Object.assign(globalThis, {
   DecompressionStream,
