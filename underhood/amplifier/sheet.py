@@ -119,6 +119,17 @@ class Fitted:
                 volts, rule = most, "current"
         return volts * self.scale(supply_v) * self.output_scale, rule
 
+    def volts_over(self, load_ohm: Floats, supply_v: float, power_factor: Floats) -> Floats:
+        """`output` for arrays of loads and power factors, (n,)."""
+        switching = input_power.family(self.amplifier_class) == "switching"
+        allowance = power_factor if switching else np.ones_like(power_factor)
+        volts = self.fit.volts_over(load_ohm, allowance)
+        if self.tripped_ohm is not None:
+            at_trip = self.fit.volts_over(np.full_like(load_ohm, self.tripped_ohm), allowance)
+            most = np.minimum(volts, at_trip / self.tripped_ohm * load_ohm)
+            volts = np.where(load_ohm < self.tripped_ohm, most, volts)
+        return volts * (self.scale(supply_v) * self.output_scale)
+
     def band(self, load_ohm: float, supply_v: float) -> tuple[float, float]:
         """Lowest and highest volts at a supply, as shares of the answer.
 

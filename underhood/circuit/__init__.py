@@ -11,6 +11,7 @@ __all__ = [
     "engine",
     "gain",
     "isolator",
+    "kept",
     "kernel",
     "laws",
     "loaded_amplifier",

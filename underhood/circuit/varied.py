@@ -6,7 +6,7 @@ may be off (see `forecast.inputs`).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from functools import cached_property, lru_cache
 from typing import NamedTuple, TypeAlias
 
@@ -166,7 +166,7 @@ class _Draws:
             ohm, factor, lead_share = on_load(
                 loaded, self._share(f"{at}.load.rise"), self._share(f"{at}.load.power_factor")
             )
-            volts = _mapped(lambda z, pf, on=loaded: on.fitted.output(z, REFERENCE_V, pf)[0], ohm, factor)
+            volts = loaded.fitted.volts_over(ohm, REFERENCE_V, factor)
             more = volts / loaded.fitted.output(loaded.channel_ohm, REFERENCE_V, loaded.channel_pf)[0]
             mine[:, t.REFERENCE_V] *= more * self._share(f"{at}.output_scale")
             mine[:, t.LOAD_OHM], mine[:, t.POWER_FACTOR], mine[:, t.LOAD_SHARE] = ohm, factor, 1 - lead_share
@@ -234,10 +234,5 @@ def _given_a(each: Charger, engine: Engine, shares: bytes) -> Floats:
         idle_a = Quantity(min(max(amps * share, low), high), "measured")
         return charging.available_a(each.model_copy(update={"idle_a": idle_a}), engine)
 
-    return _mapped(of, np.frombuffer(shares))
-
-
-def _mapped(of: Callable[..., float], *columns: Floats) -> Floats:
-    """A scalar function of each row of some columns (draws,), once for rows that are alike."""
-    rows, back = np.unique(np.stack(columns, axis=1), axis=0, return_inverse=True)
-    return np.array([of(*row) for row in rows.tolist()])[back.reshape(-1)]
+    alike, back = np.unique(np.frombuffer(shares), return_inverse=True)
+    return np.array([of(share) for share in alike.tolist()])[back]

@@ -163,13 +163,13 @@ def _delivered(
     """(volts of one channel, its amps, supply amps of all channels) into an impedance at each frequency."""
     size = np.abs(at_output)
     power_factor = np.clip(at_output.real / size, load_at_tone.LEAST_POWER_FACTOR, 1.0)
-    switching = loaded.allowance(0.5) != 1.0
-    scale = loaded.fitted.scale(loaded.of_12(terminal_v))
-    allowed = power_factor if switching else np.ones_like(power_factor)
-    limit = loaded.fitted.fit.volts_over(size, allowed)
-    volts = np.minimum(full_scale_v * loaded.shares_of_full(frequency_hz), limit * scale)
+    supply_v = loaded.of_12(terminal_v)
+    limit = loaded.fitted.volts_over(size, supply_v, power_factor)
+    volts = np.minimum(full_scale_v * loaded.shares_of_full(frequency_hz), limit)
     amps = volts / size
-    in_w = input_watts(loaded.law.taken, amps**2 * at_output.real, amps, amps**2, terminal_v, scale)
+    in_w = input_watts(
+        loaded.law.taken, amps**2 * at_output.real, amps, amps**2, terminal_v, loaded.fitted.scale(supply_v)
+    )
     return volts, amps, np.asarray(loaded.channels * in_w / terminal_v)
 
 

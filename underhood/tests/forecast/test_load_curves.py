@@ -38,6 +38,14 @@ class ImpedanceCurve(unittest.TestCase):
                 self.assertAlmostEqual(found.impedance_ohm[0], report.impedance_ohm)
                 self.assertAlmostEqual(found.supply_a[0] / report.draw.peak, 1, delta=1e-6)
 
+    def test_what_the_car_said_of_the_amplifier_and_a_tripped_protection_bound_the_curve_too(self):
+        trips = {"runs": [*document()["amplifiers"][0]["runs"], {"load_ohm": 8, "criterion": "thd1", "protect": True}]}
+        for said in ({"output_scale": {"value": 0.8, "origin": "measured"}}, trips):
+            made = make_forecast(job({}, **said))
+            report, found = made.amplifiers[0], curves(made, [40.0])
+            self.assertAlmostEqual(found.output_v[0] / report.output_v, 1, delta=1e-6)
+            self.assertLess(report.output_v, 0.95 * make_forecast(job({})).amplifiers[0].output_v)
+
     def test_at_any_level_and_tone_the_curve_is_the_forecast_of_that_tone(self):
         """Level knobs of system and amplifier, filters, a supply that clips and one that does not."""
         filters = {**SEALED, "low_pass_hz": 80, "high_pass_hz": 30, "high_pass_order": 3}
