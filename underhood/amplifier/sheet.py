@@ -111,24 +111,28 @@ class Fitted:
         The watts limit counts true watts, so a reactive load may take more volts from a switching amplifier; a linear
         one burns the difference in its own devices and is given no such allowance.
         """
-        allowance = power_factor if input_power.family(self.amplifier_class) == "switching" else 1.0
-        volts, rule = self.fit.output(load_ohm, allowance)
+        _, rule = self.fit.output(load_ohm, power_factor if self.switching else 1.0)
         if self.tripped_ohm is not None and load_ohm < self.tripped_ohm:
-            at_trip, _ = self.fit.output(self.tripped_ohm, allowance)
-            if (most := at_trip / self.tripped_ohm * load_ohm) < volts:
-                volts, rule = most, "current"
-        return volts * self.scale(supply_v) * self.output_scale, rule
+            rule = "current"
+        return float(self.volts_over(np.array([load_ohm]), supply_v, np.array([power_factor]))[0]), rule
 
     def volts_over(self, load_ohm: Floats, supply_v: float, power_factor: Floats) -> Floats:
-        """`output` for arrays of loads and power factors, (n,)."""
-        switching = input_power.family(self.amplifier_class) == "switching"
-        allowance = power_factor if switching else np.ones_like(power_factor)
+        """`output` for arrays of loads and power factors, (n,).
+
+        Below a load at which its protection tripped there are no more amps than at it.
+        """
+        allowance = power_factor if self.switching else np.ones_like(power_factor)
         volts = self.fit.volts_over(load_ohm, allowance)
         if self.tripped_ohm is not None:
             at_trip = self.fit.volts_over(np.full_like(load_ohm, self.tripped_ohm), allowance)
             most = np.minimum(volts, at_trip / self.tripped_ohm * load_ohm)
             volts = np.where(load_ohm < self.tripped_ohm, most, volts)
         return volts * (self.scale(supply_v) * self.output_scale)
+
+    @property
+    def switching(self) -> bool:
+        """Whether its watts limit counts true watts (see `output`)."""
+        return input_power.family(self.amplifier_class) == "switching"
 
     def band(self, load_ohm: float, supply_v: float) -> tuple[float, float]:
         """Lowest and highest volts at a supply, as shares of the answer.

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from underhood.amplifier import input_power
-from underhood.amplifier.input_power import InputPower, family
+from underhood.amplifier.input_power import InputPower
 from underhood.amplifier.output_limits import Rule
 from underhood.amplifier.sheet import Fitted, Sheet, fitted
 from underhood.arrays import Floats
@@ -169,10 +169,6 @@ class LoadedAmplifier:
     def loads(self) -> int:
         """How many loads it drives side by side, each through a lead of its own; a bridge or a strapped pair one."""
         return max(self.channels // self.in_series, 1)
-
-    def allowance(self, power_factor: float) -> float:
-        """The power factor that the watts limit may count (see `Fitted.output`)."""
-        return power_factor if family(self.amplifier.class_) == "switching" else 1.0
 
 
 def record_of(amplifier: Amplifier) -> AmplifierRecord:

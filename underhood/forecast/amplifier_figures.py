@@ -222,7 +222,7 @@ def on_the_bench(loaded: LoadedAmplifier, element: PlayingAmplifier, report: Amp
         formula="n * (g * s)**2 / Z_nom",
         inputs=(
             given("n", "Channels at work", loaded.channels, "", "typed"),
-            _fitted_volts(loaded, "g", nominal, loaded.fitted.fit.output(nominal)[0] * loaded.fitted.output_scale),
+            _fitted_volts(loaded, "g", nominal, loaded.fitted.output(nominal, REFERENCE_V)[0]),
             _share(loaded, volts),
             given("Z_nom", "Nominal load of one channel", nominal, "Ω", "typed"),
         ),

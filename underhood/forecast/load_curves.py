@@ -294,7 +294,7 @@ def _lead_words(loaded: LoadedAmplifier, job: JobDocument, *, clips: bool) -> st
         lower.append("its gain asks for no more")
     elif lower:
         lower.append("it clips at these volts all the same")
-    if loaded.rule == "power" and loaded.allowance(0.5) != 1.0:
+    if loaded.rule == "power" and loaded.fitted.switching:
         lower.append("a reactive load may take more volts from the supply stage")
     return "; ".join([lead, *lower])
 

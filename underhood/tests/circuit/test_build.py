@@ -159,5 +159,5 @@ class Connections(unittest.TestCase):
         self.assertEqual((build.FRONT, build.CHARGER), ("front", "charger"))
 
     def test_only_a_switching_amplifier_is_allowed_volt_amperes_above_its_watts(self):
-        self.assertEqual(self.loaded().allowance(0.7), 0.7)
-        self.assertEqual(self.loaded(**{"class": "AB"}).allowance(0.7), 1.0)
+        self.assertTrue(self.loaded().fitted.switching)
+        self.assertFalse(self.loaded(**{"class": "AB"}).fitted.switching)

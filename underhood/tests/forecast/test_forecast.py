@@ -79,6 +79,14 @@ class PowerBalance(unittest.TestCase):
                     for figure in figures.headline(made).values():
                         self.adds_up(figure)
 
+    def test_every_sum_adds_up_for_what_the_car_said_of_an_amplifier_and_where_it_tripped(self):
+        raw = document()
+        trips = {"load_ohm": 8, "criterion": "thd1", "protect": True}
+        raw["amplifiers"][0]["output_scale"] = {"value": 0.8, "origin": "measured"}
+        raw["amplifiers"][0]["runs"].append(trips)
+        for figure in figures.headline(make_forecast(JobDocument.model_validate(raw))).values():
+            self.adds_up(figure)
+
     def adds_up(self, figure):
         self.assertAlmostEqual(
             figure.evaluate(), figure.value, delta=1e-6 * max(1.0, abs(figure.value)), msg=figure.name
