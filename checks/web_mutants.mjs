@@ -8,7 +8,7 @@ import { mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 
 import { Instrumenter } from "@stryker-mutator/instrumenter";
 
-const [count = 60, seed = 20261136] = process.argv.slice(2).map(Number);
+const [count = 60, seed = 20261137] = process.argv.slice(2).map(Number);
 const FOLDER = "var/mutants";
 const REPORT = `${FOLDER}/web.json`;
 

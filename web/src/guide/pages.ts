@@ -9,8 +9,6 @@ export const PAGES = [
   ["glossary", "Glossary"],
 ] as const;
 
-export type PageKey = (typeof PAGES)[number][0];
-
 /** Where a link of a page leads inside the application: the pages link to each other as files. */
 export function insideOf(href: string): string | null {
   const found = /^(\w+)\.md(#.*)?$/.exec(href);

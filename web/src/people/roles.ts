@@ -6,7 +6,3 @@ export const ROLES: readonly (readonly [Role, string, string])[] = [
   ["installer", "installer", "changes jobs, bench, parts and readings"],
   ["owner", "owner", "also people, settings and the whole workshop's data"],
 ];
-
-export function roleWords(role: Role | null | undefined): string {
-  return ROLES.find(([key]) => key === role)?.[1] ?? "";
-}

@@ -2,7 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
-import { api, data, type ImpedanceOut } from "../../api/client";
+import { api, data, fileForm, type ImpedanceOut } from "../../api/client";
 import { useWork } from "../../job/WorkContext";
 import { Button, LINK_BUTTON } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -40,14 +40,9 @@ export function ImpedanceRecordingForm({ index }: { index: number }) {
   const ready = Number.isFinite(asked.volts_per_unit) && Number.isFinite(asked.amps_per_unit);
   const read = useMutation({
     mutationFn: async (file: File) => {
-      const form = new FormData();
-      form.append("file", file);
-      if (known) form.append("resistor", known);
-      const body = { file: file as unknown as string };
-      const params = { query: asked };
-      return data(
-        await api.POST("/api/v1/impedance-recordings", { params, body, bodySerializer: () => form }),
-      );
+      const form = fileForm(file);
+      if (known) form.bodySerializer().append("resistor", known);
+      return data(await api.POST("/api/v1/impedance-recordings", { params: { query: asked }, ...form }));
     },
   });
   const field = (key: keyof typeof text, label: string) => (
