@@ -1,8 +1,9 @@
-import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
+import { Answers } from "./api/answers";
 import { App } from "./App";
 import { applyTheme, storedTheme } from "./frame/theme";
 import "./styles.css";
@@ -12,7 +13,7 @@ const RELOADED = "under-hood-reloaded";
 applyTheme(storedTheme());
 // What has come is drawn at once, before whatever else waits for its turn.
 notifyManager.setScheduler(queueMicrotask);
-const client = new QueryClient({
+const client = new Answers({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 10_000 } },
 });
 // After an update the parts of the old page are gone: load the new one, once; what was typed is kept in the browser.

@@ -1,7 +1,9 @@
-import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { MemoryRouter, useLocation } from "react-router";
+
+import { Answers } from "../api/answers";
 
 notifyManager.setScheduler(queueMicrotask); // as in main.tsx
 
@@ -12,7 +14,7 @@ function Where() {
 /** Shows something as a page of the application does: with a store of answers, and an address. */
 export function openPage(
   children: ReactNode,
-  client = new QueryClient({ defaultOptions: { queries: { retry: false } } }),
+  client = new Answers({ defaultOptions: { queries: { retry: false } } }),
 ) {
   return render(
     <QueryClientProvider client={client}>
